@@ -1,0 +1,46 @@
+// The window: a text and a depth beside the picture that sharpens.
+#pragma once
+
+#include <QMainWindow>
+
+#include "session/live_render.h"
+
+class QDoubleSpinBox;
+class QLabel;
+class QPlainTextEdit;
+
+namespace app {
+
+class PictureView;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+public:
+    explicit MainWindow(work::Work work, const QString& title, QWidget* parent = nullptr);
+
+    const work::Work& work() const { return m_work; }
+    PictureView* picture() const { return m_picture; }
+
+Q_SIGNALS:
+    // The picture of the latest work is as clean as the live rule asks.
+    void settled();
+    // From the worker, queued to this thread.
+    void frameReady(const session::Frame& frame);
+
+private:
+    work::Piece* piece();
+    void restart();
+    void take(const session::Frame& frame);
+
+    work::Work m_work;
+    PictureView* m_picture = nullptr;
+    QPlainTextEdit* m_text = nullptr;
+    QDoubleSpinBox* m_depth = nullptr;
+    QLabel* m_state = nullptr;
+    QLabel* m_notes = nullptr;
+    std::uint64_t m_job = 0;
+    session::LiveRender m_render;  // last: its worker ends before the rest
+};
+
+}  // namespace app

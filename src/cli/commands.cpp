@@ -1,0 +1,393 @@
+#include "cli/commands.h"
+
+#include <fmt/format.h>
+#include <unistd.h>
+
+#include <atomic>
+#include <charconv>
+#include <csignal>
+#include <cstdio>
+#include <filesystem>
+#include <nlohmann/json.hpp>
+
+#include "base/file.h"
+#include "base/parallel.h"
+#include "files/mesh_file.h"
+#include "files/picture_file.h"
+#include "files/work_file.h"
+#include "files/work_json.h"
+#include "outline/text.h"
+#include "solid/check.h"
+#include "work/make_still.h"
+
+namespace cli {
+
+namespace {
+
+std::stop_source s_stop;
+
+void onSignal(int)
+{
+    // The only thing a handler may do here; request_stop() on a source without callbacks is one atomic store.
+    s_stop.request_stop();
+}
+
+void stopOnSignals()
+{
+    struct sigaction action {};
+    action.sa_handler = onSignal;
+    sigaction(SIGINT, &action, nullptr);
+    sigaction(SIGTERM, &action, nullptr);
+}
+
+int report(const base::Error& error, const std::string& file = {})
+{
+    base::Error shown = error;
+    if (!file.empty() && shown.place.find(file) == std::string::npos)
+        shown.place = shown.place.empty() ? file : file + ", " + shown.place;
+    std::string line = base::oneLine(shown);
+    for (char& c : line)
+        if (c == '\n')
+            c = ' ';
+    fmt::print(stderr, "open-glow-cli: {}\n", line);
+    switch (error.code) {
+    case base::ErrorCode::BadUsage:
+        return kUsage;
+    case base::ErrorCode::Stopped:
+        return kStopped;
+    default:
+        return kFault;
+    }
+}
+
+int wrongUsage(const std::string& message)
+{
+    return report({base::ErrorCode::BadUsage, message, {}});
+}
+
+void printNotes(const base::Notes& notes)
+{
+    for (const base::Note& n : notes)
+        fmt::print(stderr, "open-glow-cli: note: {}: {}\n", n.place, n.message);
+}
+
+// Whole numbers between separators: "1920x1080", "0,0,100,50".
+std::optional<std::vector<int>> wholeNumbers(const std::string& text, char separator, std::size_t count)
+{
+    std::vector<int> numbers;
+    const char* at = text.data();
+    const char* const end = at + text.size();
+    while (at < end) {
+        int value = 0;
+        const auto [next, error] = std::from_chars(at, end, value);
+        if (error != std::errc{} || (next != end && *next != separator))
+            return std::nullopt;
+        numbers.push_back(value);
+        at = next == end ? end : next + 1;
+    }
+    if (numbers.size() != count)
+        return std::nullopt;
+    return numbers;
+}
+
+base::Result<work::Work> openWith(const std::string& path, const std::vector<std::string>& settings)
+{
+    auto work = files::openWork(path);
+    for (const std::string& setting : settings) {
+        if (!work)
+            return work;
+        const std::size_t equals = setting.find('=');
+        if (equals == std::string::npos || setting.empty() || setting[0] != '/')
+            return base::fail(base::ErrorCode::BadUsage, fmt::format("--set takes /json/pointer=value, not \"{}\"", setting));
+        auto changed = files::withValueAt(*work, setting.substr(0, equals), setting.substr(equals + 1));
+        if (!changed) {
+            base::Error error = changed.error();
+            error.place = "--set " + (error.place.empty() ? setting : error.place);
+            return tl::unexpected<base::Error>(error);
+        }
+        work = std::move(changed);
+    }
+    return work;
+}
+
+std::string endingOf(const std::string& path)
+{
+    std::string ending = std::filesystem::path(path).extension().string();
+    for (char& c : ending)
+        c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    return ending;
+}
+
+// Progress on stderr, only when somebody looks.
+class ProgressLine {
+public:
+    explicit ProgressLine(bool shown) : m_shown(shown && isatty(STDERR_FILENO)) {}
+    ~ProgressLine()
+    {
+        if (m_shown && m_percent >= 0)
+            fmt::print(stderr, "\r\x1b[K");
+    }
+    void set(double fraction)
+    {
+        const int percent = static_cast<int>(fraction * 100);
+        if (m_shown && m_percent.exchange(percent) != percent)
+            print();
+    }
+    void round(const render::RoundStatus& status)
+    {
+        m_text = fmt::format("{:.0f} samples", status.samples);
+        if (status.noise >= 0)
+            m_text += fmt::format(", noise {:.2f}/255", status.noise);
+        if (status.secondsLeft >= 0)
+            m_text += fmt::format(", {} left", spoken(status.secondsLeft));
+        if (m_shown)
+            print();
+    }
+
+private:
+    static std::string spoken(double seconds)
+    {
+        const int s = static_cast<int>(seconds + 0.5);
+        return s < 60 ? fmt::format("{} s", s) : fmt::format("{} min {} s", s / 60, s % 60);
+    }
+    void print()
+    {
+        const std::lock_guard lock(m_mutex);
+        fmt::print(stderr, "\r\x1b[K{} % {}", m_percent.load(), m_text);
+    }
+    bool m_shown;
+    std::atomic<int> m_percent{-1};
+    std::string m_text;
+    std::mutex m_mutex;
+};
+
+// Names of film entries in a file: what people called the light, else its id.
+base::Result<void> saveStill(const work::Still& still, const work::Work& work, const RenderOptions& options)
+{
+    const render::FilmShape& shape = still.film->shape();
+    const double ppi = work.sheet.ppi * shape.width / work.sheet.widthPx();
+    if (endingOf(options.out) == ".exr") {
+        picture::Raster<float> linear(shape.regionWidth, shape.regionHeight, 4);
+        picture::Passes passes = render::passesFrom(*still.film);
+        std::vector<base::Rgb> entries(shape.entries.size());
+        for (int y = 0; y < linear.height; ++y)
+            for (int x = 0; x < linear.width; ++x) {
+                for (std::size_t i = 0; i < entries.size(); ++i) {
+                    const float* p = passes[i].raster.at(x, y);
+                    entries[i] = {p[0], p[1], p[2]};
+                }
+                const base::Rgb light = finish::mixed(entries.data(), still.develop);
+                float* out = linear.at(x, y);
+                out[0] = light.x;
+                out[1] = light.y;
+                out[2] = light.z;
+                out[3] = *passes[entries.size()].raster.at(x, y);
+            }
+        return files::saveExr(linear, passes, {shape.regionX, shape.regionY, shape.width, shape.height}, ppi, options.out);
+    }
+    if (options.bits == 16)
+        return files::savePng(finish::to16Bits(still.picture), ppi, options.out);
+    return files::savePng(finish::to8Bits(still.picture), ppi, options.out);
+}
+
+}  // namespace
+
+int runNew(const NewOptions& options)
+{
+    const auto size = wholeNumbers(options.sheet, 'x', 2);
+    if (!size || (*size)[0] < 1 || (*size)[1] < 1)
+        return wrongUsage(fmt::format("--sheet takes WIDTHxHEIGHT in px, such as 1920x1080, not \"{}\"", options.sheet));
+    if (!outline::isUtf8(options.text))
+        return wrongUsage("--text must be UTF-8");
+    work::FontChoice font;
+    work::Cache cache;
+    base::Notes notes;
+    work::Asset asset;
+    std::string file = options.fontFile;
+    if (file.empty()) {
+        const auto found = outline::findFontNamed(options.font.empty() ? font.family : options.font);
+        if (!found)
+            return report(found.error());
+        if (!found->exact && !options.font.empty())
+            notes.push_back({"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, found->family), "--font"});
+        file = found->path;
+        font.family = found->family;
+        font.style = found->style;
+        font.index = found->index;
+        font.variations = found->variations;
+    }
+    auto bytes = base::readFile(file, 1u << 28);
+    if (!bytes)
+        return report(bytes.error());
+    asset.bytes = std::make_shared<const outline::Bytes>(std::move(*bytes));
+    const auto opened = outline::Font::open(asset.bytes, font.index, font.variations, file);
+    if (!opened)
+        return report(opened.error());
+    asset.licence = (*opened)->licence();
+    if (!options.fontFile.empty())
+        font.family = (*opened)->familyName();
+    font.asset = "fonts/" + std::filesystem::path(file).filename().string();
+
+    work::Sheet sheet;
+    sheet.width = (*size)[0];
+    sheet.height = (*size)[1];
+    sheet.ppi = options.ppi;
+    work::Work work = work::newWork(options.text, font, sheet);
+    work.assets[font.asset] = asset;
+    work::Piece& piece = work.pieces.items.begin()->second;
+    if (options.sizePt > 0) {
+        work::scaleTo(piece, options.sizePt);
+    } else {
+        // As large as fits four fifths of the width and three fifths of the height.
+        const auto layout = outline::layoutText(options.text, **opened, piece.lettering.layout, {});
+        if (!layout)
+            return report(layout.error());
+        const double now = piece.lettering.layout.sizePt;
+        const double high = (*opened)->capHeight() * now - layout->baselines.back();
+        const double fit = std::min(layout->widthPt > 0 ? 0.8 * sheet.widthPt() / layout->widthPt : 1, 0.6 * sheet.heightPt() / high);
+        work::scaleTo(piece, now * fit);
+    }
+    const auto valid = files::fromJson(files::toJson(work));
+    if (!valid)
+        return report(valid.error());
+    auto bodies = work::makeBodies(work, work::toleranceFor(sheet, sheet.widthPx()), cache, {});
+    if (!bodies)
+        return report(bodies.error());
+    notes.insert(notes.end(), bodies->notes.begin(), bodies->notes.end());
+    printNotes(notes);
+    if (auto saved = files::saveWork(work, options.out); !saved)
+        return report(saved.error());
+    return kDone;
+}
+
+int runRender(const RenderOptions& options)
+{
+    const std::string ending = endingOf(options.out);
+    if (ending != ".png" && ending != ".exr")
+        return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", options.out));
+    if (options.bits != 8 && options.bits != 16)
+        return wrongUsage("--bits takes 8 or 16");
+    auto work = openWith(options.work, options.set);
+    if (!work)
+        return report(work.error(), options.work);
+    if (!options.viewTransform.empty())
+        work->finish.viewTransform = options.viewTransform == "soft" ? picture::ViewTransform::SoftWhites : picture::ViewTransform::TrueColour;
+
+    work::StillSettings settings;
+    if (!options.size.empty()) {
+        const auto size = wholeNumbers(options.size, 'x', 2);
+        if (!size || (*size)[0] < 1 || (*size)[1] < 1)
+            return wrongUsage(fmt::format("--size takes WIDTHxHEIGHT in px, such as 1920x1080, not \"{}\"", options.size));
+        settings.widthPx = (*size)[0];
+        settings.heightPx = (*size)[1];
+        if (std::abs(settings.widthPx * work->sheet.heightPt() / work->sheet.widthPt() - settings.heightPx) > 1)
+            return wrongUsage(fmt::format("--size {} has not the shape of the sheet ({} x {} px); the picture would be stretched", options.size,
+                                          work->sheet.widthPx(), work->sheet.heightPx()));
+    }
+    if (!options.region.empty()) {
+        const auto r = wholeNumbers(options.region, ',', 4);
+        if (!r)
+            return wrongUsage(fmt::format("--region takes X,Y,WIDTH,HEIGHT in px from the upper left, not \"{}\"", options.region));
+        settings.hasRegion = true;
+        settings.region = {(*r)[0], (*r)[1], (*r)[0] + (*r)[2], (*r)[1] + (*r)[3]};
+    }
+    const bool ruled = options.samples > 0 || options.seconds > 0 || options.noise > 0;
+    settings.stop = ruled ? render::StopRule{options.samples, options.seconds, options.noise} : work->final;
+    if (settings.stop == render::StopRule{0, 0, 0})
+        settings.stop.samples = 64;
+    settings.seed = options.seed;
+    settings.transparent = options.transparent;
+    if (!options.film.empty()) {
+        settings.filmPath = options.film;
+        // Colour and brightness of lights are developed later; the film does not depend on what is finish alone.
+        work::Work exposed = *work;
+        exposed.finish = {};
+        settings.filmKey = files::toJson(exposed) + fmt::format("seed {}", options.seed);
+    }
+    ProgressLine line(true);
+    settings.onRound = [&](const render::RoundStatus& status, const work::Still&) { line.round(status); };
+    stopOnSignals();
+    const base::ThreadLimit threads(options.threads);
+    work::Cache cache;
+    auto still = work::makeStill(*work, settings, cache, base::Progress(s_stop.get_token(), [&](double f) { line.set(f); }));
+    if (!still)
+        return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
+    printNotes(still->notes);
+    if (auto saved = saveStill(*still, *work, options); !saved)
+        return report(saved.error());
+    return still->report.reason == render::Stopped::ByRequest ? kStopped : kDone;
+}
+
+int runMesh(const std::string& path, const std::string& out, const std::vector<std::string>& set)
+{
+    if (endingOf(out) != ".stl")
+        return wrongUsage(fmt::format("-o takes a name that ends in .stl, not \"{}\"", out));
+    const auto work = openWith(path, set);
+    if (!work)
+        return report(work.error(), path);
+    work::Cache cache;
+    stopOnSignals();
+    const auto bodies = work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(s_stop.get_token()));
+    if (!bodies)
+        return report(bodies.error(), path);
+    printNotes(bodies->notes);
+    if (auto saved = files::saveStl(*bodies, out); !saved)
+        return report(saved.error());
+    return kDone;
+}
+
+int runInfo(const std::string& path, const std::vector<std::string>& set)
+{
+    using Json = nlohmann::ordered_json;
+    const auto work = openWith(path, set);
+    if (!work)
+        return report(work.error(), path);
+    work::Cache cache;
+    const auto bodies = work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, {});
+    if (!bodies)
+        return report(bodies.error(), path);
+    Json out;
+    out["sheet"] = {{"widthPx", work->sheet.widthPx()}, {"heightPx", work->sheet.heightPx()}, {"widthPt", work->sheet.widthPt()},
+                    {"heightPt", work->sheet.heightPt()}, {"ppi", work->sheet.ppi}};
+    base::Box3 box;
+    std::size_t triangles = 0;
+    double volume = 0;
+    bool closed = true;
+    std::vector<std::size_t> bodyCount(work->pieces.order.size(), 0);
+    for (const work::WorkBody& b : bodies->bodies) {
+        const solid::BodyReport r = solid::inspect(*b.body);
+        triangles += b.body->triangles.size();
+        volume += r.volumePt3;
+        closed = closed && r.closed();
+        ++bodyCount[static_cast<std::size_t>(b.piece)];
+        for (const base::Vec3f& p : b.body->positions)
+            box.add(b.pose.apply(toDouble(p)));
+    }
+    out["pieces"] = Json::array();
+    for (std::size_t i = 0; i < work->pieces.order.size(); ++i) {
+        const work::Piece& piece = work->pieces.items.at(work->pieces.order[i]);
+        out["pieces"].push_back({{"id", work->pieces.order[i]}, {"text", piece.lettering.text}, {"letters", piece.lettering.letterIds.size()}, {"bodies", bodyCount[i]}});
+    }
+    out["letters"] = 0;
+    for (const auto& piece : out["pieces"])
+        out["letters"] = out["letters"].get<std::size_t>() + piece["letters"].get<std::size_t>();
+    out["bodies"] = bodies->bodies.size();
+    out["triangles"] = triangles;
+    if (!box.empty())
+        out["boundsPt"] = {{"low", {box.low.x, box.low.y, box.low.z}}, {"high", {box.high.x, box.high.y, box.high.z}}};
+    out["volumePt3"] = volume;
+    out["closed"] = closed;
+    out["notices"] = Json::array();
+    for (const base::Note& n : bodies->notes)
+        out["notices"].push_back({{"kind", n.kind}, {"message", n.message}, {"place", n.place}});
+    fmt::print("{}\n", out.dump(2));
+    return kDone;
+}
+
+int runSchema()
+{
+    fmt::print("{}", files::schema());
+    return kDone;
+}
+
+}  // namespace cli

@@ -1,0 +1,36 @@
+// What open-glow-cli does, one function a command. Each returns the exit status.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace cli {
+
+enum Exit { kDone = 0, kFault = 1, kUsage = 2, kStopped = 130 };
+
+struct NewOptions {
+    std::string out, text, fontFile, font;
+    double sizePt = 0, ppi = 72;
+    std::string sheet = "1920x1080";
+};
+int runNew(const NewOptions& options);
+
+struct RenderOptions {
+    std::string work, out, size, region, film;
+    unsigned samples = 0;
+    double seconds = 0, noise = 0;
+    int threads = 0;
+    std::uint32_t seed = 0;
+    bool transparent = false;
+    int bits = 8;
+    std::string viewTransform;
+    std::vector<std::string> set;
+};
+int runRender(const RenderOptions& options);
+
+int runMesh(const std::string& work, const std::string& out, const std::vector<std::string>& set);
+int runInfo(const std::string& work, const std::vector<std::string>& set);
+int runSchema();
+
+}  // namespace cli

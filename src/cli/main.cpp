@@ -1,0 +1,72 @@
+// open-glow-cli: works to stills, meshes and facts without a window.
+#include <CLI/CLI.hpp>
+
+#include "cli/commands.h"
+
+int main(int argc, char** argv)
+{
+    CLI::App app{"Makes 3D type from the command line. Exit status: 0 done, 1 the work or a file is at fault, 2 wrong usage, 130 stopped."};
+    app.name("open-glow-cli");
+    app.require_subcommand(1);
+    app.set_version_flag("--version", "open-glow-cli " OPEN_GLOW_VERSION);
+    int status = cli::kDone;
+
+    cli::NewOptions make;
+    auto* newCommand = app.add_subcommand("new", "make a work with one piece of lettering");
+    newCommand->add_option("OUT", make.out, "the work to write, .openglow")->required();
+    newCommand->add_option("--text", make.text, "what it says; $'A\\nB' for lines")->required();
+    auto* fontFile = newCommand->add_option("--font-file", make.fontFile, "a font file; it is kept in the work");
+    newCommand->add_option("--font", make.font, "a family on this machine; its file is kept in the work")->excludes(fontFile);
+    newCommand->add_option("--size-pt", make.sizePt, "size of the em in pt; without it the text fills the sheet")->check(CLI::Range(0.1, 50000.0));
+    newCommand->add_option("--sheet", make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
+    newCommand->add_option("--ppi", make.ppi, "pixels per inch (72)")->check(CLI::Range(1.0, 4800.0));
+    newCommand->callback([&] { status = cli::runNew(make); });
+
+    cli::RenderOptions render;
+    auto* renderCommand = app.add_subcommand("render", "render a work to a picture");
+    renderCommand->add_option("WORK", render.work, "the work, .openglow")->required();
+    renderCommand->add_option("-o,--output", render.out, "the picture, .png or .exr (with all passes)")->required();
+    renderCommand->add_option("--size", render.size, "WIDTHxHEIGHT in px instead of the sheet's");
+    renderCommand->add_option("--samples", render.samples, "stop after so many samples per pixel")->check(CLI::Range(1u, 1000000u));
+    renderCommand->add_option("--seconds", render.seconds, "stop after so many seconds")->check(CLI::Range(0.01, 1e7));
+    renderCommand->add_option("--noise", render.noise, "stop at this noise, in 1/255; 1.5 looks clean")->check(CLI::Range(0.01, 255.0));
+    renderCommand->add_option("--threads", render.threads, "use so many threads")->check(CLI::Range(1, 1024));
+    renderCommand->add_option("--seed", render.seed, "another pattern of grain");
+    renderCommand->add_option("--region", render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
+    renderCommand->add_flag("--transparent", render.transparent, "keep transparency instead of the backdrop");
+    renderCommand->add_option("--bits", render.bits, "8 or 16 bits a channel (8)");
+    renderCommand->add_option("--view-transform", render.viewTransform, "true or soft instead of the work's")->check(CLI::IsMember({"true", "soft"}));
+    renderCommand->add_option("--film", render.film, "keep the film in this file; the same command goes on from it");
+    renderCommand->add_option("--set", render.set, "/json/pointer=value: change the work for this render; can be repeated")->take_all()->expected(1);
+    renderCommand->callback([&] { status = cli::runRender(render); });
+
+    std::string work, out;
+    std::vector<std::string> set;
+    auto* mesh = app.add_subcommand("mesh", "save the bodies of a work");
+    mesh->add_option("WORK", work, "the work, .openglow")->required();
+    mesh->add_option("-o,--output", out, "the mesh, .stl")->required();
+    mesh->add_option("--set", set, "/json/pointer=value")->take_all()->expected(1);
+    mesh->callback([&] { status = cli::runMesh(work, out, set); });
+
+    auto* info = app.add_subcommand("info", "facts about a work, as JSON");
+    info->add_option("WORK", work, "the work, .openglow")->required();
+    info->add_option("--set", set, "/json/pointer=value")->take_all()->expected(1);
+    info->callback([&] { status = cli::runInfo(work, set); });
+
+    auto* schema = app.add_subcommand("schema", "the JSON schema of the work file");
+    schema->callback([&] { status = cli::runSchema(); });
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& e) {
+        if (e.get_exit_code() == 0)
+            return app.exit(e);
+        std::string line = e.what();
+        for (char& c : line)
+            if (c == '\n')
+                c = ' ';
+        std::fprintf(stderr, "open-glow-cli: %s; see open-glow-cli --help\n", line.c_str());
+        return cli::kUsage;
+    }
+    return status;
+}

@@ -1,0 +1,92 @@
+#include "finish/develop.h"
+
+#include <cmath>
+
+#include "base/parallel.h"
+#include "render/sampler.h"
+
+namespace finish {
+
+namespace {
+
+// What is seen of a covered place: light without coverage, through the view transform; still linear.
+Rgb throughView(Rgb light, float alpha, const DevelopSettings& s)
+{
+    return picture::applyViewTransform(light * (1 / alpha), s.viewTransform);
+}
+
+}  // namespace
+
+Rgb mixed(const Rgb* entries, const DevelopSettings& s)
+{
+    Rgb sum;
+    for (std::size_t i = 0; i < s.desk.size(); ++i)
+        sum += entries[i] * s.desk[i];
+    return sum * std::exp2(static_cast<float>(s.exposureStops));
+}
+
+Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
+{
+    Rgb seen;
+    if (alpha > 0)
+        seen = throughView(mixed(entries, s), alpha, s) * (s.transparent ? 1 : alpha);
+    if (!s.transparent)
+        seen += s.backdrop * (1 - alpha);
+    return picture::encodeSrgb(seen);
+}
+
+picture::Raster<float> develop(const render::Film& film, const DevelopSettings& s)
+{
+    const render::FilmShape& shape = film.shape();
+    picture::Raster<float> raster(shape.regionWidth, shape.regionHeight, s.transparent ? 4 : 3);
+    base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
+        std::vector<Rgb> mean(shape.entries.size());
+        for (int c = 0; c < shape.regionWidth; ++c) {
+            const int x = shape.regionX + c, y = shape.regionY + static_cast<int>(row);
+            const std::uint32_t n = film.samplesAt(x, y);
+            const float scale = n > 0 ? 1.0f / static_cast<float>(n) : 0;
+            for (std::size_t i = 0; i < mean.size(); ++i)
+                mean[i] = (film.colours(x, y, 0)[i] + film.colours(x, y, 1)[i]) * scale;
+            const float alpha = (film.sums(x, y, 0).alpha + film.sums(x, y, 1).alpha) * scale;
+            const Rgb seen = developed(mean.data(), alpha, s);
+            float* out = raster.at(c, static_cast<int>(row));
+            out[0] = seen.x;
+            out[1] = seen.y;
+            out[2] = seen.z;
+            if (s.transparent)
+                out[3] = alpha;
+        }
+    });
+    return raster;
+}
+
+picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded)
+{
+    picture::Raster<std::uint8_t> result(encoded.width, encoded.height, encoded.channels);
+    base::parallelFor(static_cast<std::size_t>(encoded.height), [&](std::size_t row) {
+        const int y = static_cast<int>(row);
+        for (int x = 0; x < encoded.width; ++x) {
+            std::uint32_t hash = render::mixBits(static_cast<std::uint32_t>(x) + render::mixBits(static_cast<std::uint32_t>(y) + 0x51ed270bu));
+            for (int c = 0; c < encoded.channels; ++c) {
+                const float v = std::clamp(encoded.at(x, y)[c], 0.0f, 1.0f) * 255;
+                // A hair above exact values counts as exact: 1e-3 is far below what dither can show.
+                const float nearest = std::round(v);
+                const float chance = static_cast<float>(hash >> 8) * 0x1p-24f;
+                const bool exact = c == 3 || std::abs(v - nearest) < 1e-3f;
+                result.at(x, y)[c] = static_cast<std::uint8_t>(exact ? nearest : std::floor(v + chance));
+                hash = render::mixBits(hash + 0x9e3779b9u);
+            }
+        }
+    });
+    return result;
+}
+
+picture::Raster<std::uint16_t> to16Bits(const picture::Raster<float>& encoded)
+{
+    picture::Raster<std::uint16_t> result(encoded.width, encoded.height, encoded.channels);
+    for (std::size_t i = 0; i < encoded.values.size(); ++i)
+        result.values[i] = static_cast<std::uint16_t>(std::lround(std::clamp(encoded.values[i], 0.0f, 1.0f) * 65535));
+    return result;
+}
+
+}  // namespace finish

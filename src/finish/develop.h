@@ -1,0 +1,37 @@
+// From the film to the picture: light desk, exposure, view transform, encoding.
+#pragma once
+
+#include "picture/colour.h"
+#include "picture/raster.h"
+#include "render/film.h"
+
+namespace finish {
+
+using base::Rgb;
+
+struct DevelopSettings {
+    std::vector<Rgb> desk;       // factor of each film entry: colour times brightness, linear
+    double exposureStops = 0;
+    picture::ViewTransform viewTransform = picture::ViewTransform::TrueColour;
+    Rgb backdrop{1, 1, 1};       // linear; shown where nothing was hit
+    bool transparent = false;    // keep coverage instead of the backdrop
+
+    bool operator==(const DevelopSettings&) const = default;
+};
+
+// Linear light of a pixel after desk and exposure, premultiplied. `entries` are means, one for each desk factor.
+Rgb mixed(const Rgb* entries, const DevelopSettings& settings);
+
+// A pixel as seen, encoded sRGB in 0 to 1. Colour is un-premultiplied before the view transform; over the backdrop it is
+// blended in linear light.
+Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& settings);
+
+// The region of a film as encoded sRGB: three channels, or four with straight alpha when transparent. O(pixels), parallel.
+picture::Raster<float> develop(const render::Film& film, const DevelopSettings& settings);
+
+// 8 bits with dither: each value is rounded up with the chance of its fraction, by a hash of place and channel,
+// so that gradients do not band and exact values stay exact. Alpha is not dithered. 16 bits are rounded.
+picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded);
+picture::Raster<std::uint16_t> to16Bits(const picture::Raster<float>& encoded);
+
+}  // namespace finish

@@ -1,0 +1,166 @@
+#include "outline/font.h"
+
+#include <fmt/format.h>
+#include <hb-ot.h>
+#include <hb.h>
+
+namespace outline {
+
+namespace {
+
+std::string nameEntry(hb_face_t* face, hb_ot_name_id_t id)
+{
+    unsigned size = hb_ot_name_get_utf8(face, id, HB_LANGUAGE_INVALID, nullptr, nullptr);
+    if (size == 0)
+        return {};
+    std::string text(size + 1, '\0');
+    unsigned room = size + 1;
+    hb_ot_name_get_utf8(face, id, HB_LANGUAGE_INVALID, &room, text.data());
+    text.resize(room);
+    return text;
+}
+
+base::Result<std::vector<hb_variation_t>> parseVariations(const std::string& text, const std::string& name)
+{
+    std::vector<hb_variation_t> list;
+    std::size_t at = 0;
+    while (at < text.size()) {
+        const std::size_t end = std::min(text.find(',', at), text.size());
+        hb_variation_t variation;
+        if (!hb_variation_from_string(text.data() + at, static_cast<int>(end - at), &variation))
+            return base::fail(base::ErrorCode::BadInput,
+                              fmt::format("\"{}\" is no font variation; write one like wght=800", text.substr(at, end - at)), name);
+        list.push_back(variation);
+        at = end + 1;
+    }
+    return list;
+}
+
+// Gathers the calls of the shaper's outline walk.
+struct Pen {
+    std::vector<CurveContour> contours;
+    Vec2 at, start;
+
+    void add(Curve curve)
+    {
+        if (contours.empty())
+            contours.emplace_back();
+        contours.back().push_back(curve);
+        at = curve.p[curve.degree];
+    }
+};
+
+void penMove(hb_draw_funcs_t*, void* data, hb_draw_state_t*, float x, float y, void*)
+{
+    Pen& pen = *static_cast<Pen*>(data);
+    pen.contours.emplace_back();
+    pen.at = pen.start = {x, y};
+}
+void penLine(hb_draw_funcs_t*, void* data, hb_draw_state_t*, float x, float y, void*)
+{
+    Pen& pen = *static_cast<Pen*>(data);
+    if (const Vec2 to{x, y}; !(to == pen.at))
+        pen.add({1, {pen.at, to}});
+}
+void penQuadratic(hb_draw_funcs_t*, void* data, hb_draw_state_t*, float cx, float cy, float x, float y, void*)
+{
+    Pen& pen = *static_cast<Pen*>(data);
+    pen.add({2, {pen.at, {cx, cy}, {x, y}}});
+}
+void penCubic(hb_draw_funcs_t*, void* data, hb_draw_state_t*, float ax, float ay, float bx, float by, float x, float y, void*)
+{
+    Pen& pen = *static_cast<Pen*>(data);
+    pen.add({3, {pen.at, {ax, ay}, {bx, by}, {x, y}}});
+}
+void penClose(hb_draw_funcs_t*, void* data, hb_draw_state_t*, void*)
+{
+    Pen& pen = *static_cast<Pen*>(data);
+    if (!(pen.at == pen.start))
+        pen.add({1, {pen.at, pen.start}});
+}
+
+hb_draw_funcs_t* penFunctions()
+{
+    static hb_draw_funcs_t* const functions = [] {
+        hb_draw_funcs_t* f = hb_draw_funcs_create();
+        hb_draw_funcs_set_move_to_func(f, penMove, nullptr, nullptr);
+        hb_draw_funcs_set_line_to_func(f, penLine, nullptr, nullptr);
+        hb_draw_funcs_set_quadratic_to_func(f, penQuadratic, nullptr, nullptr);
+        hb_draw_funcs_set_cubic_to_func(f, penCubic, nullptr, nullptr);
+        hb_draw_funcs_set_close_path_func(f, penClose, nullptr, nullptr);
+        hb_draw_funcs_make_immutable(f);
+        return f;
+    }();
+    return functions;
+}
+
+}  // namespace
+
+base::Result<std::shared_ptr<const Font>> Font::open(SharedBytes bytes, int index, const std::string& variations,
+                                                     const std::string& name)
+{
+    const auto noFont = [&](const std::string& why) {
+        return base::fail(base::ErrorCode::BadInput, why + "; choose a TrueType or OpenType font file", name);
+    };
+    if (!bytes || bytes->empty())
+        return noFont("The font file is empty");
+    hb_blob_t* blob = hb_blob_create(reinterpret_cast<const char*>(bytes->data()), static_cast<unsigned>(bytes->size()),
+                                     HB_MEMORY_MODE_READONLY, nullptr, nullptr);
+    const unsigned faces = hb_face_count(blob);
+    hb_face_t* face = hb_face_create(blob, static_cast<unsigned>(index));
+    hb_blob_destroy(blob);
+    const auto dropFace = [&](auto error) {
+        hb_face_destroy(face);
+        return error;
+    };
+    if (faces == 0 || hb_face_get_glyph_count(face) == 0)
+        return dropFace(noFont("This is not a font that can be read"));
+    if (index < 0 || static_cast<unsigned>(index) >= faces)
+        return dropFace(noFont(fmt::format("The font file has {} faces, there is no face {}", faces, index)));
+    auto settings = parseVariations(variations, name);
+    if (!settings)
+        return dropFace(tl::unexpected<base::Error>(settings.error()));
+
+    std::shared_ptr<Font> font(new Font);
+    font->m_bytes = std::move(bytes);
+    font->m_unitsPerEm = hb_face_get_upem(face);
+    font->m_glyphCount = static_cast<int>(hb_face_get_glyph_count(face));
+    font->m_name = nameEntry(face, HB_OT_NAME_ID_FULL_NAME);
+    if (font->m_name.empty())
+        font->m_name = name;
+    font->m_family = nameEntry(face, HB_OT_NAME_ID_TYPOGRAPHIC_FAMILY);
+    if (font->m_family.empty())
+        font->m_family = nameEntry(face, HB_OT_NAME_ID_FONT_FAMILY);
+    font->m_licence = nameEntry(face, HB_OT_NAME_ID_LICENSE);
+    font->m_font = hb_font_create(face);
+    hb_face_destroy(face);
+    const int scale = static_cast<int>(font->m_unitsPerEm);
+    hb_font_set_scale(font->m_font, scale, scale);
+    if (!settings->empty())
+        hb_font_set_variations(font->m_font, settings->data(), static_cast<unsigned>(settings->size()));
+    hb_font_extents_t extents;
+    if (hb_font_get_h_extents(font->m_font, &extents)) {
+        font->m_ascent = extents.ascender / font->m_unitsPerEm;
+        font->m_descent = extents.descender / font->m_unitsPerEm;
+    }
+    hb_position_t capHeight = 0;
+    if (hb_ot_metrics_get_position(font->m_font, HB_OT_METRICS_TAG_CAP_HEIGHT, &capHeight) && capHeight > 0)
+        font->m_capHeight = capHeight / font->m_unitsPerEm;
+    hb_font_make_immutable(font->m_font);
+    return std::shared_ptr<const Font>(std::move(font));
+}
+
+Font::~Font()
+{
+    hb_font_destroy(m_font);
+}
+
+std::vector<CurveContour> Font::glyphOutline(std::uint32_t glyph) const
+{
+    Pen pen;
+    hb_font_get_glyph_shape(m_font, glyph, penFunctions(), &pen);
+    std::erase_if(pen.contours, [](const CurveContour& c) { return c.empty(); });
+    return std::move(pen.contours);
+}
+
+}  // namespace outline

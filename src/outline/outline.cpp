@@ -1,0 +1,226 @@
+#include "outline/outline.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <map>
+#include <numeric>
+
+#include "outline/text.h"
+#include "outline/unite.h"
+
+namespace outline {
+
+namespace {
+
+constexpr double kStepsPerEm = 1e6;
+constexpr double kMostSteps = 1e9;  // across one layout, so that 32 bits hold any outline
+
+struct GlyphShape {
+    GridShape shape;  // letter is -1 until it is placed
+    std::int64_t lowX = 0, lowY = 0, highX = 0, highY = 0;
+};
+
+GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps)
+{
+    GlyphShape glyph;
+    bool first = true;
+    for (const CurveContour& contour : contours) {
+        std::vector<FlatEdge> flat;
+        for (Curve curve : contour) {
+            for (int i = 0; i <= curve.degree; ++i)
+                curve.p[i] = curve.p[i] * stepsPerFontUnit;
+            flatten(curve, toleranceSteps, flat);
+        }
+        std::vector<GridEdge> edges;
+        for (const FlatEdge& e : flat) {
+            const GridEdge edge{std::llround(e.from.x), std::llround(e.from.y), std::llround(e.to.x), std::llround(e.to.y),
+                                {e.tangentFrom.y, -e.tangentFrom.x}, {e.tangentTo.y, -e.tangentTo.x}, -1};
+            if (edge.fromX == edge.toX && edge.fromY == edge.toY)
+                continue;
+            if (first || edge.fromX < glyph.lowX)
+                glyph.lowX = edge.fromX;
+            if (first || edge.fromX > glyph.highX)
+                glyph.highX = edge.fromX;
+            if (first || edge.fromY < glyph.lowY)
+                glyph.lowY = edge.fromY;
+            if (first || edge.fromY > glyph.highY)
+                glyph.highY = edge.fromY;
+            first = false;
+            edges.push_back(edge);
+        }
+        if (edges.size() >= 3)
+            glyph.shape.push_back(std::move(edges));
+    }
+    return glyph;
+}
+
+struct Placed {
+    std::uint32_t glyph = 0;
+    const GlyphShape* shape = nullptr;
+    std::int64_t x = 0, y = 0;
+    int letter = 0;
+};
+
+// Groups of glyphs whose bounds touch, each in text order; found by a sweep over x.
+std::vector<std::vector<int>> touchingGroups(const std::vector<Placed>& placed)
+{
+    std::vector<int> parent(placed.size());
+    std::iota(parent.begin(), parent.end(), 0);
+    const auto root = [&](int i) {
+        while (parent[i] != i)
+            i = parent[i] = parent[parent[i]];
+        return i;
+    };
+    std::vector<int> order = parent;
+    const auto low = [&](int i) { return placed[i].x + placed[i].shape->lowX; };
+    std::sort(order.begin(), order.end(), [&](int a, int b) { return low(a) < low(b); });
+    std::vector<int> open;
+    for (const int i : order) {
+        const Placed& p = placed[i];
+        std::erase_if(open, [&](int o) { return placed[o].x + placed[o].shape->highX + 2 < low(i); });
+        for (const int o : open) {
+            const Placed& q = placed[o];
+            if (q.y + q.shape->lowY - 2 <= p.y + p.shape->highY && p.y + p.shape->lowY - 2 <= q.y + q.shape->highY)
+                parent[root(i)] = root(o);
+        }
+        open.push_back(i);
+    }
+    std::map<int, std::vector<int>> groups;
+    for (std::size_t i = 0; i < placed.size(); ++i)
+        groups[root(static_cast<int>(i))].push_back(static_cast<int>(i));
+    std::vector<std::vector<int>> list;
+    for (auto& [_, members] : groups)
+        list.push_back(std::move(members));
+    return list;
+}
+
+GridShape joinedShape(const std::vector<Placed>& placed, const std::vector<int>& members)
+{
+    GridShape joined;
+    const Placed& anchor = placed[members.front()];
+    for (const int m : members)
+        for (std::vector<GridEdge> contour : placed[m].shape->shape) {
+            const std::int64_t dx = placed[m].x - anchor.x, dy = placed[m].y - anchor.y;
+            for (GridEdge& e : contour)
+                e = {e.fromX + dx, e.fromY + dy, e.toX + dx, e.toY + dy, e.normalFrom, e.normalTo, placed[m].letter};
+            joined.push_back(std::move(contour));
+        }
+    return joined;
+}
+
+struct SharedUnited {
+    std::vector<std::shared_ptr<const Outline>> outlines;
+    std::vector<std::vector<int>> letters;
+    std::vector<base::V2<std::int64_t>> offsets;
+};
+
+SharedUnited shared(United united)
+{
+    SharedUnited result{{}, std::move(united.letters), std::move(united.offsets)};
+    for (Outline& outline : united.outlines)
+        result.outlines.push_back(std::make_shared<const Outline>(std::move(outline)));
+    return result;
+}
+
+bool isBlank(std::string_view letter)
+{
+    return std::all_of(letter.begin(), letter.end(), [](unsigned char c) { return c <= ' '; }) || letter == "\u00a0" ||
+           letter == "\u3000" || (letter.size() == 3 && letter[0] == '\xe2' && letter[1] == '\x80');
+}
+
+void noteInkless(const std::string& text, const Layout& layout, const std::vector<bool>& hasInk, base::Notes& notes)
+{
+    const std::vector<Grapheme> letters = graphemes(text);
+    std::vector<bool> drawn(letters.size(), false);
+    for (const PlacedGlyph& g : layout.glyphs)
+        drawn[static_cast<std::size_t>(g.letter)] = true;
+    for (std::size_t i = 0; i < letters.size(); ++i) {
+        const std::string letter = text.substr(letters[i].begin, letters[i].end - letters[i].begin);
+        if (drawn[i] && !hasInk[i] && !isBlank(letter))
+            notes.push_back({"no-outline",
+                             fmt::format("\"{}\" is only a picture in this font and has no outline; it is left out", letter),
+                             fmt::format("letter {}", i + 1)});
+    }
+}
+
+}  // namespace
+
+double area(const Outline& outline)
+{
+    double twice = 0;
+    for (const Contour& contour : outline.contours)
+        for (std::size_t i = 0; i < contour.size(); ++i) {
+            const GridPoint a = contour[i].from, b = contour[(i + 1) % contour.size()].from;
+            twice += double(a.x) * b.y - double(b.x) * a.y;
+        }
+    return twice / 2 * outline.unitPt * outline.unitPt;
+}
+
+base::Box2 bounds(const Outline& outline)
+{
+    base::Box2 box;
+    for (const Contour& contour : outline.contours)
+        for (const Edge& e : contour)
+            box.add(Vec2{double(e.from.x), double(e.from.y)} * outline.unitPt);
+    return box;
+}
+
+std::size_t edgeCount(const Outline& outline)
+{
+    std::size_t count = 0;
+    for (const Contour& contour : outline.contours)
+        count += contour.size();
+    return count;
+}
+
+base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, double sizePt,
+                                     double tolerancePt, const base::Progress& progress)
+{
+    double extent = sizePt;
+    for (const PlacedGlyph& g : layout.glyphs)
+        extent = std::max({extent, std::abs(g.origin.x), std::abs(g.origin.y)});
+    const double unit = std::max(sizePt / kStepsPerEm, 2 * extent / kMostSteps);
+
+    std::map<std::uint32_t, GlyphShape> shapes;
+    std::vector<Placed> placed;
+    std::vector<bool> hasInk(graphemes(text).size(), false);
+    for (const PlacedGlyph& g : layout.glyphs) {
+        auto found = shapes.find(g.glyph);
+        if (found == shapes.end())
+            found = shapes.emplace(g.glyph, shapeOf(font.glyphOutline(g.glyph), sizePt / font.unitsPerEm() / unit, tolerancePt / unit)).first;
+        if (found->second.shape.empty())
+            continue;
+        hasInk[static_cast<std::size_t>(g.letter)] = true;
+        placed.push_back({g.glyph, &found->second, std::llround(g.origin.x / unit), std::llround(g.origin.y / unit), g.letter});
+    }
+
+    Outlined result;
+    noteInkless(text, layout, hasInk, result.notes);
+    std::map<std::uint32_t, SharedUnited> alone;  // glyphs that touch no other, united once each
+    for (const std::vector<int>& members : touchingGroups(placed)) {
+        if (progress.stopRequested())
+            return base::fail(base::ErrorCode::Stopped, "Stopped");
+        const Placed& anchor = placed[members.front()];
+        SharedUnited group;
+        if (members.size() > 1) {
+            group = shared(unite(joinedShape(placed, members), unit));
+        } else {
+            auto found = alone.find(anchor.glyph);
+            if (found == alone.end())
+                found = alone.emplace(anchor.glyph, shared(unite(anchor.shape->shape, unit))).first;
+            group = found->second;
+            for (std::vector<int>& letters : group.letters)
+                letters.assign(1, anchor.letter);
+        }
+        for (std::size_t i = 0; i < group.outlines.size(); ++i)
+            result.outlines.push_back({group.outlines[i],
+                                       Vec2{double(anchor.x + group.offsets[i].x), double(anchor.y + group.offsets[i].y)} * unit,
+                                       group.letters[i]});
+    }
+    std::stable_sort(result.outlines.begin(), result.outlines.end(),
+                     [](const PlacedOutline& a, const PlacedOutline& b) { return a.letters < b.letters; });
+    return result;
+}
+
+}  // namespace outline

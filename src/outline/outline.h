@@ -1,0 +1,62 @@
+// Outlines: closed contours on an integer grid that still know their letters and the directions of their curves.
+#pragma once
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "base/progress.h"
+#include "base/result.h"
+#include "base/vec.h"
+#include "outline/layout.h"
+
+namespace outline {
+
+struct GridPoint {
+    std::int32_t x = 0, y = 0;
+
+    bool operator==(const GridPoint&) const = default;
+};
+
+// An edge runs from its own point to the next edge's point, the inside on its left.
+struct Edge {
+    GridPoint from;
+    base::V2<float> normalFrom, normalTo;  // unit outward normals of the source curve at the two ends
+    std::int32_t letter = 0;               // index into the letters of the placed outline
+
+    bool operator==(const Edge&) const = default;
+};
+using Contour = std::vector<Edge>;  // closed, at least three edges
+
+// One connected area: the outer contour first, counter-clockwise, then its holes, clockwise. Contours touch in points at most.
+struct Outline {
+    double unitPt = 1;  // length of a grid step
+    std::vector<Contour> contours;
+
+    bool operator==(const Outline&) const = default;
+};
+
+struct PlacedOutline {
+    std::shared_ptr<const Outline> outline;
+    base::Vec2 originPt;       // where the grid's (0, 0) lies
+    std::vector<int> letters;  // grapheme indices in the text
+};
+
+struct Outlined {
+    std::vector<PlacedOutline> outlines;  // by their letters, in text order
+    base::Notes notes;                    // "no-outline": a letter that is only a picture in its font
+};
+
+// Enclosed area in pt2 and bounds in pt (relative to the outline's origin).
+double area(const Outline& outline);
+base::Box2 bounds(const Outline& outline);
+std::size_t edgeCount(const Outline& outline);
+
+// Unites the glyphs of a layout (non-zero rule) and splits the result into connected outlines. Curves become edges within
+// `tolerancePt` (> 0). One em is a million grid steps, fewer only for very long lines. Equal glyphs that touch no other share
+// one Outline. Errors: Stopped. O(n log n) for n edges; touching letters are found by sorted bounds.
+base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, double sizePt,
+                                     double tolerancePt, const base::Progress& progress);
+
+}  // namespace outline

@@ -1,0 +1,214 @@
+#include "outline/unite.h"
+
+#include <algorithm>
+#include <polyclipping/clipper.hpp>
+#include <unordered_map>
+
+#include "base/units.h"
+
+namespace outline {
+
+namespace {
+
+using ClipperLib::Path;
+using ClipperLib::Paths;
+using ClipperLib::PolyNode;
+
+constexpr double kCleanDistance = 1.415;    // grid steps: neighbours closer than a diagonal step become one
+constexpr double kNearEdge = 6.0;           // grid steps: how far cleaning and crossing may move a point off its source edge
+constexpr double kSmoothJoint = base::kPi / 36;  // fonts round control points; a joint under 5 degrees is meant smooth
+
+// Finds the source edge a united edge lies on.
+class EdgeFinder {
+public:
+    explicit EdgeFinder(const GridShape& shape)
+    {
+        double total = 0;
+        std::size_t count = 0;
+        for (const auto& contour : shape)
+            for (const GridEdge& e : contour) {
+                m_edges.push_back(&e);
+                total += std::hypot(double(e.toX - e.fromX), double(e.toY - e.fromY));
+                ++count;
+            }
+        m_cell = std::max(64.0, 2 * total / std::max<std::size_t>(count, 1));
+        for (std::size_t i = 0; i < m_edges.size(); ++i)
+            visitCells(*m_edges[i], [&](std::int64_t key) { m_cells[key].push_back(static_cast<int>(i)); });
+    }
+
+    const GridEdge* find(Vec2 a, Vec2 b) const
+    {
+        const Vec2 middle = (a + b) * 0.5;
+        const Vec2 direction = normalized(b - a);
+        const GridEdge* best = nullptr;
+        double bestScore = kNearEdge;
+        const std::int64_t cx = cellOf(middle.x), cy = cellOf(middle.y);
+        for (std::int64_t y = cy - 1; y <= cy + 1; ++y)
+            for (std::int64_t x = cx - 1; x <= cx + 1; ++x)
+                if (const auto found = m_cells.find(keyOf(x, y)); found != m_cells.end())
+                    for (const int i : found->second) {
+                        const double score = distance(*m_edges[i], middle, direction);
+                        if (score < bestScore) {
+                            bestScore = score;
+                            best = m_edges[i];
+                        }
+                    }
+        return best;
+    }
+
+private:
+    std::int64_t cellOf(double v) const { return static_cast<std::int64_t>(std::floor(v / m_cell)); }
+    static std::int64_t keyOf(std::int64_t x, std::int64_t y) { return x * 0x1f1f1f1f + y; }
+
+    template <class F>
+    void visitCells(const GridEdge& e, F visit) const
+    {
+        const double length = std::hypot(double(e.toX - e.fromX), double(e.toY - e.fromY));
+        const int steps = static_cast<int>(length / m_cell * 2) + 1;
+        std::int64_t last = 0;
+        for (int i = 0; i <= steps; ++i) {
+            const double t = double(i) / steps;
+            const std::int64_t key = keyOf(cellOf(e.fromX + t * (e.toX - e.fromX)), cellOf(e.fromY + t * (e.toY - e.fromY)));
+            if (i == 0 || key != last)
+                visit(key);
+            last = key;
+        }
+    }
+
+    // Distance of a point from an edge, larger the less parallel the directions are.
+    static double distance(const GridEdge& e, Vec2 p, Vec2 direction)
+    {
+        const Vec2 from{double(e.fromX), double(e.fromY)};
+        const Vec2 d = Vec2{double(e.toX), double(e.toY)} - from;
+        const double length2 = dot(d, d);
+        if (length2 == 0)
+            return 1e9;
+        const double t = std::clamp(dot(p - from, d) / length2, 0.0, 1.0);
+        const double slant = std::abs(cross(d, direction)) / std::sqrt(length2);
+        return base::length(p - (from + d * t)) + 4 * slant;
+    }
+
+    std::vector<const GridEdge*> m_edges;
+    std::unordered_map<std::int64_t, std::vector<int>> m_cells;
+    double m_cell = 1;
+};
+
+Vec2 normalOn(const GridEdge& e, Vec2 p)
+{
+    const Vec2 from{double(e.fromX), double(e.fromY)};
+    const Vec2 d = Vec2{double(e.toX), double(e.toY)} - from;
+    return normalized(lerp(e.normalFrom, e.normalTo, std::clamp(dot(p - from, d) / dot(d, d), 0.0, 1.0)));
+}
+
+base::V2<float> asFloat(Vec2 v)
+{
+    return {static_cast<float>(v.x), static_cast<float>(v.y)};
+}
+Vec2 asDouble(base::V2<float> v)
+{
+    return {v.x, v.y};
+}
+
+// Joints whose curve directions nearly agree get one normal.
+void smoothJoints(Contour& contour)
+{
+    for (std::size_t i = 0; i < contour.size(); ++i) {
+        Edge& before = contour[i];
+        Edge& after = contour[(i + 1) % contour.size()];
+        const Vec2 a = asDouble(before.normalTo), b = asDouble(after.normalFrom);
+        if (!(a == b) && std::abs(std::atan2(cross(a, b), dot(a, b))) < kSmoothJoint)
+            before.normalTo = after.normalFrom = asFloat(normalized(a + b));
+    }
+}
+
+Contour contourFrom(const Path& path, const EdgeFinder& finder, base::V2<std::int64_t> offset, std::vector<int>& letters)
+{
+    Contour contour;
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        const auto& p = path[i];
+        const auto& q = path[(i + 1) % path.size()];
+        const Vec2 a{double(p.X), double(p.Y)}, b{double(q.X), double(q.Y)};
+        const Vec2 own = normalized(Vec2{b.y - a.y, a.x - b.x});
+        Edge edge{{static_cast<std::int32_t>(p.X - offset.x), static_cast<std::int32_t>(p.Y - offset.y)}, asFloat(own), asFloat(own), 0};
+        int letter = letters.empty() ? 0 : letters.front();
+        if (const GridEdge* source = finder.find(a, b)) {
+            Vec2 from = normalOn(*source, a), to = normalOn(*source, b);
+            if (dot(from + to, own) < 0) {
+                from = -from;
+                to = -to;
+            }
+            // A curve that leaves its own edge by more than 60 degrees is no help for shading.
+            if (dot(from, own) > 0.5 && dot(to, own) > 0.5) {
+                edge.normalFrom = asFloat(from);
+                edge.normalTo = asFloat(to);
+            }
+            letter = source->letter;
+        }
+        const auto at = std::find(letters.begin(), letters.end(), letter);
+        edge.letter = static_cast<std::int32_t>(at - letters.begin());
+        if (at == letters.end())
+            letters.push_back(letter);
+        contour.push_back(edge);
+    }
+    smoothJoints(contour);
+    return contour;
+}
+
+Paths unitedOnce(const Paths& paths)
+{
+    ClipperLib::Clipper clipper;
+    clipper.AddPaths(paths, ClipperLib::ptSubject, true);
+    Paths result;
+    clipper.Execute(ClipperLib::ctUnion, result, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+    ClipperLib::CleanPolygons(result, kCleanDistance);
+    return result;
+}
+
+void addOutline(const PolyNode& outer, const EdgeFinder& finder, double unitPt, United& united)
+{
+    base::V2<std::int64_t> low{INT64_MAX, INT64_MAX};
+    for (const auto& p : outer.Contour)
+        low = {std::min<std::int64_t>(low.x, p.X), std::min<std::int64_t>(low.y, p.Y)};
+    std::vector<int> letters;
+    Outline outline;
+    outline.unitPt = unitPt;
+    if (outer.Contour.size() >= 3)
+        outline.contours.push_back(contourFrom(outer.Contour, finder, low, letters));
+    for (const PolyNode* hole : outer.Childs) {
+        if (hole->Contour.size() >= 3 && !outline.contours.empty())
+            outline.contours.push_back(contourFrom(hole->Contour, finder, low, letters));
+        for (const PolyNode* island : hole->Childs)
+            addOutline(*island, finder, unitPt, united);
+    }
+    if (outline.contours.empty())
+        return;
+    united.outlines.push_back(std::move(outline));
+    united.letters.push_back(std::move(letters));
+    united.offsets.push_back(low);
+}
+
+}  // namespace
+
+United unite(const GridShape& shape, double unitPt)
+{
+    Paths paths;
+    for (const auto& contour : shape) {
+        Path path;
+        for (const GridEdge& e : contour)
+            path.emplace_back(e.fromX, e.fromY);
+        paths.push_back(std::move(path));
+    }
+    ClipperLib::Clipper clipper;
+    clipper.StrictlySimple(true);
+    clipper.AddPaths(unitedOnce(paths), ClipperLib::ptSubject, true);
+    ClipperLib::PolyTree tree;
+    clipper.Execute(ClipperLib::ctUnion, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+
+    const EdgeFinder finder(shape);
+    United united;
+    for (const PolyNode* outer : tree.Childs)
+        addOutline(*outer, finder, unitPt, united);
+    return united;
+}
+
+}  // namespace outline

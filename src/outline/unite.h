@@ -1,0 +1,27 @@
+// Inside of the outline stage: flattened shapes on the grid, united.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "outline/outline.h"
+
+namespace outline {
+
+struct GridEdge {
+    std::int64_t fromX = 0, fromY = 0, toX = 0, toY = 0;
+    Vec2 normalFrom, normalTo;  // to the right of the edge
+    int letter = 0;
+};
+using GridShape = std::vector<std::vector<GridEdge>>;  // closed contours in any orientation, overlapping at will
+
+// Unites the shape with the non-zero rule, cleans it to steps of the grid and splits it into connected outlines whose
+// coordinates are relative to `offsets[i]`, the low corner of outline i.
+struct United {
+    std::vector<Outline> outlines;
+    std::vector<std::vector<int>> letters;  // for each outline; Edge::letter indexes it
+    std::vector<base::V2<std::int64_t>> offsets;
+};
+United unite(const GridShape& shape, double unitPt);
+
+}  // namespace outline

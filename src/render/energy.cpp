@@ -1,0 +1,81 @@
+#include "render/energy.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "render/material.h"
+
+namespace render {
+
+namespace {
+
+constexpr int kStrata = 24;
+
+// Cosines are stored by their square root: the albedo changes fastest at grazing angles.
+float cosineOf(int i, int count)
+{
+    const float t = std::max(0.02f, static_cast<float>(i) / static_cast<float>(count - 1));
+    return t * t;
+}
+
+}  // namespace
+
+EnergyTables::EnergyTables()
+{
+    for (int r = 0; r < kRoughnesses; ++r) {
+        const float roughness = static_cast<float>(r) / (kRoughnesses - 1);
+        const float alpha = std::max(kSmallestAlpha, roughness * roughness);
+        for (int c = 0; c < kCosines; ++c) {
+            const float cosine = cosineOf(c, kCosines);
+            const Vec3f view{std::sqrt(1 - cosine * cosine), 0, cosine};
+            double mirror = 0, dielectric = 0;
+            for (int i = 0; i < kStrata; ++i)
+                for (int j = 0; j < kStrata; ++j) {
+                    const Vec3f h = sampleGgxVisible(view, alpha, (i + 0.5f) / kStrata, (j + 0.5f) / kStrata);
+                    const Vec3f light = h * (2 * dot(view, h)) - view;
+                    if (light.z <= 0)
+                        continue;
+                    const auto lambda = [&](Vec3f w) {
+                        return (std::sqrt(1 + alpha * alpha * (1 - w.z * w.z) / (w.z * w.z)) - 1) / 2;
+                    };
+                    const double share = (1 + lambda(view)) / (1 + lambda(view) + lambda(light));
+                    mirror += share;
+                    dielectric += share * fresnelDielectric(dot(view, h), kIndexOfRefraction);
+                }
+            m_mirror[r][c] = static_cast<float>(mirror / (kStrata * kStrata));
+            m_dielectric[r][c] = static_cast<float>(dielectric / (kStrata * kStrata));
+        }
+        double mean = 0;
+        constexpr int kSteps = 256;
+        for (int i = 0; i < kSteps; ++i) {
+            const float cosine = (i + 0.5f) / kSteps;
+            mean += 2.0 * cosine * lookUp(m_dielectric, cosine, roughness) / kSteps;
+        }
+        m_dielectricMean[r] = static_cast<float>(mean);
+    }
+}
+
+float EnergyTables::lookUp(const Table& table, float cosine, float roughness)
+{
+    const float x = std::sqrt(std::clamp(cosine, 0.0f, 1.0f)) * (kCosines - 1);
+    const float y = std::clamp(roughness, 0.0f, 1.0f) * (kRoughnesses - 1);
+    const int i = std::min(static_cast<int>(x), kCosines - 2), j = std::min(static_cast<int>(y), kRoughnesses - 2);
+    const float fx = x - static_cast<float>(i), fy = y - static_cast<float>(j);
+    const auto row = [&](int r) { return table[r][i] + (table[r][i + 1] - table[r][i]) * fx; };
+    return row(j) + (row(j + 1) - row(j)) * fy;
+}
+
+float EnergyTables::dielectricMean(float roughness) const
+{
+    const float y = std::clamp(roughness, 0.0f, 1.0f) * (kRoughnesses - 1);
+    const int j = std::min(static_cast<int>(y), kRoughnesses - 2);
+    return m_dielectricMean[j] + (m_dielectricMean[j + 1] - m_dielectricMean[j]) * (y - static_cast<float>(j));
+}
+
+const EnergyTables& energyTables()
+{
+    static const EnergyTables tables;
+    return tables;
+}
+
+}  // namespace render

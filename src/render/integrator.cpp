@@ -1,0 +1,209 @@
+#include "render/integrator.h"
+
+#include <cmath>
+#include <limits>
+
+namespace render {
+
+namespace {
+
+constexpr int kRouletteFrom = 3;
+constexpr float kInfinity = std::numeric_limits<float>::infinity();
+
+struct Frame {
+    Vec3f t, b, n;
+
+    explicit Frame(Vec3f normal) : n(normal)
+    {
+        const float sign = std::copysign(1.0f, n.z);
+        const float a = -1 / (sign + n.z), c = n.x * n.y * a;
+        t = {1 + sign * n.x * n.x * a, sign * c, -sign * n.x};
+        b = {c, sign + n.y * n.y * a, -n.y};
+    }
+    Vec3f toLocal(Vec3f v) const { return {dot(v, t), dot(v, b), dot(v, n)}; }
+    Vec3f toWorld(Vec3f v) const { return t * v.x + b * v.y + n * v.z; }
+};
+
+// A shading normal that can be seen from `view` and whose mirror direction leaves the facet (after A. Keller and others, The
+// Iray light transport simulation and rendering system, 2017, on normals).
+Vec3f usableNormal(Vec3f shading, Vec3f geometric, Vec3f view)
+{
+    if (dot(view, geometric) <= 0)
+        return shading;
+    const float cosine = dot(view, shading);
+    const Vec3f mirrored = shading * (2 * cosine) - view;
+    constexpr float kLowest = 0.01f;
+    const float above = dot(mirrored, geometric);
+    if (cosine > 0 && above >= kLowest)
+        return shading;
+    return normalized(view + normalized(mirrored + geometric * (kLowest - std::min(above, 0.0f) + 0.01f)));
+}
+
+Material mixed(const Material& a, const Material& b, float t)
+{
+    const auto mix = [t](float x, float y) { return x + (y - x) * t; };
+    return {lerp(a.baseColour, b.baseColour, t), mix(a.metallic, b.metallic), mix(a.roughness, b.roughness), mix(a.specular, b.specular)};
+}
+
+bool isFinite(Rgb c)
+{
+    return std::isfinite(c.x + c.y + c.z);
+}
+
+}  // namespace
+
+// A place where light is gathered and sent on.
+struct Integrator::Bounce {
+    Hit hit;
+    Vec3f geometric;  // on the viewer's side
+    Frame frame;
+    Surface surface;
+
+    Bounce(const Hit& h, Vec3f geometricNormal, Vec3f shadingNormal, const Material& material)
+        : hit(h), geometric(geometricNormal), frame(shadingNormal), surface(material, viewIn(frame, h.view))
+    {
+    }
+    static Vec3f viewIn(const Frame& frame, Vec3f view)
+    {
+        Vec3f local = frame.toLocal(view);
+        local.z = std::max(local.z, 1e-3f);
+        return normalized(local);
+    }
+    Vec3f start(Vec3f direction) const
+    {
+        return offsetPoint(hit.origin, dot(direction, geometric) >= 0 ? geometric : -geometric);
+    }
+};
+
+Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene), m_tracer(tracer), m_firstLight(scene.surroundings ? 1 : 0)
+{
+    float total = 0;
+    for (const Light& light : scene.lights) {
+        m_lights.emplace_back(light);
+        m_chance.push_back(std::max(light.deskLuminance, 1e-6f));
+        total += m_chance.back();
+    }
+    for (float& chance : m_chance)
+        chance /= total;
+}
+
+void Integrator::addLights(const Bounce& bounce, Sampler& sampler, Rgb throughput, bool all, PathResult& result, std::uint64_t& rays) const
+{
+    if (m_lights.empty())
+        return;
+    std::size_t first = 0, last = m_lights.size();
+    if (!all && m_lights.size() > 1) {
+        float choice = sampler.next1();
+        while (first + 1 < m_lights.size() && choice >= m_chance[first])
+            choice -= m_chance[first++];
+        last = first + 1;
+    }
+    for (std::size_t i = first; i < last; ++i) {
+        const auto [u, v] = sampler.next2();
+        const LightSample light = m_lights[i].sample(bounce.hit.point, u, v);
+        if (!(light.pdf > 0) || light.radiance <= 0)
+            continue;
+        const Vec3f local = bounce.frame.toLocal(light.direction);
+        if (local.z <= 0)
+            continue;
+        const Surface::Value value = bounce.surface.evaluate(local);
+        const float chance = all ? 1 : m_chance[i];
+        const float lightPdf = light.pdf * chance;
+        const Rgb share = throughput * value.f * (local.z * light.radiance / (lightPdf + value.pdf));
+        if (largest(share) <= 0 || !isFinite(share))
+            continue;
+        ++rays;
+        const float distance = light.distance == kInfinity ? kInfinity : light.distance * (1 - 1e-4f);
+        if (!m_tracer.occluded(bounce.start(light.direction), light.direction, distance))
+            result.entries[static_cast<std::size_t>(m_firstLight) + i] += share;
+    }
+}
+
+void Integrator::addHitLights(Vec3f origin, Vec3f direction, float farthest, Rgb throughput, float pdf, bool all, PathResult& result) const
+{
+    for (std::size_t i = 0; i < m_lights.size(); ++i) {
+        const LightSample light = m_lights[i].hit(origin, direction, farthest);
+        if (!(light.pdf > 0))
+            continue;
+        const float lightPdf = light.pdf * (all ? 1 : m_chance[i]);
+        const Rgb share = throughput * (light.radiance * pdf / (pdf + lightPdf));
+        if (isFinite(share))
+            result.entries[static_cast<std::size_t>(m_firstLight) + i] += share;
+    }
+}
+
+void Integrator::trace(const Ray& first, Sampler& sampler, PathResult& result, std::uint64_t& rays) const
+{
+    result.entries.assign(m_scene.entries.size(), Rgb{});
+    result.alpha = result.depth = 0;
+    result.albedo = {};
+    result.normal = {};
+    result.id = {};
+
+    Vec3f origin = first.origin, direction = first.direction;
+    Rgb throughput{1, 1, 1};
+    float pdf = 0;
+    bool scattered = false;  // the path has left a rough surface
+    bool allBefore = true;   // the bounce before sampled every light
+    for (int bounces = 0;; ++bounces) {
+        Hit hit;
+        ++rays;
+        const bool found = m_tracer.intersect(origin, direction, hit, bounces == 0);
+        if (bounces > 0)
+            addHitLights(origin, direction, found ? hit.distance : kInfinity, throughput, pdf, allBefore, result);
+        if (!found) {
+            if (bounces > 0 && m_scene.surroundings)
+                result.entries[0] += throughput;
+            return;
+        }
+        const bool fromBehind = dot(hit.view, hit.geometric) < 0;
+        const Vec3f geometric = fromBehind ? -hit.geometric : hit.geometric;
+        const Vec3f shading = usableNormal(fromBehind ? -hit.shading : hit.shading, geometric, hit.view);
+        Material material = m_scene.materials[static_cast<std::size_t>(hit.material)];
+        if (hit.blend > 0)
+            material = mixed(material, m_scene.materials[static_cast<std::size_t>(hit.materialTo)], hit.blend);
+        if (scattered)
+            material.roughness = std::max(material.roughness, m_scene.causticRoughness);
+        const Bounce bounce(hit, geometric, shading, material);
+
+        if (bounces == 0) {
+            result.alpha = 1;
+            result.depth = hit.distance;
+            result.normal = hit.shading;
+            result.albedo = bounce.surface.albedo();
+            if (hit.body >= 0) {
+                const PlacedBody& body = m_scene.bodies[static_cast<std::size_t>(hit.body)];
+                const std::size_t letter = body.body->letters[hit.triangle];
+                result.id.piece = static_cast<std::uint16_t>(body.piece + 1);
+                result.id.letter = static_cast<std::uint16_t>(letter < body.letters.size() ? body.letters[letter] + 1 : 0);
+                result.id.part = static_cast<std::uint16_t>(static_cast<int>(body.body->parts[hit.triangle]) + 1);
+            } else {
+                result.id.part = hit.geometric.y > 0.5f ? 255 : 254;
+            }
+        }
+
+        const bool all = bounces == 0;
+        addLights(bounce, sampler, throughput, all, result, rays);
+        const auto [u, v] = sampler.next2();
+        const auto [choice, survival] = sampler.next2();
+        const Surface::Sample next = bounce.surface.sample(choice, u, v);
+        if (!(next.pdf > 0) || !isFinite(next.weight))
+            return;
+        throughput *= next.weight;
+        direction = normalized(bounce.frame.toWorld(next.direction));
+        if (bounces + 1 >= kRouletteFrom) {
+            const float chance = std::min(0.98f, largest(throughput));
+            if (survival >= chance)
+                return;
+            throughput *= 1 / chance;
+        }
+        pdf = next.pdf;
+        allBefore = all;
+        scattered = scattered || next.rough || material.roughness > m_scene.causticRoughness;
+        origin = bounce.start(direction);
+        if (dot(direction, geometric) <= 0 && hit.body < 0)
+            return;
+    }
+}
+
+}  // namespace render

@@ -1,0 +1,76 @@
+// What a render sees: plain values, all lengths in pt in one right-handed world (x right, y up, z towards the viewer).
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "base/vec.h"
+#include "render/material.h"
+#include "solid/body.h"
+
+namespace render {
+
+using base::Vec3;
+using base::Vec3f;
+
+struct PlacedBody {
+    solid::SharedBody body;
+    base::Pose pose;
+    std::array<int, solid::kPartCount> materials{};  // index into Scene::materials for each part
+    int piece = 0;                                    // counted from 0
+    std::vector<int> letters;                         // the body's letters as counted in its piece
+};
+
+enum class GroundKind { None, Wall, Floor, Sweep };
+
+// Wall z = wallZ seen from its front, floor y = floorY seen from above, both unbounded; a sweep joins them with a quarter
+// cylinder of radius sweepPt. From behind and below they are not there.
+struct Ground {
+    GroundKind kind = GroundKind::None;
+    double wallZ = 0, floorY = 0, sweepPt = 200;
+    int wallMaterial = 0, floorMaterial = 0;
+
+    bool operator==(const Ground&) const = default;
+};
+
+enum class LightKind { Softbox, Sun, Bulb, Spot };
+
+// A light of brightness 1: a white card at the aim, square to the light, sends back radiance 1. Lights are seen in
+// reflections, not by the camera, and cast no shadow themselves.
+struct Light {
+    LightKind kind = LightKind::Softbox;
+    Vec3 position;                      // centre; unused for a sun
+    Vec3 towardsAim{0, 0, -1};          // unit: the way the light goes
+    Vec3 right{1, 0, 0}, up{0, 1, 0};   // unit, in the plane of a softbox
+    double halfWidth = 50, halfHeight = 50;  // softbox
+    double radius = 10;                 // bulb, spot: pt; sun: angular radius in radians
+    double aimDistance = 500;           // pt
+    double coneCosine = 0, innerCosine = 0;  // spot: dark outside the cone, full inside the inner one
+    float deskLuminance = 1;            // how much it will count in the picture; steers sampling only
+};
+
+
+struct Camera {
+    Vec3 eye;                           // perspective: the viewpoint; parallel: the middle of the frame, moved back
+    Vec3 right{1, 0, 0}, up{0, 1, 0}, forward{0, 0, -1};  // unit
+    bool perspective = false;
+    double frameWidth = 1920, frameHeight = 1080;  // pt, in the plane through the aim
+    double frameDistance = 1000;        // pt from the eye to that plane
+};
+
+struct Scene {
+    std::vector<PlacedBody> bodies;
+    std::vector<Material> materials;
+    Ground ground;
+    bool surroundings = true;           // white, radiance 1 from everywhere
+    std::vector<Light> lights;
+    std::vector<std::string> entries;   // names of the films: the surroundings first, if there are any, then the lights
+    Camera camera;
+    double foldZ = 0;                   // level parallel view: where the floor is folded down, see ground.h
+    float causticRoughness = 0.3f;      // mirrors look at least this rough to light that was scattered before (calms
+                                        // bright specks; 0 is exact)
+};
+
+}  // namespace render

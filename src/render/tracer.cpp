@@ -1,0 +1,138 @@
+#include "render/tracer.h"
+
+#include <embree3/rtcore.h>
+
+#include <cmath>
+#include <limits>
+
+#include "base/parallel.h"
+
+namespace render {
+
+namespace {
+
+RTCDevice device()
+{
+    static const RTCDevice s_device = rtcNewDevice("set_affinity=0");
+    return s_device;
+}
+
+}  // namespace
+
+struct Tracer::Structure {
+    RTCScene scene = nullptr;
+    ~Structure() { rtcReleaseScene(scene); }
+};
+
+Vec3f offsetPoint(Vec3f p, Vec3f normal)
+{
+    const float size = std::max(std::abs(p.x), std::max(std::abs(p.y), std::abs(p.z)));
+    return p + normal * (1e-4f + size * 2e-6f);
+}
+
+Tracer::Tracer(const Scene& scene) : m_scene(scene), m_structure(std::make_unique<Structure>())
+{
+    m_structure->scene = rtcNewScene(device());
+    rtcSetSceneFlags(m_structure->scene, RTC_SCENE_FLAG_DYNAMIC);
+    rtcSetSceneBuildQuality(m_structure->scene, RTC_BUILD_QUALITY_LOW);
+    std::vector<RTCGeometry> geometries(scene.bodies.size());
+    base::parallelFor(scene.bodies.size(), [&](std::size_t i) {
+        const PlacedBody& placed = scene.bodies[i];
+        const solid::Body& body = *placed.body;
+        RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
+        rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_MEDIUM);
+        auto* vertices = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                                                                     3 * sizeof(float), body.positions.size()));
+        for (const Vec3f& p : body.positions) {
+            const Vec3f w = toFloat(placed.pose.apply(toDouble(p)));
+            *vertices++ = w.x;
+            *vertices++ = w.y;
+            *vertices++ = w.z;
+        }
+        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, body.triangles.data(), 0,
+                                   3 * sizeof(std::uint32_t), body.triangles.size());
+        rtcCommitGeometry(geometry);
+        geometries[i] = geometry;
+    });
+    for (std::size_t i = 0; i < geometries.size(); ++i) {
+        rtcAttachGeometryByID(m_structure->scene, geometries[i], static_cast<unsigned>(i));
+        rtcReleaseGeometry(geometries[i]);
+        m_triangles += scene.bodies[i].body->triangles.size();
+    }
+    rtcCommitScene(m_structure->scene);
+}
+
+Tracer::~Tracer() = default;
+
+bool Tracer::intersect(Vec3f o, Vec3f d, Hit& hit, bool camera) const
+{
+    RTCRayHit query{};
+    query.ray = {o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, std::numeric_limits<float>::infinity(), 0xffffffffu, 0, 0};
+    query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcIntersect1(m_structure->scene, &context, &query);
+    const bool onBody = query.hit.geomID != RTC_INVALID_GEOMETRY_ID;
+
+    GroundHit ground;
+    const bool folded = camera && intersectFoldedFloor(m_scene.ground, m_scene.foldZ, o, d, ground);
+    if (folded || intersectGround(m_scene.ground, o, d, query.ray.tfar, ground)) {
+        hit = {};
+        hit.distance = ground.distance;
+        hit.point = ground.point;
+        hit.geometric = hit.shading = ground.normal;
+        hit.origin = ground.point;
+        hit.material = ground.material;
+        hit.materialTo = ground.materialTo;
+        hit.blend = ground.blend;
+        hit.view = ground.view;
+        return true;
+    }
+    if (!onBody)
+        return false;
+    hit.distance = query.ray.tfar;
+    hit.view = -d;
+    fillBodyHit(m_scene, hit, query.hit.geomID, query.hit.primID, query.hit.u, query.hit.v);
+    return true;
+}
+
+void Tracer::fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsigned triangle, float u, float v) const
+{
+    const PlacedBody& placed = scene.bodies[geometry];
+    const solid::Body& body = *placed.body;
+    const auto& t = body.triangles[triangle];
+    const auto& corners = body.corners[triangle];
+    const Vec3f p[3] = {body.positions[t[0]], body.positions[t[1]], body.positions[t[2]]};
+    const float weights[3] = {1 - u - v, u, v};
+    const Vec3f point = p[0] * weights[0] + p[1] * weights[1] + p[2] * weights[2];
+    const Vec3f geometric = cross(p[1] - p[0], p[2] - p[0]);
+    Vec3f shading, lifted = point;
+    for (int i = 0; i < 3; ++i) {
+        const Vec3f n = corners[i].normal;
+        shading += n * weights[i];
+        lifted = lifted - n * (weights[i] * std::min(0.0f, dot(point - p[i], n)));
+    }
+    const auto turn = [&](Vec3f w) { return normalized(toFloat(placed.pose.turn(toDouble(w)))); };
+    hit.body = static_cast<int>(geometry);
+    hit.triangle = triangle;
+    hit.material = hit.materialTo = placed.materials[static_cast<std::size_t>(body.parts[triangle])];
+    hit.blend = 0;
+    hit.shading = turn(shading);
+    hit.geometric = dot(geometric, geometric) > 0 ? turn(geometric) : hit.shading;
+    hit.point = toFloat(placed.pose.apply(toDouble(point)));
+    hit.origin = toFloat(placed.pose.apply(toDouble(lifted)));
+}
+
+bool Tracer::occluded(Vec3f o, Vec3f d, float distance) const
+{
+    GroundHit ground;
+    if (intersectGround(m_scene.ground, o, d, distance, ground))
+        return true;
+    RTCRay ray{o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, distance, 0xffffffffu, 0, 0};
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcOccluded1(m_structure->scene, &context, &ray);
+    return ray.tfar < 0;
+}
+
+}  // namespace render

@@ -1,0 +1,54 @@
+// Bodies in a ray tracing structure (Embree 3).
+//
+// One flat scene, one geometry for each body; masks are off. All calls but the constructor are safe from several threads.
+#pragma once
+
+#include <memory>
+
+#include "base/progress.h"
+#include "render/ground.h"
+#include "render/scene.h"
+
+namespace render {
+
+struct Hit {
+    float distance = 0;
+    Vec3f point;
+    Vec3f geometric, shading;   // unit normals, outward
+    Vec3f origin;               // where rays from here start: on the smooth surface, off the facet (J. Hanika, Hacking the
+                                // shadow terminator, Ray Tracing Gems II, 2021)
+    int body = -1;              // -1: ground
+    std::uint32_t triangle = 0;
+    int material = 0, materialTo = 0;
+    float blend = 0;            // between the two materials
+    Vec3f view;                 // towards the viewer
+};
+
+class Tracer {
+public:
+    explicit Tracer(const Scene& scene);
+    ~Tracer();
+    Tracer(const Tracer&) = delete;
+    Tracer& operator=(const Tracer&) = delete;
+
+    // First thing a ray meets, body or ground. `camera`: the ray comes from the frame of a straight parallel view and may
+    // meet the folded floor.
+    bool intersect(Vec3f origin, Vec3f direction, Hit& hit, bool camera = false) const;
+    // True when something stands between the point and `distance` along the ray.
+    bool occluded(Vec3f origin, Vec3f direction, float distance) const;
+
+    std::size_t triangleCount() const { return m_triangles; }
+
+private:
+    struct Structure;
+    void fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsigned triangle, float u, float v) const;
+
+    const Scene& m_scene;
+    std::unique_ptr<Structure> m_structure;
+    std::size_t m_triangles = 0;
+};
+
+// A ray's start moved off a surface along its normal, by as much as float rounding at that place needs.
+Vec3f offsetPoint(Vec3f point, Vec3f normal);
+
+}  // namespace render

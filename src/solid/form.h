@@ -1,0 +1,46 @@
+// Forms: how an outline becomes a solid.
+#pragma once
+
+#include <vector>
+
+namespace solid {
+
+enum class Profile { Chamfer, Roundover };
+enum class Corners { Round, Mitred };
+
+// A bevel cut into the solid. Either length 0 means none.
+struct Bevel {
+    double widthPt = 0;   // along the face, measured from the outline inwards, >= 0
+    double heightPt = 0;  // along the depth, >= 0
+    Profile profile = Profile::Chamfer;
+    int steps = 8;        // of a curved profile, 1 to 64; a chamfer has one
+    bool facets = false;  // each step flat with hard edges, instead of shaded as one curve
+
+    bool operator==(const Bevel&) const = default;
+    bool none() const { return widthPt <= 0 || heightPt <= 0; }
+};
+
+struct SlabForm {
+    double depthPt = 24;  // >= 0; see kThinnest
+    Bevel front, back;
+    Corners corners = Corners::Round;  // of the bevel round inner corners
+
+    bool operator==(const SlabForm&) const = default;
+};
+
+// A slab of depth 0 is drawn as a sheet this thick, so that it stays a closed body with a front and a back.
+inline constexpr double kThinnestPt = 0.02;
+
+// A level of a profile: at `distance` from the outline the surface stands `height` above the bevel's foot.
+// (out, up) is the unit normal there, below and above the level: both agree where the surface is smooth.
+struct Level {
+    double distance = 0, height = 0, arc = 0;  // arc: length along the profile, pt
+    double outBelow = 1, upBelow = 0;
+    double outAbove = 1, upAbove = 0;
+};
+
+// Levels of a bevel from its foot (distance 0) to its upper edge (distance = width); one level at 0 for none.
+// A roundover is a quarter ellipse, sampled at even angles.
+std::vector<Level> levelsOf(const Bevel& bevel);
+
+}  // namespace solid

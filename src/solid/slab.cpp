@@ -1,0 +1,242 @@
+#include "solid/slab.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "solid/roof.h"
+
+namespace solid {
+
+namespace {
+
+constexpr double kMostNegativeArea = 1e-5;  // of the plan area; more is a fold
+
+struct EdgeData {
+    Vec2 a, along;  // start and unit direction, pt
+    double length = 0;
+    double start = 0;  // arc length from the contour's first edge
+    Vec2 normalFrom, normalTo;
+    std::uint16_t letter = 0;
+};
+
+std::vector<EdgeData> edgeData(const outline::Outline& outline)
+{
+    std::vector<EdgeData> list;
+    for (const outline::Contour& contour : outline.contours) {
+        double start = 0;
+        for (std::size_t i = 0; i < contour.size(); ++i) {
+            const outline::Edge& e = contour[i];
+            const outline::GridPoint next = contour[(i + 1) % contour.size()].from;
+            const Vec2 a = Vec2{double(e.from.x), double(e.from.y)} * outline.unitPt;
+            const Vec2 d = Vec2{double(next.x), double(next.y)} * outline.unitPt - a;
+            const double length = base::length(d);
+            list.push_back({a, d * (1 / length), length, start, {e.normalFrom.x, e.normalFrom.y}, {e.normalTo.x, e.normalTo.y},
+                            static_cast<std::uint16_t>(e.letter)});
+            start += length;
+        }
+    }
+    return list;
+}
+
+double planArea(const RoofSheet& sheet, const RoofTriangle& t)
+{
+    const Vec2 a = sheet.vertices[t.v[0]].p, b = sheet.vertices[t.v[1]].p, c = sheet.vertices[t.v[2]].p;
+    return cross(b - a, c - a) / 2;
+}
+
+bool folds(const RoofSheet& sheet)
+{
+    double negative = 0, total = 0;
+    for (const RoofTriangle& t : sheet.triangles) {
+        const double area = planArea(sheet, t);
+        total += area;
+        negative += std::max(0.0, -area);
+    }
+    return negative > kMostNegativeArea * total;
+}
+
+Vec2 slerp(Vec2 a, Vec2 b, double t)
+{
+    const double angle = std::atan2(cross(a, b), dot(a, b)) * t;
+    const double c = std::cos(angle), s = std::sin(angle);
+    return {a.x * c - a.y * s, a.x * s + a.y * c};
+}
+
+// Puts sheets and sides together.
+class SlabBuilder {
+public:
+    SlabBuilder(const outline::Outline& outline, const SlabForm& form, double tolerancePt)
+        : m_form(form), m_edges(edgeData(outline)), m_tolerance(tolerancePt)
+    {
+        m_depth = std::max(form.depthPt, kThinnestPt);
+        const double front = m_form.front.none() ? 0 : m_form.front.heightPt;
+        const double back = m_form.back.none() ? 0 : m_form.back.heightPt;
+        const double shrink = front + back > m_depth ? m_depth / (front + back) : 1;
+        m_form.front.heightPt = front * shrink;
+        m_form.back.heightPt = back * shrink;
+        m_frontFoot = m_depth - m_form.front.heightPt;
+        m_backFoot = shrink < 1 ? m_frontFoot : m_form.back.heightPt;
+    }
+
+    void build(const Roof& roof)
+    {
+        const std::size_t feet = roof.feet().size();
+        m_sharedFeet = m_backFoot >= m_frontFoot;
+        addSheet(roof, m_form.front, true, 0);
+        addSheet(roof, m_form.back, false, m_sharedFeet ? feet : 0);
+        if (!m_sharedFeet)
+            addSides(roof);
+    }
+
+    Body take() { return std::move(m_body); }
+
+private:
+    RoofSheet cut(const Roof& roof, const Bevel& bevel, const std::vector<Level>& levels)
+    {
+        Roof::CutSettings settings;
+        for (const Level& level : levels)
+            settings.levels.push_back(level.distance);
+        settings.tolerancePt = m_tolerance;
+        settings.mitred = m_form.corners == Corners::Mitred && !bevel.none();
+        RoofSheet sheet = roof.cut(settings);
+        if (settings.mitred && folds(sheet)) {
+            settings.mitred = false;
+            sheet = roof.cut(settings);
+            if (m_body.notes.empty())
+                m_body.notes.push_back({"round-corners", "Mitred corners would fold here, so they are rounded; a narrower bevel can be mitred", {}});
+        }
+        return sheet;
+    }
+
+    // Vertices of the sheet before `sharedFeet` are those already there.
+    void addSheet(const Roof& roof, const Bevel& bevel, bool front, std::size_t sharedFeet)
+    {
+        const std::vector<Level> levels = levelsOf(bevel);
+        const RoofSheet sheet = cut(roof, bevel, levels);
+        const auto offset = static_cast<std::uint32_t>(m_body.positions.size() - sharedFeet);
+        (front ? m_frontFeet : m_backFeet) = sharedFeet > 0 ? m_frontFeet : offset;
+        for (std::size_t i = sharedFeet; i < sheet.vertices.size(); ++i) {
+            const RoofVertex& v = sheet.vertices[i];
+            const double rise = heightAt(levels, v.distance);
+            const double z = front ? m_frontFoot + rise : m_backFoot - rise;
+            m_body.positions.push_back({float(v.p.x), float(v.p.y), float(z)});
+        }
+        const auto idOf = [&](std::uint32_t v) { return v < sharedFeet ? m_frontFeet + v : offset + v; };
+        for (const RoofTriangle& t : sheet.triangles) {
+            const bool isFace = t.band + 1 == static_cast<int>(levels.size());
+            std::array<Corner, 3> corners;
+            for (int i = 0; i < 3; ++i)
+                corners[i] = isFace ? faceCorner(sheet.vertices[t.v[i]], front) : bevelCorner(sheet, t, i, levels, front);
+            std::array<std::uint32_t, 3> ids{idOf(t.v[0]), idOf(t.v[1]), idOf(t.v[2])};
+            if (!front) {
+                std::swap(ids[1], ids[2]);
+                std::swap(corners[1], corners[2]);
+            }
+            const Part part = isFace ? (front ? Part::Face : Part::Back) : (front ? Part::FrontBevel : Part::BackBevel);
+            addTriangle(ids, corners, part, m_edges[t.site].letter);
+        }
+    }
+
+    static double heightAt(const std::vector<Level>& levels, double distance)
+    {
+        for (std::size_t i = 0; i + 1 < levels.size(); ++i)
+            if (distance <= levels[i + 1].distance) {
+                const double f = (distance - levels[i].distance) / (levels[i + 1].distance - levels[i].distance);
+                return levels[i].height + (levels[i + 1].height - levels[i].height) * f;
+            }
+        return levels.back().height;
+    }
+
+    static Corner faceCorner(const RoofVertex& v, bool front)
+    {
+        return {{0, 0, front ? 1.0f : -1.0f}, float(v.p.x), float(v.p.y)};
+    }
+
+    Corner bevelCorner(const RoofSheet& sheet, const RoofTriangle& t, int i, const std::vector<Level>& levels, bool front) const
+    {
+        const RoofVertex& v = sheet.vertices[t.v[i]];
+        const Level &low = levels[t.band], &high = levels[t.band + 1];
+        const double f = std::clamp((v.distance - low.distance) / (high.distance - low.distance), 0.0, 1.0);
+        Vec2 profile{low.outAbove + (high.outBelow - low.outAbove) * f, low.upAbove + (high.upBelow - low.upAbove) * f};
+        profile = normalized(profile);
+        double along = 0;
+        const Vec2 outward = outwardAt(sheet, t, v, along);
+        return {{float(outward.x * profile.x), float(outward.y * profile.x), float(front ? profile.y : -profile.y)},
+                float(along), float(low.arc + (high.arc - low.arc) * f)};
+    }
+
+    Vec2 outwardAt(const RoofSheet& sheet, const RoofTriangle& t, const RoofVertex& v, double& along) const
+    {
+        const EdgeData& edge = m_edges[t.site];
+        if (t.siteBefore < 0) {
+            const double s = std::clamp(dot(v.p - edge.a, edge.along), 0.0, edge.length);
+            along = edge.start + s;
+            return normalized(lerp(edge.normalFrom, edge.normalTo, s / edge.length));
+        }
+        along = edge.start;
+        const EdgeData& before = m_edges[t.siteBefore];
+        if (t.mitreSide != 0)
+            return t.mitreSide > 0 ? edge.normalFrom : before.normalTo;
+        // From the curve's normal after the corner to the one before it, as the direction from the corner turns.
+        const Vec2 first{-edge.along.y, edge.along.x}, last{-before.along.y, before.along.x};
+        const double wedge = std::atan2(cross(first, last), dot(first, last));
+        Vec2 q = v.p - edge.a;
+        if (v.distance <= 0)  // the corner itself: the middle of the triangle tells which way
+            q = (sheet.vertices[t.v[0]].p + sheet.vertices[t.v[1]].p + sheet.vertices[t.v[2]].p) * (1.0 / 3) - edge.a;
+        const double f = wedge > 1e-9 ? std::clamp(std::atan2(cross(first, q), dot(first, q)) / wedge, 0.0, 1.0) : 0.5;
+        return slerp(edge.normalFrom, before.normalTo, f);
+    }
+
+    void addSides(const Roof& roof)
+    {
+        const auto feet = roof.feet();
+        for (std::size_t i = 0; i < feet.size(); ++i) {
+            const EdgeData& e = m_edges[i];
+            const std::uint32_t backA = m_backFeet + feet[i].start, backB = m_backFeet + feet[i].end;
+            const std::uint32_t frontA = m_frontFeet + feet[i].start, frontB = m_frontFeet + feet[i].end;
+            const auto corner = [&](bool atB, double z) {
+                const Vec2 n = atB ? e.normalTo : e.normalFrom;
+                return Corner{{float(n.x), float(n.y), 0}, float(e.start + (atB ? e.length : 0)), float(z)};
+            };
+            const Corner cBackA = corner(false, m_backFoot), cBackB = corner(true, m_backFoot);
+            const Corner cFrontA = corner(false, m_frontFoot), cFrontB = corner(true, m_frontFoot);
+            addTriangle({backA, backB, frontB}, {cBackA, cBackB, cFrontB}, Part::Side, e.letter);
+            addTriangle({backA, frontB, frontA}, {cBackA, cFrontB, cFrontA}, Part::Side, e.letter);
+        }
+    }
+
+    void addTriangle(std::array<std::uint32_t, 3> ids, const std::array<Corner, 3>& corners, Part part, std::uint16_t letter)
+    {
+        m_body.triangles.push_back(ids);
+        m_body.corners.push_back(corners);
+        m_body.parts.push_back(part);
+        m_body.letters.push_back(letter);
+    }
+
+    SlabForm m_form;
+    std::vector<EdgeData> m_edges;
+    double m_tolerance;
+    double m_depth = 0, m_frontFoot = 0, m_backFoot = 0;
+    bool m_sharedFeet = false;
+    std::uint32_t m_frontFeet = 0, m_backFeet = 0;
+    Body m_body;
+};
+
+}  // namespace
+
+base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& form, double tolerancePt,
+                            const base::Progress& progress)
+{
+    if (progress.stopRequested())
+        return base::fail(base::ErrorCode::Stopped, "Stopped");
+    const auto roof = Roof::make(outline);
+    if (!roof)
+        return tl::unexpected<base::Error>(roof.error());
+    if (progress.stopRequested())
+        return base::fail(base::ErrorCode::Stopped, "Stopped");
+    SlabBuilder builder(outline, form, tolerancePt);
+    builder.build(**roof);
+    return builder.take();
+}
+
+}  // namespace solid

@@ -1,0 +1,217 @@
+#include "work/bodies.h"
+
+#include <fmt/format.h>
+
+#include <atomic>
+#include <cmath>
+
+#include "base/file.h"
+#include "base/parallel.h"
+#include "base/units.h"
+#include "outline/outline.h"
+#include "solid/slab.h"
+
+namespace work {
+
+namespace {
+
+constexpr double kTolerancePx = 0.15;
+
+// Right-handed turn about one axis.
+base::Pose turned(int axis, double degrees)
+{
+    const double c = std::cos(base::radians(degrees)), s = std::sin(base::radians(degrees));
+    if (axis == 0)
+        return {{1, 0, 0}, {0, c, s}, {0, -s, c}, {}};
+    if (axis == 1)
+        return {{c, 0, -s}, {0, 1, 0}, {s, 0, c}, {}};
+    return {{c, s, 0}, {-s, c, 0}, {0, 0, 1}, {}};
+}
+
+base::Pose after(const base::Pose& outer, const base::Pose& inner)
+{
+    return {outer.turn(inner.right), outer.turn(inner.up), outer.turn(inner.out), outer.apply(inner.origin)};
+}
+
+// Pose of the piece's plane: its origin is the point it turns about.
+base::Pose poseOf(const Placement& p, const Ground& ground)
+{
+    switch (p.stance) {
+    case Stance::AgainstWall: {
+        base::Pose pose = turned(2, p.roll);
+        pose.origin = {p.x, p.y, -ground.wallBehind};
+        return pose;
+    }
+    case Stance::OnFloor: {
+        base::Pose pose = turned(1, p.turn);
+        pose.origin = {p.x, -ground.floorBelow, p.z};
+        return pose;
+    }
+    case Stance::Free:
+        break;
+    }
+    base::Pose pose = after(turned(1, p.turn), after(turned(0, p.tilt), turned(2, p.roll)));
+    pose.origin = {p.x, p.y, p.z};
+    return pose;
+}
+
+struct Job {
+    int piece = 0;
+    outline::PlacedOutline placed;
+    solid::SlabForm form;
+    base::Pose pose;
+};
+
+// Adds the jobs of one piece; what is missing goes into notes.
+base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cache& cache, std::vector<Job>& jobs, base::Notes& notes,
+                           const base::Progress& progress)
+{
+    const std::string& id = work.pieces.order[static_cast<std::size_t>(index)];
+    const Piece& piece = work.pieces.items.at(id);
+    const Lettering& lettering = piece.lettering;
+    const std::string place = "pieces/" + id;
+    const auto placedError = [&](base::Error error) {
+        error.place = error.place.empty() ? place : place + ", " + error.place;
+        return tl::unexpected<base::Error>(std::move(error));
+    };
+    base::Notes found;
+    const auto font = openFont(work, lettering.font, cache, found);
+    if (!font)
+        return placedError(font.error());
+    const auto layout = outline::layoutText(lettering.text, **font, lettering.layout, progress);
+    if (!layout)
+        return placedError(layout.error());
+    const auto outlined = outline::outlineLayout(*layout, lettering.text, **font, lettering.layout.sizePt, tolerancePt, progress);
+    if (!outlined)
+        return placedError(outlined.error());
+    found.insert(found.end(), layout->notes.begin(), layout->notes.end());
+    found.insert(found.end(), outlined->notes.begin(), outlined->notes.end());
+    if (outlined->outlines.empty())
+        found.push_back({"empty", "This piece shows nothing: type a text that the font can draw", {}});
+    for (base::Note& note : found) {
+        note.place = note.place.empty() ? place : place + ", " + note.place;
+        notes.push_back(std::move(note));
+    }
+
+    // The block of lines is centred across; upright it stands on its last baseline or is centred from there to the capitals.
+    const double shiftX = lettering.layout.align == outline::Align::Centre ? 0
+                          : lettering.layout.align == outline::Align::Start ? -layout->widthPt / 2
+                                                                            : layout->widthPt / 2;
+    const double last = layout->baselines.back();
+    const double shiftY = piece.placement.stance == Stance::OnFloor ? -last : -(last + (*font)->capHeight() * lettering.layout.sizePt) / 2;
+    const base::Pose pose = poseOf(piece.placement, work.ground);
+    for (const outline::PlacedOutline& o : outlined->outlines) {
+        base::Pose own = pose;
+        own.origin = pose.apply({o.originPt.x + shiftX, o.originPt.y + shiftY, 0});
+        jobs.push_back({index, o, piece.form, own});
+    }
+    return {};
+}
+
+}  // namespace
+
+base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, const FontChoice& choice, Cache& cache, base::Notes& notes)
+{
+    outline::SharedBytes bytes;
+    int index = choice.index;
+    std::string variations = choice.variations;
+    std::string name = choice.asset;
+    if (const auto asset = work.assets.find(choice.asset); !choice.asset.empty() && asset != work.assets.end()) {
+        bytes = asset->second.bytes;
+    } else {
+        const auto found = outline::findFont(choice.family, choice.style);
+        if (!found)
+            return tl::unexpected<base::Error>(found.error());
+        if (!found->exact)
+            notes.push_back({"missing-font",
+                             fmt::format("The font \"{}{}{}\" is not on this machine; \"{}\" stands in. Install it or choose another.",
+                                         choice.family, choice.style.empty() ? "" : " ", choice.style, found->family),
+                             {}});
+        name = found->path;
+        index = found->index;
+        if (variations.empty())
+            variations = found->variations;
+        bytes = cache.findFile(found->path);
+        if (!bytes) {
+            auto read = base::readFile(found->path);
+            if (!read)
+                return tl::unexpected<base::Error>(read.error());
+            bytes = std::make_shared<const outline::Bytes>(std::move(*read));
+            cache.addFile(found->path, bytes);
+        }
+    }
+    if (auto font = cache.findFont(bytes, index, variations))
+        return font;
+    auto font = outline::Font::open(bytes, index, variations, name);
+    if (font)
+        cache.addFont(bytes, index, variations, *font);
+    return font;
+}
+
+base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache& cache, const base::Progress& progress)
+{
+    WorkBodies result;
+    std::vector<Job> jobs;
+    for (std::size_t i = 0; i < work.pieces.order.size(); ++i) {
+        if (work.pieces.items.at(work.pieces.order[i]).hidden)
+            continue;
+        if (auto added = addJobs(work, static_cast<int>(i), tolerancePt, cache, jobs, result.notes, progress); !added)
+            return tl::unexpected<base::Error>(added.error());
+    }
+
+    // Equal outlines are made once.
+    struct Task {
+        Cache::BodyKey key;
+        solid::SharedBody body;
+        base::Error error;
+    };
+    std::vector<Task> tasks;
+    std::vector<std::size_t> taskOf(jobs.size());
+    std::map<std::pair<const outline::Outline*, int>, std::size_t> known;
+    for (std::size_t i = 0; i < jobs.size(); ++i) {
+        const auto [at, isNew] = known.try_emplace({jobs[i].placed.outline.get(), jobs[i].piece}, tasks.size());
+        if (isNew)
+            tasks.push_back({{jobs[i].placed.outline, jobs[i].form, tolerancePt}, nullptr, {}});
+        taskOf[i] = at->second;
+    }
+    std::atomic<std::size_t> done{0};
+    base::parallelFor(tasks.size(), [&](std::size_t i) {
+        Task& task = tasks[i];
+        task.body = cache.findBody(task.key);
+        if (!task.body && !progress.stopRequested()) {
+            auto made = solid::makeSlab(*task.key.outline, task.key.form, tolerancePt, progress);
+            if (made) {
+                task.body = std::make_shared<const solid::Body>(std::move(*made));
+                cache.addBody(task.key, task.body);
+            } else {
+                task.error = made.error();
+            }
+        }
+        progress.set(static_cast<double>(++done) / static_cast<double>(tasks.size()));
+    });
+    if (progress.stopRequested())
+        return base::fail(base::ErrorCode::Stopped, "Stopped");
+
+    for (std::size_t i = 0; i < jobs.size(); ++i) {
+        const Task& task = tasks[taskOf[i]];
+        const std::string place = fmt::format("pieces/{}, letter {}", work.pieces.order[static_cast<std::size_t>(jobs[i].piece)],
+                                              jobs[i].placed.letters.front() + 1);
+        if (!task.body) {
+            result.notes.push_back({"left-out", task.error.message + "; it is left out", place});
+            continue;
+        }
+        for (base::Note note : task.body->notes) {
+            note.place = place;
+            result.notes.push_back(std::move(note));
+        }
+        result.bodies.push_back({jobs[i].piece, jobs[i].placed.letters, task.body, jobs[i].pose});
+    }
+    return result;
+}
+
+double toleranceFor(const Sheet& sheet, int widthPx)
+{
+    return std::exp2(std::floor(std::log2(kTolerancePx * sheet.widthPt() / std::max(1, widthPx))));
+}
+
+}  // namespace work

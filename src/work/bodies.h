@@ -1,0 +1,32 @@
+// From pieces to bodies in the world: lettering, outlines and solids, with the cache round them.
+#pragma once
+
+#include "work/cache.h"
+#include "work/work.h"
+
+namespace work {
+
+struct WorkBody {
+    int piece = 0;               // place in Work::pieces.order
+    std::vector<int> letters;    // grapheme indices of the piece
+    solid::SharedBody body;
+    base::Pose pose;             // of the body in the world
+};
+
+struct WorkBodies {
+    std::vector<WorkBody> bodies;
+    base::Notes notes;           // place: "pieces/<id>"; kinds: missing-font, missing-glyph, no-outline, empty, round-corners, left-out
+};
+
+// The font of a lettering: its asset, or the file found on this machine. A missing font becomes a stand-in and a note.
+// Errors: BadInput for an asset that is no font, CannotRead without any font.
+base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, const FontChoice& choice, Cache& cache, base::Notes& notes);
+
+// All visible bodies. Bodies are made in parallel; those the cache knows are not made again. `tolerancePt`: how far curves may
+// be from their chords. Errors: BadInput, Stopped.
+base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache& cache, const base::Progress& progress);
+
+// 0.15 px of an output `widthPx` wide, down to the next power of two, in pt.
+double toleranceFor(const Sheet& sheet, int widthPx);
+
+}  // namespace work

@@ -1,0 +1,58 @@
+// What the stages made before, found again by exact contents. Safe from several threads.
+#pragma once
+
+#include <list>
+#include <map>
+#include <memory>
+#include <mutex>
+#include <string>
+#include <unordered_map>
+
+#include "outline/outline.h"
+#include "solid/body.h"
+#include "solid/form.h"
+
+namespace work {
+
+class Cache {
+public:
+    explicit Cache(std::size_t mostBytes = std::size_t{1} << 30) : m_mostBytes(mostBytes) {}
+
+    struct BodyKey {
+        std::shared_ptr<const outline::Outline> outline;
+        solid::SlabForm form;
+        double tolerancePt = 0;
+
+        bool operator==(const BodyKey& o) const
+        {
+            return form == o.form && tolerancePt == o.tolerancePt && (outline == o.outline || *outline == *o.outline);
+        }
+    };
+    solid::SharedBody findBody(const BodyKey& key);
+    void addBody(const BodyKey& key, solid::SharedBody body);
+
+    // An opened font by its bytes, face and variations.
+    std::shared_ptr<const outline::Font> findFont(const outline::SharedBytes& bytes, int index, const std::string& variations);
+    void addFont(const outline::SharedBytes& bytes, int index, const std::string& variations, std::shared_ptr<const outline::Font> font);
+    // The bytes of a font file on this machine, read once.
+    outline::SharedBytes findFile(const std::string& path);
+    void addFile(const std::string& path, outline::SharedBytes bytes);
+
+private:
+    struct Hash {
+        std::size_t operator()(const BodyKey& key) const;
+    };
+    struct Kept {
+        BodyKey key;
+        solid::SharedBody body;
+        std::size_t bytes = 0;
+    };
+    std::mutex m_mutex;
+    std::list<Kept> m_recent;  // latest use first
+    std::unordered_map<BodyKey, std::list<Kept>::iterator, Hash> m_bodies;
+    std::size_t m_bytes = 0, m_mostBytes;
+    std::map<std::tuple<const void*, int, std::string>, std::pair<outline::SharedBytes, std::shared_ptr<const outline::Font>>> m_fonts;
+    std::map<std::string, outline::SharedBytes> m_files;
+};
+
+}  // namespace work

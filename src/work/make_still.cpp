@@ -1,0 +1,114 @@
+#include "work/make_still.h"
+
+#include <fmt/format.h>
+
+#include <cstdio>
+#include <set>
+
+namespace work {
+
+namespace {
+
+constexpr int kLargestSide = 100000;  // px
+
+base::Result<void> checkMemory(const render::FilmShape& shape, const WorkBodies& bodies, bool onDisk)
+{
+    const std::uint64_t film = render::Film::bytesFor(shape);
+    const std::uint64_t needed = bytesNeeded(shape, bodies) - (onDisk ? film : 0), there = bytesAvailable();
+    if (needed <= there)
+        return {};
+    return base::fail(base::ErrorCode::TooLarge,
+                      fmt::format("A picture of {} x {} px with {} lights needs about {:.1f} GB, {:.1f} GB are free; render it smaller, in "
+                                  "regions{}",
+                                  shape.regionWidth, shape.regionHeight, shape.entries.size(), static_cast<double>(needed) / 1e9,
+                                  static_cast<double>(there) / 1e9, onDisk ? "" : ", or keep the film on disk"));
+}
+
+}  // namespace
+
+base::Result<render::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings)
+{
+    render::FilmShape shape;
+    shape.width = settings.widthPx > 0 ? settings.widthPx : sheet.widthPx();
+    shape.height = settings.heightPx > 0 ? settings.heightPx : sheet.heightPx();
+    shape.entries = scene.entries;
+    if (shape.width > kLargestSide || shape.height > kLargestSide)
+        return base::fail(base::ErrorCode::TooLarge, fmt::format("{} x {} px is too large; a side may have {} px at most", shape.width, shape.height, kLargestSide));
+    const render::Film::Rect r = settings.hasRegion ? settings.region : render::Film::Rect{0, 0, shape.width, shape.height};
+    if (r.x0 < 0 || r.y0 < 0 || r.x1 > shape.width || r.y1 > shape.height || r.x0 >= r.x1 || r.y0 >= r.y1)
+        return base::fail(base::ErrorCode::BadInput,
+                          fmt::format("The region {},{} {} x {} does not lie in the picture of {} x {} px", r.x0, r.y0, r.x1 - r.x0, r.y1 - r.y0,
+                                      shape.width, shape.height));
+    shape.regionX = r.x0;
+    shape.regionY = r.y0;
+    shape.regionWidth = r.x1 - r.x0;
+    shape.regionHeight = r.y1 - r.y0;
+    return shape;
+}
+
+std::uint64_t bytesNeeded(const render::FilmShape& shape, const WorkBodies& bodies)
+{
+    const std::uint64_t pixels = static_cast<std::uint64_t>(shape.regionWidth) * shape.regionHeight;
+    std::uint64_t triangles = 0, own = 0;
+    std::set<const solid::Body*> seen;
+    for (const WorkBody& b : bodies.bodies) {
+        triangles += b.body->triangles.size();
+        if (seen.insert(b.body.get()).second)
+            own += b.body->triangles.size();
+    }
+    // Picture as float, encoded copy and the file writer's; a body's mesh, and the tracer's vertices and tree for each use.
+    return render::Film::bytesFor(shape) + pixels * (16 + 8 + 8) + own * 160 + triangles * 120;
+}
+
+std::uint64_t bytesAvailable()
+{
+    std::uint64_t kilobytes = 0;
+    if (std::FILE* file = std::fopen("/proc/meminfo", "r")) {
+        char line[256];
+        while (std::fgets(line, sizeof line, file))
+            if (unsigned long long value = 0; std::sscanf(line, "MemAvailable: %llu kB", &value) == 1)
+                kilobytes = value;
+        std::fclose(file);
+    }
+    return kilobytes > 0 ? kilobytes * 1024 / 10 * 9 : ~std::uint64_t{0};
+}
+
+base::Result<Still> makeStill(const Work& work, const StillSettings& settings, Cache& cache, const base::Progress& progress)
+{
+    const int width = settings.widthPx > 0 ? settings.widthPx : work.sheet.widthPx();
+    auto bodies = makeBodies(work, toleranceFor(work.sheet, width), cache, progress.split(0, 0.02));
+    if (!bodies)
+        return tl::unexpected<base::Error>(bodies.error());
+    const render::Scene scene = makeScene(work, *bodies);
+    const auto shape = filmShapeFor(scene, work.sheet, settings);
+    if (!shape)
+        return tl::unexpected<base::Error>(shape.error());
+    const bool onDisk = !settings.filmPath.empty();
+    if (auto fits = checkMemory(*shape, *bodies, onDisk); !fits)
+        return tl::unexpected<base::Error>(fits.error());
+    auto film = onDisk ? render::Film::openFile(*shape, settings.filmPath, settings.filmKey) : render::Film::create(*shape);
+    if (!film)
+        return tl::unexpected<base::Error>(film.error());
+
+    Still still;
+    still.film = std::move(*film);
+    still.notes = std::move(bodies->notes);
+    still.develop = developSettingsOf(work, settings.transparent);
+    render::RenderSettings renderSettings;
+    renderSettings.stop = settings.stop;
+    renderSettings.seed = settings.seed;
+    renderSettings.gentle = settings.gentle;
+    renderSettings.display = [&](const base::Rgb* entries, float alpha) { return finish::developed(entries, alpha, still.develop); };
+    if (settings.onRound)
+        renderSettings.onRound = [&](const render::RoundStatus& status) { settings.onRound(status, still); };
+    auto report = render::render(scene, renderSettings, *still.film, progress.split(0.02, 1));
+    if (!report)
+        return tl::unexpected<base::Error>(report.error());
+    if (still.film->leastSamples() == 0)
+        return base::fail(base::ErrorCode::Stopped, "Stopped before the first picture was there");
+    still.picture = finish::develop(*still.film, still.develop);
+    still.report = *report;
+    return still;
+}
+
+}  // namespace work

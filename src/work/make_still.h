@@ -1,0 +1,44 @@
+// A work becomes a still: the main flow, a line per stage. The window and the command line both come through here.
+#pragma once
+
+#include "finish/develop.h"
+#include "render/render.h"
+#include "work/bodies.h"
+#include "work/scene.h"
+
+namespace work {
+
+struct StillSettings {
+    int widthPx = 0, heightPx = 0;     // 0: the sheet's own
+    bool hasRegion = false;
+    render::Film::Rect region{};       // px; when hasRegion
+    render::StopRule stop;
+    std::uint32_t seed = 0;
+    bool transparent = false;
+    std::string filmPath;              // keep the film in this file and go on from it; empty: in memory
+    std::string filmKey;               // names work and settings for the film file
+    bool gentle = false;               // first rounds of one sample, for a live picture
+    // After every round, on the calling thread; the still has film, desk and notes, but no picture yet.
+    std::function<void(const render::RoundStatus&, const struct Still&)> onRound;
+};
+
+struct Still {
+    std::unique_ptr<render::Film> film;
+    finish::DevelopSettings develop;
+    picture::Raster<float> picture;    // encoded sRGB of the region, 3 or 4 channels
+    render::RenderReport report;
+    base::Notes notes;
+};
+
+// Errors: BadInput (size, region, pieces), TooLarge with the number of bytes when film and picture cannot fit into memory,
+// Stopped when nothing was rendered yet.
+base::Result<Still> makeStill(const Work& work, const StillSettings& settings, Cache& cache, const base::Progress& progress);
+
+// The film's shape for a work at a size. Errors: BadInput.
+base::Result<render::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings);
+
+// Bytes a render of that shape takes at its peak (film, picture, passes on export), and bytes this machine can give.
+std::uint64_t bytesNeeded(const render::FilmShape& shape, const WorkBodies& bodies);
+std::uint64_t bytesAvailable();
+
+}  // namespace work

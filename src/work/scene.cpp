@@ -1,0 +1,148 @@
+#include "work/scene.h"
+
+#include <cmath>
+
+#include "base/units.h"
+#include "solid/check.h"
+
+namespace work {
+
+namespace {
+
+constexpr double kFrameWidthMm = 36;
+
+// Unit direction for an angle round the lettering (0 towards the viewer, 90 to the right) and one over it.
+base::Vec3 directionOf(double around, double over)
+{
+    const double a = base::radians(around), o = base::radians(over);
+    return {std::sin(a) * std::cos(o), std::sin(o), std::cos(a) * std::cos(o)};
+}
+
+// Level axes square to a direction; for straight up and down those of the viewer.
+void axesOf(base::Vec3 direction, base::Vec3& right, base::Vec3& up)
+{
+    const base::Vec3 level = cross(base::Vec3{0, 1, 0}, direction);
+    right = length(level) > 1e-9 ? normalized(level) : base::Vec3{1, 0, 0};
+    up = cross(direction, right);
+}
+
+base::Box3 worldBounds(const WorkBodies& bodies)
+{
+    base::Box3 box;
+    for (const WorkBody& b : bodies.bodies) {
+        const base::Box3 own = solid::bounds(*b.body);
+        for (int i = 0; i < 8; ++i)
+            box.add(b.pose.apply({i & 1 ? own.high.x : own.low.x, i & 2 ? own.high.y : own.low.y, i & 4 ? own.high.z : own.low.z}));
+    }
+    return box;
+}
+
+// How far the bodies reach along a direction.
+double extentAlong(const base::Box3& box, base::Vec3 d)
+{
+    if (box.empty())
+        return 0;
+    return (d.x > 0 ? box.high.x : box.low.x) * d.x + (d.y > 0 ? box.high.y : box.low.y) * d.y + (d.z > 0 ? box.high.z : box.low.z) * d.z;
+}
+
+}  // namespace
+
+render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
+{
+    const View& view = work.view;
+    render::Camera camera;
+    const base::Vec3 towardsViewer = directionOf(view.walk, view.rise);
+    base::Vec3 right, up;
+    axesOf(towardsViewer, right, up);
+    const double c = std::cos(base::radians(view.roll)), s = std::sin(base::radians(view.roll));
+    camera.right = right * c + up * s;
+    camera.up = up * c - right * s;
+    camera.forward = -towardsViewer;
+    camera.perspective = view.perspective;
+    camera.frameWidth = work.sheet.widthPt() * view.frame;
+    camera.frameHeight = work.sheet.heightPt() * view.frame;
+    const base::Vec3 aim{view.aimX, view.aimY, view.aimZ};
+    if (view.perspective) {
+        camera.frameDistance = camera.frameWidth * view.focalLength / kFrameWidthMm;
+    } else {
+        // Back far enough to start before everything, and over the floor wherever the frame reaches below it.
+        const double half = (camera.frameWidth + camera.frameHeight) / 2;
+        double back = half + std::max(0.0, extentAlong(worldBounds(bodies), towardsViewer) - dot(aim, towardsViewer));
+        const double below = -work.ground.floorBelow - (aim.y - half);
+        if (towardsViewer.y > 1e-3 && below > 0)
+            back = std::max(back, std::min(below / towardsViewer.y + half, 50 * half));
+        camera.frameDistance = back;
+    }
+    camera.eye = aim + towardsViewer * camera.frameDistance;
+    return camera;
+}
+
+render::Light lightOf(const Light& light)
+{
+    render::Light result;
+    const base::Vec3 from = directionOf(light.direction, light.height);
+    result.kind = light.kind;
+    result.position = from * light.distance;
+    result.towardsAim = -from;
+    axesOf(from, result.right, result.up);
+    result.halfWidth = light.width / 2;
+    result.halfHeight = light.breadth / 2;
+    result.radius = light.kind == render::LightKind::Sun ? base::radians(light.sunSize / 2) : light.size / 2;
+    result.aimDistance = light.distance;
+    result.coneCosine = std::cos(base::radians(light.cone / 2));
+    result.innerCosine = std::cos(base::radians(std::max(0.0, light.cone / 2 - light.fade)));
+    result.deskLuminance = luminance(light.factor());
+    return result;
+}
+
+render::Scene makeScene(const Work& work, const WorkBodies& bodies)
+{
+    render::Scene scene;
+    std::vector<std::array<int, solid::kPartCount>> materials;
+    for (const std::string& id : work.pieces.order) {
+        const Piece& piece = work.pieces.items.at(id);
+        std::array<int, solid::kPartCount> ids{};
+        for (int part = 0; part < solid::kPartCount; ++part) {
+            ids[static_cast<std::size_t>(part)] = static_cast<int>(scene.materials.size());
+            scene.materials.push_back(piece.material.of(static_cast<solid::Part>(part)));
+        }
+        materials.push_back(ids);
+    }
+    for (const WorkBody& b : bodies.bodies)
+        scene.bodies.push_back({b.body, b.pose, materials[static_cast<std::size_t>(b.piece)], b.piece, b.letters});
+
+    scene.ground = {work.ground.kind, -work.ground.wallBehind, -work.ground.floorBelow, work.ground.sweep,
+                    static_cast<int>(scene.materials.size()), static_cast<int>(scene.materials.size()) + 1};
+    scene.materials.push_back(work.ground.wall);
+    scene.materials.push_back(work.ground.floor);
+
+    scene.surroundings = work.surroundings.on;
+    if (scene.surroundings)
+        scene.entries.push_back("surroundings");
+    for (const std::string& id : work.lights.order)
+        if (const Light& light = work.lights.items.at(id); light.on) {
+            scene.lights.push_back(lightOf(light));
+            scene.entries.push_back(id);
+        }
+    scene.camera = cameraOf(work, bodies);
+    const base::Vec3 level = normalized(base::Vec3{-scene.camera.forward.x, 0, -scene.camera.forward.z});
+    scene.foldZ = extentAlong(worldBounds(bodies), level);
+    return scene;
+}
+
+finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)
+{
+    finish::DevelopSettings settings;
+    if (work.surroundings.on)
+        settings.desk.push_back(work.surroundings.factor());
+    for (const std::string& id : work.lights.order)
+        if (const Light& light = work.lights.items.at(id); light.on)
+            settings.desk.push_back(light.factor());
+    settings.exposureStops = work.finish.exposure;
+    settings.viewTransform = work.finish.viewTransform;
+    settings.backdrop = work.ground.backdrop;
+    settings.transparent = transparent;
+    return settings;
+}
+
+}  // namespace work

@@ -1,0 +1,19 @@
+// From a work and its bodies to what the renderer sees, and to how its film is developed.
+#pragma once
+
+#include "finish/develop.h"
+#include "render/scene.h"
+#include "work/bodies.h"
+
+namespace work {
+
+render::Camera cameraOf(const Work& work, const WorkBodies& bodies);
+render::Light lightOf(const Light& light);
+
+// The scene of the sheet. Lights and surroundings that are off have no entry.
+render::Scene makeScene(const Work& work, const WorkBodies& bodies);
+
+// Desk and finish, matching the entries of makeScene().
+finish::DevelopSettings developSettingsOf(const Work& work, bool transparent);
+
+}  // namespace work

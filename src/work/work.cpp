@@ -1,0 +1,104 @@
+#include "work/work.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/units.h"
+#include "outline/text.h"
+
+namespace work {
+
+double Sheet::toPt(double length) const
+{
+    switch (unit) {
+    case Unit::Px:
+        return length / ppi * base::kPtPerInch;
+    case Unit::Mm:
+        return base::ptFromMm(length);
+    case Unit::In:
+        return length * base::kPtPerInch;
+    case Unit::Pt:
+        return length;
+    }
+    return length;
+}
+
+int Sheet::toPx(double length) const
+{
+    return std::max(1, static_cast<int>(std::lround(toPt(length) / base::kPtPerInch * ppi)));
+}
+
+Rgb Light::factor() const
+{
+    return colour * static_cast<float>(std::exp2(stops));
+}
+
+Rgb Surroundings::factor() const
+{
+    return colour * static_cast<float>(std::exp2(stops));
+}
+
+Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet)
+{
+    Work work;
+    work.sheet = sheet;
+    Piece piece;
+    piece.lettering.font = font;
+    setText(piece.lettering, text);
+    const double size = sheet.heightPt() / 4;
+    piece.lettering.layout.sizePt = size;
+    piece.form.depthPt = size / 4;
+    piece.form.front = {size / 40, size / 40, solid::Profile::Roundover, 8, false};
+    piece.material.piece.baseColour = *picture::rgbFromHex("#E8664F");
+    piece.material.piece.roughness = 0.35f;
+    const std::string pieceId = work.newId("p");
+    work.pieces.items[pieceId] = piece;
+    work.pieces.order.push_back(pieceId);
+
+    const double reach = std::max(sheet.widthPt(), sheet.heightPt());
+    Light light;
+    light.distance = reach;
+    light.width = light.breadth = reach / 2;
+    const std::string lightId = work.newId("l");
+    work.lights.items[lightId] = light;
+    work.lights.order.push_back(lightId);
+    return work;
+}
+
+void scaleTo(Piece& piece, double sizePt)
+{
+    const double factor = sizePt / piece.lettering.layout.sizePt;
+    piece.lettering.layout.sizePt = sizePt;
+    piece.form.depthPt *= factor;
+    for (solid::Bevel* bevel : {&piece.form.front, &piece.form.back}) {
+        bevel->widthPt *= factor;
+        bevel->heightPt *= factor;
+    }
+}
+
+void setText(Lettering& lettering, const std::string& text)
+{
+    const auto split = [](const std::string& t) {
+        std::vector<std::string> parts;
+        for (const outline::Grapheme& g : outline::graphemes(t))
+            parts.push_back(t.substr(g.begin, g.end - g.begin));
+        return parts;
+    };
+    std::vector<std::string> before = split(lettering.text), after = split(text);
+    std::vector<std::string> ids = std::move(lettering.letterIds);
+    before.resize(std::min(before.size(), ids.size()));
+    ids.resize(before.size());
+    std::size_t head = 0, tail = 0;
+    while (head < before.size() && head < after.size() && before[head] == after[head])
+        ++head;
+    while (tail + head < before.size() && tail + head < after.size() && before[before.size() - 1 - tail] == after[after.size() - 1 - tail])
+        ++tail;
+    std::vector<std::string> kept(ids.begin(), ids.begin() + static_cast<std::ptrdiff_t>(head));
+    while (kept.size() + tail < after.size())
+        kept.push_back("a" + std::to_string(lettering.nextLetter++));
+    kept.insert(kept.end(), ids.end() - static_cast<std::ptrdiff_t>(tail), ids.end());
+    lettering.letterIds = std::move(kept);
+    lettering.text = text;
+}
+
+}  // namespace work
