@@ -1,28 +1,14 @@
 #include "render/integrator.h"
 
 #include <cmath>
-#include <limits>
+
+#include "render/frame.h"
 
 namespace render {
 
 namespace {
 
 constexpr int kRouletteFrom = 3;
-constexpr float kInfinity = std::numeric_limits<float>::infinity();
-
-struct Frame {
-    Vec3f t, b, n;
-
-    explicit Frame(Vec3f normal) : n(normal)
-    {
-        const float sign = std::copysign(1.0f, n.z);
-        const float a = -1 / (sign + n.z), c = n.x * n.y * a;
-        t = {1 + sign * n.x * n.x * a, sign * c, -sign * n.x};
-        b = {c, sign + n.y * n.y * a, -n.y};
-    }
-    Vec3f toLocal(Vec3f v) const { return {dot(v, t), dot(v, b), dot(v, n)}; }
-    Vec3f toWorld(Vec3f v) const { return t * v.x + b * v.y + n * v.z; }
-};
 
 // A shading normal that can be seen from `view` and whose mirror direction leaves the facet (after A. Keller and others, The
 // Iray light transport simulation and rendering system, 2017, on normals).

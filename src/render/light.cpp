@@ -1,31 +1,18 @@
 #include "render/light.h"
 
 #include <cmath>
-#include <limits>
+
+#include "render/frame.h"
 
 namespace render {
 
 namespace {
 
-constexpr float kPi = 3.14159265f;
-constexpr float kInfinity = std::numeric_limits<float>::infinity();
-
-void frameAround(Vec3f n, Vec3f& t, Vec3f& b)
-{
-    // T. Duff and others, Building an Orthonormal Basis, Revisited, 2017.
-    const float sign = std::copysign(1.0f, n.z);
-    const float a = -1 / (sign + n.z), c = n.x * n.y * a;
-    t = {1 + sign * n.x * n.x * a, sign * c, -sign * n.x};
-    b = {c, sign + n.y * n.y * a, -n.y};
-}
-
 Vec3f inCone(Vec3f axis, float oneMinusCosine, float u, float v)
 {
     const float z = 1 - u * oneMinusCosine;
     const float r = std::sqrt(std::max(0.0f, (1 - z) * (1 + z))), phi = 2 * kPi * v;
-    Vec3f t, b;
-    frameAround(axis, t, b);
-    return normalized(t * (r * std::cos(phi)) + b * (r * std::sin(phi)) + axis * z);
+    return normalized(Frame(axis).toWorld({r * std::cos(phi), r * std::sin(phi), z}));
 }
 
 float oneMinusCosineOf(float sine)
@@ -71,8 +58,11 @@ LightSampler::LightSampler(const Light& l)
 {
     if (m_kind == LightKind::Sun)
         m_sunCosine = oneMinusCosineOf(std::sin(m_radius));
-    if (m_kind == LightKind::Spot)
-        frameAround(m_towards, m_right, m_up);
+    if (m_kind == LightKind::Spot) {
+        const Frame frame(m_towards);
+        m_right = frame.t;
+        m_up = frame.b;
+    }
 }
 
 float LightSampler::spotFactor(Vec3f direction) const  // direction: from the point to the light

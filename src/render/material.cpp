@@ -3,12 +3,11 @@
 #include <cmath>
 
 #include "render/energy.h"
+#include "render/frame.h"
 
 namespace render {
 
 namespace {
-
-constexpr float kPi = 3.14159265f;
 
 float square(float v)
 {

@@ -3,9 +3,9 @@
 #include <embree3/rtcore.h>
 
 #include <cmath>
-#include <limits>
 
 #include "base/parallel.h"
+#include "render/frame.h"
 
 namespace render {
 
@@ -67,7 +67,7 @@ Tracer::~Tracer() = default;
 bool Tracer::intersect(Vec3f o, Vec3f d, Hit& hit, bool camera) const
 {
     RTCRayHit query{};
-    query.ray = {o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, std::numeric_limits<float>::infinity(), 0xffffffffu, 0, 0};
+    query.ray = {o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, kInfinity, 0xffffffffu, 0, 0};
     query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
