@@ -154,6 +154,39 @@ Contour contourFrom(const Path& path, const EdgeFinder& finder, base::V2<std::in
     return contour;
 }
 
+// A point that lies on another edge becomes a corner of that edge too: contours touch in corners only.
+void splitAtTouchingPoints(std::vector<Path>& contours)
+{
+    std::vector<ClipperLib::IntPoint> points;
+    for (const Path& path : contours)
+        points.insert(points.end(), path.begin(), path.end());
+    const auto byX = [](const ClipperLib::IntPoint& a, const ClipperLib::IntPoint& b) { return a.X < b.X; };
+    std::sort(points.begin(), points.end(), byX);
+    for (Path& path : contours) {
+        Path split;
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const auto a = path[i], b = path[(i + 1) % path.size()];
+            split.push_back(a);
+            const Vec2 d{double(b.X - a.X), double(b.Y - a.Y)};
+            const double length = base::length(d);
+            std::vector<std::pair<double, ClipperLib::IntPoint>> on;
+            const auto first = std::lower_bound(points.begin(), points.end(), ClipperLib::IntPoint(std::min(a.X, b.X) - 1, 0), byX);
+            for (auto p = first; p != points.end() && p->X <= std::max(a.X, b.X) + 1; ++p) {
+                if (p->Y < std::min(a.Y, b.Y) - 1 || p->Y > std::max(a.Y, b.Y) + 1)
+                    continue;
+                const Vec2 q{double(p->X - a.X), double(p->Y - a.Y)};
+                const double along = dot(q, d) / length;
+                if (along > 1 && along < length - 1 && std::abs(cross(d, q)) < length && (on.empty() || !(on.back().second == *p)))
+                    on.emplace_back(along, *p);
+            }
+            std::sort(on.begin(), on.end(), [](const auto& x, const auto& y) { return x.first < y.first; });
+            for (const auto& [_, p] : on)
+                split.push_back(p);
+        }
+        path = std::move(split);
+    }
+}
+
 Paths unitedOnce(const Paths& paths)
 {
     ClipperLib::Clipper clipper;
@@ -166,21 +199,23 @@ Paths unitedOnce(const Paths& paths)
 
 void addOutline(const PolyNode& outer, const EdgeFinder& finder, double unitPt, United& united)
 {
+    std::vector<Path> contours{outer.Contour};
+    for (const PolyNode* hole : outer.Childs)
+        contours.push_back(hole->Contour);
+    splitAtTouchingPoints(contours);
     base::V2<std::int64_t> low{INT64_MAX, INT64_MAX};
-    for (const auto& p : outer.Contour)
+    for (const auto& p : contours.front())
         low = {std::min<std::int64_t>(low.x, p.X), std::min<std::int64_t>(low.y, p.Y)};
     std::vector<int> letters;
     Outline outline;
     outline.unitPt = unitPt;
-    if (outer.Contour.size() >= 3)
-        outline.contours.push_back(contourFrom(outer.Contour, finder, low, letters));
-    for (const PolyNode* hole : outer.Childs) {
-        if (hole->Contour.size() >= 3 && !outline.contours.empty())
-            outline.contours.push_back(contourFrom(hole->Contour, finder, low, letters));
+    for (const Path& path : contours)
+        if (path.size() >= 3)
+            outline.contours.push_back(contourFrom(path, finder, low, letters));
+    for (const PolyNode* hole : outer.Childs)
         for (const PolyNode* island : hole->Childs)
             addOutline(*island, finder, unitPt, united);
-    }
-    if (outline.contours.empty())
+    if (contours.front().size() < 3)
         return;
     united.outlines.push_back(std::move(outline));
     united.letters.push_back(std::move(letters));

@@ -9,7 +9,7 @@ namespace render {
 
 namespace {
 
-constexpr int kStrata = 24;
+constexpr int kStrata = 32;
 
 // Cosines are stored by their square root: the albedo changes fastest at grazing angles.
 float cosineOf(int i, int count)

@@ -55,10 +55,8 @@ struct Integrator::Bounce {
         local.z = std::max(local.z, 1e-3f);
         return normalized(local);
     }
-    Vec3f start(Vec3f direction) const
-    {
-        return offsetPoint(hit.origin, dot(direction, geometric) >= 0 ? geometric : -geometric);
-    }
+    // Always outside: a direction above the smooth surface but below its facet starts from the surface, not in the body.
+    Vec3f start() const { return offsetPoint(hit.origin, geometric); }
 };
 
 Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene), m_tracer(tracer), m_firstLight(scene.surroundings ? 1 : 0)
@@ -100,7 +98,7 @@ void Integrator::addLights(const Bounce& bounce, Sampler& sampler, Rgb throughpu
             continue;
         ++rays;
         const float distance = light.distance == kInfinity ? kInfinity : light.distance * (1 - 1e-4f);
-        if (!m_tracer.occluded(bounce.start(light.direction), light.direction, distance))
+        if (!m_tracer.occluded(bounce.start(), light.direction, distance))
             result.entries[static_cast<std::size_t>(m_firstLight) + i] += share;
     }
 }
@@ -186,9 +184,7 @@ void Integrator::trace(const Ray& first, Sampler& sampler, PathResult& result, s
         pdf = next.pdf;
         allBefore = all;
         scattered = scattered || next.rough || material.roughness > m_scene.causticRoughness;
-        origin = bounce.start(direction);
-        if (dot(direction, geometric) <= 0 && hit.body < 0)
-            return;
+        origin = bounce.start();
     }
 }
 

@@ -66,7 +66,7 @@ public:
     Rgb albedo() const;
 
 private:
-    const Material& m_material;
+    Material m_material;
     Vec3f m_view;
     float m_alpha;
     float m_mirrorView;   // dielectric mirror layer's albedo towards the view, times specular

@@ -33,7 +33,7 @@ Vec3f offsetPoint(Vec3f p, Vec3f normal)
 Tracer::Tracer(const Scene& scene) : m_scene(scene), m_structure(std::make_unique<Structure>())
 {
     m_structure->scene = rtcNewScene(device());
-    rtcSetSceneFlags(m_structure->scene, RTC_SCENE_FLAG_DYNAMIC);
+    rtcSetSceneFlags(m_structure->scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_DYNAMIC | RTC_SCENE_FLAG_ROBUST));
     rtcSetSceneBuildQuality(m_structure->scene, RTC_BUILD_QUALITY_LOW);
     std::vector<RTCGeometry> geometries(scene.bodies.size());
     base::parallelFor(scene.bodies.size(), [&](std::size_t i) {

@@ -11,7 +11,7 @@ namespace {
 
 constexpr double kOnLevel = 0.25;              // grid steps: a vertex this near a level is on it
 constexpr int kMostSamples = 64;               // of one curved edge
-constexpr double kLargestArcStep = base::kPi / 12;
+constexpr double kLargestArcStep = base::kPi / 12, kSmallestArcStep = base::kPi / 180;
 constexpr double kLongestMitre = 4;            // times the distance; beyond that an inner corner is rounded
 
 }  // namespace
@@ -28,6 +28,8 @@ public:
         for (const double level : settings.levels)
             m_levels.push_back(level / diagram.unitPt);
         m_last = static_cast<int>(m_levels.size()) - 1;
+        m_arcStep = std::min(kLargestArcStep, 2 * std::acos(std::max(0.0, 1 - m_tolerance / std::max(m_levels.back(), 1e-9))));
+        m_arcStep = std::max(m_arcStep, kSmallestArcStep);
     }
 
     RoofSheet run()
@@ -85,10 +87,10 @@ private:
             splitRising(edge, s0, r0, s1, r1);
             return;
         }
-        // The nearest place lies inside: split there, if the bevel reaches it, so that each half only rises.
+        // The nearest place lies inside: split there, so that each half only rises.
         const double least = distanceAt(edge, 0);
         const int rank = std::min({rankOf(least), r0, r1});
-        if (rank >= 2 * m_last)
+        if (isPlain(edge, rank))
             return;
         splitRising(edge, s0, r0, 0, rank);
         m_splits.push_back(addVertex(pointAt(edge, 0), least, rank));
@@ -129,10 +131,13 @@ private:
         return std::sqrt(std::max(0.0, square));
     }
 
+    // Nothing of the edge matters but its ends: it lies in the flat face and bounds no round corner.
+    bool isPlain(const D::VoronoiEdge& edge, int lowestRank) const { return lowestRank >= 2 * m_last && (!edge.atCorner || m_last == 0); }
+
     // Levels and samples of a stretch along which the distance only rises or only falls.
     void splitRising(const D::VoronoiEdge& edge, double s0, int r0, double s1, int r1)
     {
-        if (std::min(r0, r1) >= 2 * m_last)
+        if (isPlain(edge, std::min(r0, r1)))
             return;
         const double low = std::min(s0, s1), high = std::max(s0, s1);
         const double sign = s0 + s1 < 0 ? -1 : 1;
@@ -149,15 +154,22 @@ private:
             sampleBetween(edge, from, s1, rank);
     }
 
-    // The plan deviates from the chord by at most step^2 / 8h.
+    // In the bevel the plan deviates from the chord by at most step^2 / 8h. Round a corner the samples are close enough for its
+    // arcs, which take their points from the directions of the chain's.
     void sampleBetween(const D::VoronoiEdge& edge, double from, double to, int rank)
     {
-        if (rank > 2 * m_last || rank % 2 == 0)
+        if (rank % 2 == 0)
             return;
         const double step = std::sqrt(8 * edge.h * m_tolerance);
-        const int pieces = static_cast<int>(std::min<double>(kMostSamples, std::ceil(std::abs(to - from) / std::max(step, 1.0))));
+        const double byTolerance = rank > 2 * m_last ? 1 : std::abs(to - from) / std::max(step, 1.0);
+        // Direction from the corner: a parabola's point at s is seen under 2 atan(s / h), a straight edge's under atan(s / h).
+        const double turns = edge.kind == D::Kind::Parabola ? 2 : 1;
+        const double a = std::atan(from / edge.h), b = std::atan(to / edge.h);
+        const double byAngle = edge.atCorner ? turns * std::abs(b - a) / m_arcStep : 1;
+        const int pieces = static_cast<int>(std::min<double>(kMostSamples, std::ceil(std::max(byTolerance, byAngle))));
         for (int i = 1; i < pieces; ++i) {
-            const double s = from + (to - from) * i / pieces;
+            const double f = static_cast<double>(i) / pieces;
+            const double s = byAngle > byTolerance ? edge.h * std::tan(a + (b - a) * f) : from + (to - from) * f;
             m_splits.push_back(addVertex(pointAt(edge, s), distanceAt(edge, s), rank));
         }
     }
@@ -274,10 +286,13 @@ private:
             add(middle, std::max(radius, std::min(radius / std::cos(middle), room)), true);
             return arc;
         }
-        const double step = std::min(kLargestArcStep, 2 * std::acos(std::max(0.0, 1 - m_tolerance / std::max(radius, 1e-9))));
-        const int pieces = static_cast<int>(std::ceil((u1 - u0) / std::max(step, 1e-3)));
-        for (int n = 1; n < pieces; ++n)
-            add(u0 + (u1 - u0) * n / pieces, radius, false);
+        // Points in the directions of the chain's: then no chord of the arc can reach over a chord of the chain.
+        double last = u0;
+        for (std::size_t n = i + 1; n < j && m_d.cornerBefore[m_cell->site]; ++n)
+            if (chain[n].u > last + 1e-7 && chain[n].u < u1 - 1e-7) {
+                last = chain[n].u;
+                add(last, radius, false);
+            }
         return arc;
     }
 
@@ -341,6 +356,7 @@ private:
     const D& m_d;
     bool m_mitred;
     double m_tolerance;            // grid steps
+    double m_arcStep = 0;          // radians
     std::vector<double> m_levels;  // grid steps
     int m_last = 0;
 

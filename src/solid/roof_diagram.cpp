@@ -249,6 +249,16 @@ private:
         return cell.source_category() == boost::polygon::SOURCE_CATEGORY_SEGMENT_START_POINT ? s.from : s.to;
     }
 
+    bool isTrueCorner(const Voronoi::cell_type& cell) const
+    {
+        if (!cell.contains_point())
+            return false;
+        const Vec2 p = pointOf(cell);
+        const auto starts = m_startsAt.find(keyOf(std::llround(p.x), std::llround(p.y)));
+        return starts != m_startsAt.end() &&
+               std::any_of(starts->second.begin(), starts->second.end(), [&](int i) { return m_d->cornerBefore[static_cast<std::size_t>(i)]; });
+    }
+
     D::VoronoiEdge edgeOf(const HalfEdge& e, std::uint32_t v0, std::uint32_t v1) const
     {
         D::VoronoiEdge edge;
@@ -256,6 +266,7 @@ private:
         edge.v1 = v1;
         const auto& a = *e.cell();
         const auto& b = *e.twin()->cell();
+        edge.atCorner = isTrueCorner(a) || isTrueCorner(b);
         if (a.contains_point() && b.contains_point()) {
             const Vec2 p = pointOf(a), q = pointOf(b);
             edge.kind = D::Kind::Points;

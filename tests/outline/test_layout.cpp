@@ -1,0 +1,153 @@
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QtTest>
+
+#include "outline/layout.h"
+#include "support/support.h"
+
+using outline::Align;
+using outline::LayoutSettings;
+
+class TestLayout : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void shapesLikeHbShape_data()
+    {
+        QTest::addColumn<QString>("family");
+        QTest::addColumn<QString>("style");
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("direction");
+        QTest::newRow("kerning") << "League Spartan" << "Bold" << "AVATAR To. WAVE" << "ltr";
+        QTest::newRow("ligatures") << "Linux Libertine O" << "Regular" << "office affluent" << "ltr";
+        QTest::newRow("script face") << "Lobster Two" << "Bold Italic" << "Galepoint" << "ltr";
+        QTest::newRow("joined, right to left") << "Amiri" << "Regular" << QString::fromUtf8("مهرجان الطائرات") << "rtl";
+        QTest::newRow("marks") << "DejaVu Sans" << "Book" << QString::fromUtf8("Dunes e\u0301t a\u0308") << "ltr";
+        QTest::newRow("variable font") << "Inter" << "Regular" << "KITE 2026" << "ltr";
+    }
+    // The reference is HarfBuzz's own program on the same font and text.
+    void shapesLikeHbShape()
+    {
+        QFETCH(QString, family);
+        QFETCH(QString, style);
+        QFETCH(QString, text);
+        QFETCH(QString, direction);
+        const auto font = support::font(family, style);
+        QVERIFY(font);
+        const QByteArray out = support::run("hb-shape", {"--output-format=json", "--no-glyph-names", "--direction=" + direction, "--language=und",
+                                                         support::fontPath(family, style), text});
+        const QJsonArray expected = QJsonDocument::fromJson(out).array();
+        QVERIFY(expected.size() > 2);
+
+        LayoutSettings settings;
+        settings.sizePt = font->unitsPerEm();  // positions come out in font units
+        settings.align = direction == "rtl" ? Align::End : Align::Start;
+        const auto layout = outline::layoutText(text.toStdString(), *font, settings, {});
+        QVERIFY(layout.has_value());
+        QCOMPARE(layout->glyphs.size(), static_cast<std::size_t>(expected.size()));
+        double pen = 0;
+        const double start = layout->glyphs.front().origin.x - expected[0].toObject()["dx"].toDouble();
+        for (int i = 0; i < expected.size(); ++i) {
+            const QJsonObject e = expected[i].toObject();
+            const outline::PlacedGlyph& g = layout->glyphs[static_cast<std::size_t>(i)];
+            QCOMPARE(static_cast<int>(g.glyph), e["g"].toInt());
+            QVERIFY(std::abs(g.origin.x - start - (pen + e["dx"].toDouble())) < 0.01);
+            QVERIFY(std::abs(g.origin.y - e["dy"].toDouble()) < 0.01);
+            pen += e["ax"].toDouble();
+        }
+        QVERIFY(std::abs(layout->widthPt - pen) < 0.01);
+    }
+
+    // UAX 9: in a left-to-right line, Hebrew runs to the left and the number after it stands left of it.
+    void linesOfTwoDirections()
+    {
+        const auto font = support::font("DejaVu Sans", "Book");
+        QVERIFY(font);
+        const auto layout = outline::layoutText("ab \u05d0\u05d1 12", *font, {}, {});
+        std::vector<int> letters;
+        for (const outline::PlacedGlyph& g : layout->glyphs)
+            letters.push_back(g.letter);
+        QCOMPARE(letters, (std::vector<int>{0, 1, 2, 6, 7, 5, 4, 3}));
+    }
+
+    void linesAreAlignedAndSpaced()
+    {
+        const auto font = support::font("League Spartan", "Bold");
+        QVERIFY(font);
+        LayoutSettings settings;
+        settings.sizePt = 50;
+        settings.lineSpacing = 1.1;
+        for (const Align align : {Align::Start, Align::Centre, Align::End}) {
+            settings.align = align;
+            const auto layout = outline::layoutText("KITE\nI", *font, settings, {});
+            QCOMPARE(layout->baselines.size(), std::size_t{2});
+            QVERIFY(layout->baselines[0] == 0 && std::abs(layout->baselines[1] + 55) < 1e-9);
+            const double left = layout->glyphs.front().origin.x;
+            const double expected = align == Align::Start ? 0 : align == Align::Centre ? -layout->widthPt / 2 : -layout->widthPt;
+            QVERIFY(std::abs(left - expected) < 1e-9);
+        }
+    }
+
+    // 1000 thousandths after each of three letters, none after the last; ligatures are off then.
+    void trackingWidens()
+    {
+        const auto font = support::font("Linux Libertine O", "Regular");
+        QVERIFY(font);
+        LayoutSettings settings;
+        settings.sizePt = 10;
+        const auto plain = outline::layoutText("ffi", *font, settings, {});
+        settings.tracking = 1000;
+        const auto wide = outline::layoutText("ffi", *font, settings, {});
+        QVERIFY(plain->glyphs.size() < 3);
+        QCOMPARE(wide->glyphs.size(), std::size_t{3});
+        const double between = wide->glyphs[2].origin.x - wide->glyphs[0].origin.x;  // two advances of f and twice 10 pt
+        QVERIFY(between > 20 + 2 * 2 && between < 20 + 2 * 5);
+        QVERIFY(std::abs(wide->widthPt - plain->widthPt - 20) < 1);
+        QCOMPARE(plain->glyphs.front().letter, 0);  // a ligature belongs to its first letter
+    }
+
+    void missingGlyphIsANote()
+    {
+        const auto font = support::font("League Spartan", "Bold");
+        QVERIFY(font);
+        const auto layout = outline::layoutText("A\u4e00B", *font, {}, {});
+        QVERIFY(layout.has_value());
+        QCOMPARE(layout->glyphs.size(), std::size_t{2});
+        QCOMPARE(layout->notes.size(), std::size_t{1});
+        QCOMPARE(layout->notes[0].kind, "missing-glyph");
+        QVERIFY(QString::fromStdString(layout->notes[0].message).contains("U+4E00"));
+        QCOMPARE(layout->notes[0].place, "letter 2");
+    }
+
+    void veryLongTextIsRefusedWithTheLimit()
+    {
+        const auto font = support::font("League Spartan", "Bold");
+        QVERIFY(font);
+        QVERIFY(outline::layoutText(std::string(5000, 'K'), *font, {}, {}).has_value());
+        const auto layout = outline::layoutText(std::string(10001, 'K'), *font, {}, {});
+        QVERIFY(!layout.has_value());
+        QVERIFY(QString::fromStdString(layout.error().message).contains("10000"));
+    }
+
+    void brokenFontsAreRefused()
+    {
+        const auto open = [](std::string bytes, int index = 0) {
+            return outline::Font::open(std::make_shared<const outline::Bytes>(bytes.begin(), bytes.end()), index, "", "kite.ttf");
+        };
+        for (const std::string& bad : {std::string(), std::string("not a font at all"), std::string("OTTO\0\0\0\1", 8)}) {
+            const auto font = open(bad);
+            QVERIFY(!font.has_value());
+            QCOMPARE(font.error().place, "kite.ttf");
+        }
+        QFile file(support::fontPath("League Spartan", "Bold"));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QByteArray whole = file.readAll();
+        QVERIFY(!open(whole.left(300).toStdString()).has_value());
+        QVERIFY(!open(whole.toStdString(), 3).has_value());
+        QVERIFY(open(whole.toStdString()).has_value());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestLayout)
+#include "test_layout.moc"

@@ -1,0 +1,83 @@
+#include <QFile>
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "render/film.h"
+
+using render::Film;
+using render::FilmShape;
+
+namespace {
+
+const FilmShape kShape{100, 70, 0, 0, 100, 70, {"surroundings", "l1"}};
+
+}  // namespace
+
+class TestFilm : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void aFilmInAFileIsItsOwnCheckpoint()
+    {
+        const QTemporaryDir folder;
+        const std::string path = folder.filePath("kite.film").toStdString();
+        {
+            auto film = Film::openFile(kShape, path, "work A");
+            QVERIFY(film.has_value());
+            (*film)->beginTile(2);
+            (*film)->colours(70, 5, 1)[1] = {1, 2, 3};
+            (*film)->sums(70, 5, 1).alpha = 4;
+            (*film)->endTile(2, 8);
+            (*film)->beginTile(1);  // as if killed here
+            (*film)->colours(40, 5, 0)[0] = {9, 9, 9};
+        }
+        auto film = Film::openFile(kShape, path, "work A");
+        QVERIFY(film.has_value());
+        QCOMPARE((*film)->samples(2), 8u);
+        QCOMPARE((*film)->colours(70, 5, 1)[1], (base::Rgb{1, 2, 3}));
+        QCOMPARE((*film)->sums(70, 5, 1).alpha, 4.0f);
+        QCOMPARE((*film)->samples(1), 0u);
+        QCOMPARE((*film)->colours(40, 5, 0)[0], (base::Rgb{}));
+        QCOMPARE((*film)->leastSamples(), 0u);
+    }
+
+    void anotherFileIsNeverOverwritten()
+    {
+        const QTemporaryDir folder;
+        const QString path = folder.filePath("kite.film");
+        QVERIFY(Film::openFile(kShape, path.toStdString(), "work A").has_value());
+        for (const auto& [shape, key] : {std::pair{kShape, "work B"}, std::pair{FilmShape{100, 70, 0, 0, 100, 70, {"l1"}}, "work A"}}) {
+            const auto other = Film::openFile(shape, path.toStdString(), key);
+            QVERIFY(!other.has_value());
+            QCOMPARE(other.error().place, path.toStdString());
+        }
+        const QString letter = folder.filePath("letter.txt");
+        QFile file(letter);
+        QVERIFY(file.open(QIODevice::WriteOnly));
+        file.write("dear kite flyers");
+        file.close();
+        QVERIFY(!Film::openFile(kShape, letter.toStdString(), "work A").has_value());
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QCOMPARE(file.readAll(), QByteArray("dear kite flyers"));
+        QVERIFY(!Film::openFile(kShape, folder.filePath("no/such/folder").toStdString(), "a").has_value());
+    }
+
+    void tilesCoverTheRegionOnce()
+    {
+        auto film = Film::create({500, 400, 33, 45, 90, 70, {}});
+        QVERIFY(film.has_value());
+        std::vector<int> count(500 * 400);
+        for (int tile = 0; tile < (*film)->tileCount(); ++tile) {
+            const Film::Rect r = (*film)->tileRect(tile);
+            for (int y = r.y0; y < r.y1; ++y)
+                for (int x = r.x0; x < r.x1; ++x)
+                    ++count[std::size_t(y * 500 + x)];
+        }
+        for (int y = 0; y < 400; ++y)
+            for (int x = 0; x < 500; ++x)
+                QCOMPARE(count[std::size_t(y * 500 + x)], x >= 33 && x < 123 && y >= 45 && y < 115 ? 1 : 0);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestFilm)
+#include "test_film.moc"

@@ -1,0 +1,156 @@
+#include <QtTest>
+
+#include "base/units.h"
+#include "render/light.h"
+#include "render/sampler.h"
+
+using base::Vec3;
+using base::Vec3f;
+using render::Light;
+using render::LightKind;
+using render::LightSampler;
+
+namespace {
+
+// Irradiance at a point with normal n, by the light's own sampling.
+double irradiance(const Light& light, Vec3f point, Vec3f n, int samples = 1 << 15)
+{
+    const LightSampler sampler(light);
+    double sum = 0;
+    for (int i = 0; i < samples; ++i) {
+        render::Sampler numbers(1, 1, static_cast<std::uint32_t>(i), 4);
+        const auto [u, v] = numbers.next2();
+        const render::LightSample s = sampler.sample(point, u, v);
+        if (s.pdf > 0)
+            sum += s.radiance * std::max(0.0f, dot(s.direction, n)) / s.pdf;
+    }
+    return sum / samples;
+}
+
+Light lightAt(LightKind kind, Vec3 position)
+{
+    Light light;
+    light.kind = kind;
+    light.position = position;
+    light.aimDistance = length(position);
+    light.towardsAim = -normalized(position);
+    light.right = normalized(cross(Vec3{0, 1, 0}, -light.towardsAim));
+    light.up = cross(-light.towardsAim, light.right);
+    return light;
+}
+
+// Lambert 1760: E = L/2 sum gamma_i cos delta_i over the edges of a polygon above the horizon.
+double lambertPolygon(const std::vector<Vec3>& corners, Vec3 point, Vec3 n, double radiance)
+{
+    double sum = 0;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+        const Vec3 a = normalized(corners[i] - point), b = normalized(corners[(i + 1) % corners.size()] - point);
+        sum += std::acos(std::clamp(dot(a, b), -1.0, 1.0)) * dot(normalized(cross(a, b)), n);
+    }
+    return radiance / 2 * std::abs(sum);
+}
+
+}  // namespace
+
+class TestLight : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // Brightness 1: a white card at the aim, square to the light, sends back 1, so E = pi, whatever place and size.
+    void brightnessIsRelativeToAWhiteCard_data()
+    {
+        QTest::addColumn<int>("kind");
+        QTest::newRow("softbox") << int(LightKind::Softbox);
+        QTest::newRow("sun") << int(LightKind::Sun);
+        QTest::newRow("bulb") << int(LightKind::Bulb);
+        QTest::newRow("spot") << int(LightKind::Spot);
+    }
+    void brightnessIsRelativeToAWhiteCard()
+    {
+        QFETCH(int, kind);
+        for (const Vec3 place : {Vec3{0, 0, 500}, Vec3{300, 400, 200}, Vec3{-900, 50, 100}})
+            for (const double size : {5.0, 60.0}) {
+                Light light = lightAt(LightKind(kind), place);
+                light.halfWidth = 2 * size;
+                light.halfHeight = 3 * size;
+                light.radius = LightKind(kind) == LightKind::Sun ? base::radians(size / 10) : size;
+                light.coneCosine = 0.5;
+                light.innerCosine = 0.9;
+                const double e = irradiance(light, {0, 0, 0}, toFloat(-light.towardsAim));
+                QVERIFY2(std::abs(e / base::kPi - 1) < 2e-3, qPrintable(QString::number(e / base::kPi)));
+            }
+    }
+
+    // Inverse square and cosine laws of a small bulb: E = I cos / d^2 with I = pi d0^2.
+    void pointLight()
+    {
+        Light light = lightAt(LightKind::Bulb, {0, 0, 100});
+        light.radius = 0.5;
+        const double intensity = base::kPi * 100 * 100;
+        for (const Vec3f point : {Vec3f{0, 0, 0}, Vec3f{80, 20, -50}, Vec3f{-300, 0, 90}}) {
+            const Vec3 d = Vec3{0, 0, 100} - toDouble(point);
+            const double expected = intensity * d.z / length(d) / dot(d, d);
+            QVERIFY(std::abs(irradiance(light, point, {0, 0, 1}) / expected - 1) < 1e-3);
+        }
+    }
+
+    // A softbox over a floor at several places against Lambert's polygon formula.
+    void softboxLikeLambertsPolygon()
+    {
+        Light light = lightAt(LightKind::Softbox, {60, 200, 30});
+        light.halfWidth = 80;
+        light.halfHeight = 40;
+        const double radiance = render::radianceAtBrightness1(light);
+        std::vector<Vec3> corners;
+        for (const auto& [x, y] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
+            corners.push_back(light.position + light.right * (x * light.halfWidth) + light.up * (y * light.halfHeight));
+        for (const Vec3f point : {Vec3f{0, 0, 0}, Vec3f{100, 0, -40}, Vec3f{-150, 0, 60}}) {
+            const double expected = lambertPolygon(corners, toDouble(point), {0, 1, 0}, radiance);
+            QVERIFY2(std::abs(irradiance(light, point, {0, 1, 0}) / expected - 1) < 2e-3, qPrintable(QString::number(expected)));
+        }
+    }
+
+    // A ray sent where sample() points meets the light there, with the same radiance and density.
+    void hitsAgreeWithSamples()
+    {
+        for (const LightKind kind : {LightKind::Softbox, LightKind::Sun, LightKind::Bulb, LightKind::Spot}) {
+            Light light = lightAt(kind, {200, 300, 250});
+            light.radius = kind == LightKind::Sun ? 0.05 : 30;
+            light.coneCosine = 0.7;
+            light.innerCosine = 0.8;
+            const LightSampler sampler(light);
+            const Vec3f point{10, -20, 5};
+            int hits = 0;
+            for (int i = 0; i < 1000; ++i) {
+                render::Sampler numbers(2, 2, static_cast<std::uint32_t>(i), 8);
+                const auto [u, v] = numbers.next2();
+                const render::LightSample s = sampler.sample(point, u * 0.98f + 0.01f, v * 0.98f + 0.01f);
+                const render::LightSample h = sampler.hit(point, s.direction, std::numeric_limits<float>::infinity());
+                if (h.pdf <= 0)
+                    continue;  // rounding at the very rim
+                ++hits;
+                QVERIFY(std::abs(h.pdf / s.pdf - 1) < 2e-2f);
+                QVERIFY(std::abs(h.radiance - s.radiance) <= 2e-2f * s.radiance + 1e-3f);
+            }
+            QVERIFY(hits > 980);
+            QVERIFY(!(sampler.hit(point, -sampler.sample(point, 0.5f, 0.5f).direction, 1e9f).pdf > 0));
+        }
+    }
+
+    // A spot is full inside, dark outside its cone.
+    void spotCone()
+    {
+        Light light = lightAt(LightKind::Spot, {0, 0, 100});
+        light.radius = 1;
+        light.coneCosine = std::cos(base::radians(20));
+        light.innerCosine = std::cos(base::radians(10));
+        const auto at = [&](double degrees) { return Vec3f{float(100 * std::tan(base::radians(degrees))), 0, 0}; };
+        const double full = irradiance(light, at(0), {0, 0, 1});
+        QVERIFY(std::abs(irradiance(light, at(8), {0, 0, 1}) / full - std::pow(std::cos(base::radians(8)), 4)) < 0.01);  // cos^4 of a disc
+        QVERIFY(irradiance(light, at(15), {0, 0, 1}) < 0.8 * full);
+        QCOMPARE(irradiance(light, at(22), {0, 0, 1}), 0.0);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestLight)
+#include "test_light.moc"

@@ -1,0 +1,67 @@
+// Real outlines: every body closed, no folds, in ten faces of different kinds.
+#include <QtTest>
+
+#include "solid/check.h"
+#include "solid/slab.h"
+#include "support/support.h"
+
+using solid::Bevel;
+using solid::Profile;
+
+class TestGlyphs : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void bodiesAreSound_data()
+    {
+        QTest::addColumn<QString>("family");
+        QTest::addColumn<QString>("style");
+        QTest::addColumn<QString>("text");
+        const QString latin = "GALEPOINTkitefairs&8gBR$@?";
+        QTest::newRow("geometric heavy") << "League Spartan" << "Black" << latin;
+        QTest::newRow("condensed") << "Bebas Neue" << "Bold" << latin;
+        QTest::newRow("script") << "Lobster Two" << "Bold Italic" << latin;
+        QTest::newRow("old style") << "Junicode Two Beta" << "Regular" << latin;
+        QTest::newRow("rounded") << "Comfortaa" << "Bold" << latin;
+        QTest::newRow("blackletter") << "Blankenburg_UNZ1A" << "Regular" << "GALEPOINTkitefairsgBR?";
+        QTest::newRow("brush") << "Kristi" << "Medium" << latin;
+        QTest::newRow("Arabic") << "Amiri" << "Bold" << QString::fromUtf8("مهرجانالطائرات٣٨");
+        QTest::newRow("book sans") << "DejaVu Sans" << "Book" << latin + QString::fromUtf8("ЖФ§‰");
+        QTest::newRow("book serif") << "Linux Libertine O" << "Regular" << latin;
+        QTest::newRow("variable") << "Inter" << "Regular" << latin;
+    }
+    void bodiesAreSound()
+    {
+        QFETCH(QString, family);
+        QFETCH(QString, style);
+        QFETCH(QString, text);
+        const auto font = support::font(family, style);
+        QVERIFY(font);
+        const solid::SlabForm forms[] = {
+            {24, {2, 2, Profile::Roundover, 8}, {1, 1, Profile::Chamfer}, solid::Corners::Round},
+            {24, {40, 12, Profile::Chamfer}, {}, solid::Corners::Mitred},  // wider than any stroke
+            {24, {3, 3, Profile::Roundover, 3, true}, {3, 3, Profile::Roundover, 3}, solid::Corners::Mitred},
+        };
+        int bodies = 0;
+        for (const QChar c : text) {
+            for (const auto& placed : support::outlines(QString(c).toStdString(), *font, 0.05).outlines)
+                for (const solid::SlabForm& form : forms) {
+                    const auto body = solid::makeSlab(*placed.outline, form, 0.05, {});
+                    const QByteArray what = QString("%1 in %2").arg(c).arg(family).toUtf8();
+                    QVERIFY2(body.has_value(), what);
+                    const solid::BodyReport r = solid::inspect(*body);
+                    QVERIFY2(r.closed(), what);
+                    QVERIFY2(r.volumePt3 > 0, what);
+                    QVERIFY2(r.foldedAreaPt2 < 1e-5 * outline::area(*placed.outline), what + QByteArray::number(r.foldedAreaPt2));
+                    const int holes = static_cast<int>(placed.outline->contours.size()) - 1;
+                    QVERIFY2(r.euler == 2 - 2 * holes, what);
+                    QVERIFY2(r.bounds.high.z <= 24 + 1e-4, what);
+                    ++bodies;
+                }
+        }
+        QVERIFY(bodies >= 3 * 14);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestGlyphs)
+#include "test_glyphs.moc"

@@ -1,0 +1,284 @@
+#include <QtTest>
+#include <set>
+
+#include "base/units.h"
+#include "render/camera.h"
+#include "solid/check.h"
+#include "support/support.h"
+#include "work/make_still.h"
+
+using base::Vec2;
+using base::Vec3;
+using work::Stance;
+using work::Work;
+
+namespace {
+
+Work kites(const std::string& text = "KITE")
+{
+    work::FontChoice font;
+    font.style = "Bold";
+    Work work = work::newWork(text, font, {800, 600, work::Unit::Px, 72});
+    work.pieces.items.at("p1").lettering.layout.sizePt = 150;
+    return work;
+}
+
+work::Piece& piece(Work& work)
+{
+    return work.pieces.items.at("p1");
+}
+
+work::WorkBodies bodiesOf(const Work& work, double tolerance = 0.05)
+{
+    work::Cache cache;
+    auto bodies = work::makeBodies(work, tolerance, cache, {});
+    if (!bodies)
+        qFatal("%s", bodies.error().message.c_str());
+    return std::move(*bodies);
+}
+
+base::Box3 worldBox(const work::WorkBodies& bodies)
+{
+    base::Box3 box;
+    for (const auto& b : bodies.bodies)
+        for (const auto& p : b.body->positions)
+            box.add(b.pose.apply(toDouble(p)));
+    return box;
+}
+
+work::Still still(const Work& work, work::StillSettings settings)
+{
+    work::Cache cache;
+    auto result = work::makeStill(work, settings, cache, {});
+    if (!result)
+        qFatal("%s", result.error().message.c_str());
+    return std::move(*result);
+}
+
+}  // namespace
+
+class TestWork : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // 1 in = 25.4 mm (1959) = 72 pt (ISO 32000); A3 = 297 x 420 mm (ISO 216), at 300 ppi 3508 x 4961 px.
+    void sheetUnits()
+    {
+        const work::Sheet a3{297, 420, work::Unit::Mm, 300};
+        QCOMPARE(a3.widthPx(), 3508);
+        QCOMPARE(a3.heightPx(), 4961);
+        QVERIFY(std::abs(a3.widthPt() - 841.8898) < 1e-4);
+        QCOMPARE((work::Sheet{25.4, 1, work::Unit::Mm, 72}).widthPt(), 72.0);
+        QCOMPARE((work::Sheet{1920, 1080, work::Unit::Px, 144}).widthPt(), 960.0);
+    }
+
+    void lettersKeepTheirIds_data()
+    {
+        QTest::addColumn<QString>("before");
+        QTest::addColumn<QString>("after");
+        QTest::addColumn<QString>("ids");  // numbers of the first text's letters, x for a new one
+        QTest::newRow("corrected") << "GAIL" << "GALE" << "1 2 x x";
+        QTest::newRow("in the middle") << "KTE" << "KITE" << "1 x 2 3";
+        QTest::newRow("doubled") << "AA" << "AAA" << "1 2 x";
+        QTest::newRow("cut") << "KITES" << "KIT" << "1 2 3";
+        QTest::newRow("graphemes") << QString::fromUtf8("e\u0301a") << QString::fromUtf8("e\u0301ba") << "1 x 2";
+        QTest::newRow("emptied") << "KITE" << "" << "";
+    }
+    void lettersKeepTheirIds()
+    {
+        QFETCH(QString, before);
+        QFETCH(QString, after);
+        QFETCH(QString, ids);
+        work::Lettering lettering;
+        work::setText(lettering, before.toStdString());
+        const std::vector<std::string> old = lettering.letterIds;
+        work::setText(lettering, after.toStdString());
+        const QStringList expected = ids.split(' ', Qt::SkipEmptyParts);
+        QCOMPARE(lettering.letterIds.size(), std::size_t(expected.size()));
+        std::set<std::string> unique(lettering.letterIds.begin(), lettering.letterIds.end());
+        QCOMPARE(unique.size(), lettering.letterIds.size());
+        for (int i = 0; i < expected.size(); ++i) {
+            const std::string& id = lettering.letterIds[std::size_t(i)];
+            if (expected[i] == "x")
+                QVERIFY(std::find(old.begin(), old.end(), id) == old.end());
+            else
+                QCOMPARE(id, old[std::size_t(expected[i].toInt() - 1)]);
+        }
+    }
+
+    // Against the wall: the back on it. On the floor: the last baseline on it. Turned about their own axes they stay there.
+    void stances()
+    {
+        Work work = kites("K\nI");
+        work.ground.wallBehind = 70;
+        work.ground.floorBelow = 200;
+        piece(work).placement = {Stance::AgainstWall, 10, 20, 0, 0, 0, 30};
+        QVERIFY(std::abs(worldBox(bodiesOf(work)).low.z + 70) < 1e-3);
+        piece(work).placement = {Stance::OnFloor, 10, 20, 5, 40, 0, 0};
+        const base::Box3 standing = worldBox(bodiesOf(work));
+        QVERIFY(std::abs(standing.low.y + 200) < 1e-2);
+        piece(work).placement = {Stance::Free, 10, 20, 50, 0, 0, 0};
+        const base::Box3 free = worldBox(bodiesOf(work));
+        QVERIFY(std::abs(free.low.z - 50) < 1e-3);
+        const double capHeight = support::font("League Spartan", "Bold")->capHeight() * 150;
+        QVERIFY(std::abs(free.high.y - free.low.y - (180 + capHeight)) < 1);  // K and I are as high as capitals
+        QVERIFY(std::abs((free.high.y + free.low.y) / 2 - 20) < 1);
+    }
+
+    // Straight parallel view: the sheet's plane fills the frame exactly. With perspective too, at any focal length.
+    void straightView()
+    {
+        Work work = kites();
+        for (const bool perspective : {false, true})
+            for (const double focal : {18.0, 50.0, 200.0}) {
+                work.view.perspective = perspective;
+                work.view.focalLength = focal;
+                const render::Camera camera = work::cameraOf(work, bodiesOf(work));
+                Vec2 uv;
+                QVERIFY(render::project(camera, {-400, 300, 0}, uv));
+                QVERIFY(length(uv - Vec2{0, 0}) < 1e-9);
+                QVERIFY(render::project(camera, {400, -300, 0}, uv));
+                QVERIFY(length(uv - Vec2{1, 1}) < 1e-9);
+                if (perspective)  // 36 mm wide frame: horizontal angle 2 atan(18 / f)
+                    QVERIFY(std::abs(2 * std::atan(camera.frameWidth / 2 / camera.frameDistance) - 2 * std::atan(18 / focal)) < 1e-12);
+            }
+    }
+
+    // True isometric projection: walk 45, rise atan(1/sqrt 2): all edges shortened to sqrt(2/3), the level ones at 30 degrees.
+    void isometricView()
+    {
+        Work work = kites();
+        work.view.walk = 45;
+        work.view.rise = base::degrees(std::atan(1 / std::sqrt(2.0)));
+        const render::Camera camera = work::cameraOf(work, bodiesOf(work));
+        const auto onFrame = [&](Vec3 p) {
+            Vec2 uv;
+            render::project(camera, p, uv);
+            return Vec2{uv.x * 800, -uv.y * 600};
+        };
+        for (const Vec3 axis : {Vec3{1, 0, 0}, Vec3{0, 1, 0}, Vec3{0, 0, 1}}) {
+            const Vec2 edge = onFrame(axis) - onFrame({0, 0, 0});
+            QVERIFY(std::abs(length(edge) - std::sqrt(2.0 / 3)) < 1e-9);
+            if (axis.y == 0)
+                QVERIFY(std::abs(std::abs(edge.y / edge.x) - std::tan(base::radians(30))) < 1e-9);
+            else
+                QVERIFY(std::abs(edge.x) < 1e-9);
+        }
+    }
+
+    // Typed is seen: matte, in plain surroundings of 1, true colour: CIEDE2000 at most 1 and nearly always the same byte.
+    void typedIsSeen()
+    {
+        for (const char* hex : {"#E8664F", "#0B6E6E", "#FFFFFF", "#123456", "#FFC800", "#010203", "#C0C0C0"}) {
+            Work work = kites("I");
+            work.ground.kind = render::GroundKind::None;
+            work.lights = {};
+            work.surroundings.stops = 0;
+            piece(work).form.front = {};
+            piece(work).material.piece = {*picture::rgbFromHex(hex), 0, 1, 0};
+            work::StillSettings settings;
+            settings.hasRegion = true;
+            settings.region = {398, 298, 402, 302};
+            settings.stop = {8, 0, 0};
+            const work::Still result = still(work, settings);
+            for (std::size_t i = 0; i < 3; ++i) {
+                // Over 0.95 linear the shoulder takes up to 2.5/255 of all channels, which is CIEDE2000 0.43 at most.
+                const float typed = picture::encodeSrgb(*picture::rgbFromHex(hex))[int(i)];
+                const bool shoulder = largest(*picture::rgbFromHex(hex)) > 0.95f;
+                QVERIFY2(std::abs(result.picture.values[i] - typed) * 255 < (shoulder ? 2.6f : 0.01f), hex);
+            }
+        }
+    }
+
+    // A light is a factor at the desk: half as bright, or blue for red, is the same film developed otherwise.
+    void lightDesk()
+    {
+        Work work = kites();
+        work.surroundings.on = false;
+        work.lights.items.at("l2").colour = {1, 0, 0};
+        work::StillSettings settings;
+        settings.widthPx = 80;
+        settings.heightPx = 60;
+        settings.stop = {8, 0, 0};
+        const work::Still red = still(work, settings);
+        work.lights.items.at("l2").colour = {0, 0, 1};
+        work.lights.items.at("l2").stops = -1;
+        const work::Still blue = still(work, settings);
+        const auto developed = finish::develop(*red.film, work::developSettingsOf(work, false));
+        double worst = 0;
+        for (std::size_t i = 0; i < developed.values.size(); ++i)
+            worst = std::max(worst, double(std::abs(developed.values[i] - blue.picture.values[i])));
+        QVERIFY2(worst < 1e-5, qPrintable(QString::number(worst)));
+        double light = 0;
+        for (std::size_t i = 2; i < blue.picture.values.size(); i += 3)
+            light += double(blue.picture.values[i]);
+        QVERIFY(light > 100);
+    }
+
+    void bodiesAreMadeOnceAndFoundAgain()
+    {
+        Work work = kites("KITE KITE");
+        work::Cache cache;
+        const auto first = work::makeBodies(work, 0.05, cache, {});
+        const auto again = work::makeBodies(work, 0.05, cache, {});
+        QCOMPARE(first->bodies.size(), again->bodies.size());
+        for (std::size_t i = 0; i < first->bodies.size(); ++i)
+            QCOMPARE(first->bodies[i].body.get(), again->bodies[i].body.get());
+        work::setText(piece(work).lettering, "KITE KITTE");
+        const auto longer = work::makeBodies(work, 0.05, cache, {});
+        QCOMPARE(longer->bodies.front().body.get(), first->bodies.front().body.get());
+        piece(work).form.depthPt += 1;
+        QVERIFY(work::makeBodies(work, 0.05, cache, {})->bodies.front().body != first->bodies.front().body);
+    }
+
+    void whatIsWrongIsNoted_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("family");
+        QTest::addColumn<QString>("kind");
+        QTest::newRow("empty") << "" << "League Spartan" << "empty";
+        QTest::newRow("blanks") << " \n " << "League Spartan" << "empty";
+        QTest::newRow("emoji") << QString::fromUtf8("A\U0001F6A9") << "League Spartan" << "missing-glyph";
+        QTest::newRow("font") << "KITE" << "No Such Face 12345" << "missing-font";
+    }
+    void whatIsWrongIsNoted()
+    {
+        QFETCH(QString, text);
+        QFETCH(QString, family);
+        QFETCH(QString, kind);
+        Work work = kites(text.toStdString());
+        piece(work).lettering.font.family = family.toStdString();
+        piece(work).lettering.font.style.clear();
+        const work::WorkBodies bodies = bodiesOf(work);
+        QVERIFY(!bodies.notes.empty());
+        QCOMPARE(QString::fromStdString(bodies.notes.front().kind), kind);
+        QVERIFY(QString::fromStdString(bodies.notes.front().place).startsWith("pieces/p1"));
+        work::StillSettings settings;
+        settings.widthPx = 16;
+        settings.heightPx = 12;
+        settings.stop = {1, 0, 0};
+        QVERIFY(still(work, settings).picture.width == 16);  // a picture all the same
+    }
+
+    void whatCannotFitIsRefusedWithTheNumber()
+    {
+        Work work = kites();
+        work.sheet = {99000, 99000, work::Unit::Px, 72};
+        work::Cache cache;
+        const auto result = work::makeStill(work, {}, cache, {});
+        QVERIFY(!result.has_value());
+        QCOMPARE(result.error().code, base::ErrorCode::TooLarge);
+        QVERIFY(QString::fromStdString(result.error().message).contains("GB"));
+    }
+
+    // A power of two of at most 0.15 px.
+    void tolerance()
+    {
+        const double t = work::toleranceFor({1920, 1080, work::Unit::Px, 72}, 1920);
+        QCOMPARE(t, 0.125);
+        QCOMPARE(work::toleranceFor({1920, 1080, work::Unit::Px, 72}, 7680), 0.03125);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestWork)
+#include "test_work.moc"
