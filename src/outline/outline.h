@@ -29,7 +29,8 @@ struct Edge {
 };
 using Contour = std::vector<Edge>;  // closed, at least three edges
 
-// One connected area: the outer contour first, counter-clockwise, then its holes, clockwise. Contours touch in points at most.
+// One connected area: the outer contour first, counter-clockwise, then its holes, clockwise. Contours touch in
+// points at most, which are corners of both; other corners never lie exactly between their neighbours.
 struct Outline {
     double unitPt = 1;  // length of a grid step
     std::vector<Contour> contours;

@@ -1,6 +1,7 @@
 #include "outline/unite.h"
 
 #include <algorithm>
+#include <map>
 #include <polyclipping/clipper.hpp>
 #include <unordered_map>
 
@@ -187,6 +188,26 @@ void splitAtTouchingPoints(std::vector<Path>& contours)
     }
 }
 
+// Corners exactly between their neighbours say nothing, and the roof's diagram would have no vertex there. Those that another
+// contour touches stay.
+void dropStraightCorners(std::vector<Path>& contours)
+{
+    std::map<std::pair<ClipperLib::cInt, ClipperLib::cInt>, int> uses;
+    for (const Path& path : contours)
+        for (const auto& p : path)
+            ++uses[{p.X, p.Y}];
+    for (Path& path : contours) {
+        Path kept;
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const auto &before = kept.empty() ? path.back() : kept.back(), &p = path[i], &after = path[(i + 1) % path.size()];
+            const Vec2 in{double(p.X - before.X), double(p.Y - before.Y)}, out{double(after.X - p.X), double(after.Y - p.Y)};
+            if (cross(in, out) != 0 || dot(in, out) < 0 || uses[{p.X, p.Y}] > 1)
+                kept.push_back(p);
+        }
+        path = std::move(kept);
+    }
+}
+
 Paths unitedOnce(const Paths& paths)
 {
     ClipperLib::Clipper clipper;
@@ -203,6 +224,7 @@ void addOutline(const PolyNode& outer, const EdgeFinder& finder, double unitPt, 
     for (const PolyNode* hole : outer.Childs)
         contours.push_back(hole->Contour);
     splitAtTouchingPoints(contours);
+    dropStraightCorners(contours);
     base::V2<std::int64_t> low{INT64_MAX, INT64_MAX};
     for (const auto& p : contours.front())
         low = {std::min<std::int64_t>(low.x, p.X), std::min<std::int64_t>(low.y, p.Y)};

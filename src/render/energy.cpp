@@ -9,7 +9,7 @@ namespace render {
 
 namespace {
 
-constexpr int kStrata = 32;
+constexpr int kSteepness = 64, kTurns = 24;  // points of the quadrature
 
 // Cosines are stored by their square root: the albedo changes fastest at grazing angles.
 float cosineOf(int i, int count)
@@ -29,9 +29,11 @@ EnergyTables::EnergyTables()
             const float cosine = cosineOf(c, kCosines);
             const Vec3f view{std::sqrt(1 - cosine * cosine), 0, cosine};
             double mirror = 0, dielectric = 0;
-            for (int i = 0; i < kStrata; ++i)
-                for (int j = 0; j < kStrata; ++j) {
-                    const Vec3f h = sampleGgxVisible(view, alpha, (i + 0.5f) / kStrata, (j + 0.5f) / kStrata);
+            for (int i = 0; i < kSteepness; ++i)
+                for (int j = 0; j < kTurns; ++j) {
+                    // Steep facets, u near 1, decide what is lost: points crowd there. Left and right are alike: half a turn.
+                    const float t = (i + 0.5f) / kSteepness, weight = 2 * (1 - t) / (kSteepness * kTurns);
+                    const Vec3f h = sampleGgxVisible(view, alpha, 1 - (1 - t) * (1 - t), 0.25f + 0.5f * (j + 0.5f) / kTurns);
                     const Vec3f light = h * (2 * dot(view, h)) - view;
                     if (light.z <= 0)
                         continue;
@@ -39,11 +41,11 @@ EnergyTables::EnergyTables()
                         return (std::sqrt(1 + alpha * alpha * (1 - w.z * w.z) / (w.z * w.z)) - 1) / 2;
                     };
                     const double share = (1 + lambda(view)) / (1 + lambda(view) + lambda(light));
-                    mirror += share;
-                    dielectric += share * fresnelDielectric(dot(view, h), kIndexOfRefraction);
+                    mirror += weight * share;
+                    dielectric += weight * share * fresnelDielectric(dot(view, h), kIndexOfRefraction);
                 }
-            m_mirror[r][c] = static_cast<float>(mirror / (kStrata * kStrata));
-            m_dielectric[r][c] = static_cast<float>(dielectric / (kStrata * kStrata));
+            m_mirror[r][c] = static_cast<float>(mirror);
+            m_dielectric[r][c] = static_cast<float>(dielectric);
         }
         double mean = 0;
         constexpr int kSteps = 256;

@@ -17,7 +17,7 @@ public:
     float dielectricMean(float roughness) const;
 
 private:
-    static constexpr int kCosines = 64, kRoughnesses = 33;
+    static constexpr int kCosines = 96, kRoughnesses = 33;
     using Table = std::array<std::array<float, kCosines>, kRoughnesses>;
     static float lookUp(const Table& table, float cosine, float roughness);
 

@@ -9,7 +9,7 @@ namespace solid {
 
 namespace {
 
-constexpr double kMostNegativeArea = 1e-5;  // of the plan area; more is a fold
+constexpr double kMostNegativeArea = 1e-6;  // of the plan area; more is a fold
 
 struct EdgeData {
     Vec2 a, along;  // start and unit direction, pt

@@ -107,7 +107,7 @@ private Q_SLOTS:
             }
     }
 
-    // In white surroundings nothing is lost or made: albedo at least 0.99, at most 1.001, where nothing is absorbed.
+    // In white surroundings nothing is lost or made: albedo 1 within 0.2 and 0.1 per cent where nothing is absorbed.
     void furnace_data()
     {
         QTest::addColumn<float>("metallic");
@@ -125,7 +125,7 @@ private Q_SLOTS:
         for (const float roughness : {0.0f, 0.1f, 0.3f, 0.5f, 0.8f, 1.0f})
             for (const double angle : {5.0, 45.0, 70.0, 85.0}) {
                 const double albedo = sampledAlbedo({{1, 1, 1}, metallic, roughness, specular}, at(angle), 1 << 16);
-                QVERIFY2(albedo > 0.99 && albedo < 1.001, qPrintable(QString("roughness %1 at %2: %3").arg(roughness).arg(angle).arg(albedo)));
+                QVERIFY2(albedo > 0.998 && albedo < 1.001, qPrintable(QString("roughness %1 at %2: %3").arg(roughness).arg(angle).arg(albedo)));
             }
     }
 
