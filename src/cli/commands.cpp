@@ -24,6 +24,8 @@ namespace cli {
 
 namespace {
 
+constexpr double kPreviewSide = 256;  // px
+
 std::stop_source s_stop;
 
 void onSignal(int)
@@ -255,7 +257,16 @@ int runNew(const NewOptions& options)
         return report(bodies.error());
     notes.insert(notes.end(), bodies->notes.begin(), bodies->notes.end());
     printNotes(notes);
-    if (auto saved = files::saveWork(work, options.out); !saved)
+    // A small picture for file managers.
+    work::StillSettings small;
+    const double shrink = kPreviewSide / std::max(sheet.width, sheet.height);
+    small.widthPx = std::max(1, static_cast<int>(std::lround(sheet.width * shrink)));
+    small.heightPx = std::max(1, static_cast<int>(std::lround(sheet.height * shrink)));
+    small.stop = {16, 0, 0};
+    const auto preview = work::makeStill(work, small, cache, {});
+    if (!preview)
+        return report(preview.error());
+    if (auto saved = files::saveWork(work, options.out, finish::to8Bits(preview->picture)); !saved)
         return report(saved.error());
     return kDone;
 }

@@ -389,7 +389,7 @@ base::Result<work::Work> workFrom(const Json& j)
     if (!error.message.empty())
         return tl::unexpected<base::Error>(error);
     if (Json rest = unknownIn(j, jsonOf(work)); !rest.empty())
-        work.kept = rest.dump();
+        work.kept = nlohmann::json::parse(rest.dump()).dump();  // keys sorted: the same rest is the same text
     return work;
 }
 

@@ -3,13 +3,15 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/parallel.h"
+
 #include "render/material.h"
 
 namespace render {
 
 namespace {
 
-constexpr int kSteepness = 64, kTurns = 24;  // points of the quadrature
+constexpr int kSteepness = 48, kTurns = 16;  // points of the quadrature
 
 // Cosines are stored by their square root: the albedo changes fastest at grazing angles.
 float cosineOf(int i, int count)
@@ -22,7 +24,7 @@ float cosineOf(int i, int count)
 
 EnergyTables::EnergyTables()
 {
-    for (int r = 0; r < kRoughnesses; ++r) {
+    base::parallelFor(kRoughnesses, [&](std::size_t r) {
         const float roughness = static_cast<float>(r) / (kRoughnesses - 1);
         const float alpha = std::max(kSmallestAlpha, roughness * roughness);
         for (int c = 0; c < kCosines; ++c) {
@@ -47,6 +49,9 @@ EnergyTables::EnergyTables()
             m_mirror[r][c] = static_cast<float>(mirror);
             m_dielectric[r][c] = static_cast<float>(dielectric);
         }
+    });
+    for (int r = 0; r < kRoughnesses; ++r) {
+        const float roughness = static_cast<float>(r) / (kRoughnesses - 1);
         double mean = 0;
         constexpr int kSteps = 256;
         for (int i = 0; i < kSteps; ++i) {

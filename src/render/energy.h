@@ -17,7 +17,7 @@ public:
     float dielectricMean(float roughness) const;
 
 private:
-    static constexpr int kCosines = 96, kRoughnesses = 33;
+    static constexpr int kCosines = 96, kRoughnesses = 65;
     using Table = std::array<std::array<float, kCosines>, kRoughnesses>;
     static float lookUp(const Table& table, float cosine, float roughness);
 
@@ -25,7 +25,7 @@ private:
     std::array<float, kRoughnesses> m_dielectricMean{};
 };
 
-// Made on first use, some 100 ms; the same on every run.
+// Made on first use, some 100 ms on all threads; the same on every run. Call it before tasks that use it are started.
 const EnergyTables& energyTables();
 
 }  // namespace render

@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "render/energy.h"
 #include "render/frame.h"
 
 namespace render {
@@ -61,6 +62,7 @@ struct Integrator::Bounce {
 
 Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene), m_tracer(tracer), m_firstLight(scene.surroundings ? 1 : 0)
 {
+    energyTables();
     float total = 0;
     for (const Light& light : scene.lights) {
         m_lights.emplace_back(light);

@@ -1,1 +1,239 @@
-int main(){}
+// The command line as people and scripts call it.
+#include <QFile>
+#include <QFileInfo>
+#include <QImage>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QtTest>
+#include <csignal>
+
+#include "support/support.h"
+
+class TestCli : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    QString m_cli = qEnvironmentVariable("OPEN_GLOW_CLI");
+    QString path(const QString& name) { return m_folder.filePath(name); }
+    QByteArray cli(const QStringList& arguments, int* code, QByteArray* errors = nullptr) { return support::run(m_cli, arguments, code, errors); }
+    QJsonObject info(const QString& work, const QStringList& more = {})
+    {
+        int code = -1;
+        return QJsonDocument::fromJson(cli(QStringList{"info", work} + more, &code)).object();
+    }
+
+private Q_SLOTS:
+    void initTestCase()
+    {
+        int code = -1;
+        QByteArray errors;
+        cli({"new", path("kite.openglow"), "--text", "KITE", "--font", "League Spartan Bold", "--sheet", "320x180"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY2(errors.isEmpty(), errors);
+    }
+
+    void newMakesAWholeWork()
+    {
+        const QJsonObject facts = info(path("kite.openglow"));
+        QCOMPARE(facts["sheet"].toObject()["widthPx"].toInt(), 320);
+        QCOMPARE(facts["letters"].toInt(), 4);
+        QCOMPARE(facts["bodies"].toInt(), 4);
+        QCOMPARE(facts["closed"].toBool(), true);
+        QVERIFY(facts["volumePt3"].toDouble() > 0 && facts["triangles"].toInt() > 100);
+        QVERIFY(facts["notices"].toArray().isEmpty());
+        const QString list = support::run("unzip", {"-Z1", path("kite.openglow")});
+        QVERIFY(list.contains("assets/fonts/LeagueSpartan-Bold.otf") && list.contains("preview.png"));
+        const QByteArray json = support::run("unzip", {"-p", path("kite.openglow"), "work.json"});
+        QVERIFY2(json.contains("\"licence\": \"") && json.contains("Open Font License"), "the font's licence travels with it");
+    }
+
+    void aFontFileAndASizeCanBeNamed()
+    {
+        int code = -1;
+        cli({"new", path("file.openglow"), "--text", "K", "--font-file", support::fontPath("Lobster Two", "Bold"), "--size-pt", "99", "--ppi", "144"}, &code);
+        QCOMPARE(code, 0);
+        const QByteArray json = support::run("unzip", {"-p", path("file.openglow"), "work.json"});
+        QVERIFY(json.contains("\"sizePt\": 99") && json.contains("\"family\": \"Lobster Two\"") && json.contains("\"ppi\": 144"));
+    }
+
+    void renderMakesPicturesOfAllKinds_data()
+    {
+        QTest::addColumn<QStringList>("more");
+        QTest::addColumn<QString>("out");
+        QTest::addColumn<QSize>("size");
+        QTest::newRow("png") << QStringList{"--samples", "2"} << "a.png" << QSize(320, 180);
+        QTest::newRow("16 bits, larger") << QStringList{"--samples", "1", "--size", "640x360", "--bits", "16"} << "b.png" << QSize(640, 360);
+        QTest::newRow("region") << QStringList{"--samples", "2", "--region", "10,20,100,50"} << "c.png" << QSize(100, 50);
+        QTest::newRow("time") << QStringList{"--seconds", "0.3", "--threads", "1"} << "d.png" << QSize(320, 180);
+        QTest::newRow("noise") << QStringList{"--noise", "12", "--seed", "4"} << "e.png" << QSize(320, 180);
+        QTest::newRow("soft") << QStringList{"--samples", "1", "--view-transform", "soft"} << "f.png" << QSize(320, 180);
+    }
+    void renderMakesPicturesOfAllKinds()
+    {
+        QFETCH(QStringList, more);
+        QFETCH(QString, out);
+        QFETCH(QSize, size);
+        int code = -1;
+        QByteArray errors;
+        cli(QStringList{"render", path("kite.openglow"), "-o", path(out)} + more, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY2(errors.isEmpty(), "progress is for terminals only");
+        QCOMPARE(QImage(path(out)).size(), size);
+    }
+
+    void exrHasEveryPass()
+    {
+        int code = -1;
+        cli({"render", path("kite.openglow"), "-o", path("k.exr"), "--samples", "2"}, &code);
+        QCOMPARE(code, 0);
+        const QString header = support::run("exrheader", {path("k.exr")});
+        for (const char* name : {"light.surroundings.R", "light.l2.G", "albedo.B", "normal.X", "depth.Z", "alpha.A", "ids.letter", "samples.n"})
+            QVERIFY2(header.contains(name), name);
+    }
+
+    // Regions match the whole picture, threads do not matter, transparent corners are clear, --set shows.
+    void picturesAgree()
+    {
+        int code = -1;
+        const QStringList base{"render", path("kite.openglow"), "--samples", "3"};
+        const auto picture = [&](const QString& name, const QStringList& more) {
+            QByteArray errors;
+            cli(base + QStringList{"-o", path(name)} + more, &code, &errors);
+            if (code != 0)
+                qWarning() << errors;
+            return QImage(path(name)).convertToFormat(QImage::Format_RGBA8888);
+        };
+        const QImage whole = picture("w.png", {"--threads", "1"});
+        QCOMPARE(picture("w2.png", {"--threads", "2"}), whole);
+        QVERIFY(picture("other.png", {"--seed", "2"}) != whole);
+        const QImage clear = picture("t.png", {"--transparent", "--set", "/ground/kind=none"});
+        QCOMPARE(qAlpha(clear.pixel(2, 2)), 0);
+        int covered = 0;
+        for (int y = 0; y < 180; ++y)
+            for (int x = 0; x < 320; ++x)
+                covered += qAlpha(clear.pixel(x, y)) == 255;
+        QVERIFY(covered > 1000);
+        const QImage green = picture("g.png", {"--set", "/pieces/p1/material/piece/baseColour=#00FF00", "--set", "/ground/kind=none"});
+        int greens = 0;
+        for (int y = 0; y < 180; ++y)
+            for (int x = 0; x < 320; ++x)
+                greens += qGreen(green.pixel(x, y)) > 2 * qRed(green.pixel(x, y)) + 20;
+        QVERIFY(greens > 1000);
+    }
+
+    // A render that is told to stop keeps what is there, says 130, and its film goes on where it stopped.
+    void stoppedRendersGoOn()
+    {
+        const QStringList command{"render", path("kite.openglow"), "-o", path("s.png"), "--film", path("s.film"), "--set", "/final/samples=1"};
+        QProcess process;
+        process.start(m_cli, command + QStringList{"--samples", "100000"});
+        QVERIFY(process.waitForStarted());
+        for (int i = 0; i < 100 && QFileInfo(path("s.film")).size() == 0; ++i)
+            QTest::qWait(50);
+        QTest::qWait(700);
+        ::kill(static_cast<pid_t>(process.processId()), SIGINT);
+        QVERIFY(process.waitForFinished(20000));
+        QCOMPARE(process.exitCode(), 130);
+        QCOMPARE(QImage(path("s.png")).size(), QSize(320, 180));
+        int code = -1;
+        QByteArray errors;
+        cli(command + QStringList{"--samples", "2"}, &code, &errors);  // already there
+        QVERIFY2(code == 0, errors);
+        cli({"render", path("kite.openglow"), "-o", path("s.png"), "--film", path("s.film"), "--samples", "2", "--set", "/pieces/p1/form/depthPt=3"}, &code, &errors);
+        QCOMPARE(code, 1);
+        QVERIFY(errors.contains("s.film"));
+    }
+
+    void meshAndSchema()
+    {
+        int code = -1;
+        cli({"mesh", path("kite.openglow"), "-o", path("k.stl")}, &code);
+        QCOMPARE(code, 0);
+        QCOMPARE(QFileInfo(path("k.stl")).size(), 84 + 50 * qint64(info(path("kite.openglow"))["triangles"].toInt()));
+        QVERIFY(QJsonDocument::fromJson(cli({"schema"}, &code)).object()["properties"].toObject().contains("pieces"));
+    }
+
+    void wrongCallsAndBadInput_data()
+    {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::addColumn<int>("status");
+        QTest::addColumn<QString>("says");
+        const QString k = "$kite.openglow", o = "$out.png";
+        QTest::newRow("nothing") << QStringList{} << 2 << "--help";
+        QTest::newRow("unknown command") << QStringList{"paint"} << 2 << "--help";
+        QTest::newRow("no output") << QStringList{"render", k} << 2 << "output";
+        QTest::newRow("ending") << QStringList{"render", k, "-o", "$x.gif"} << 2 << ".png";
+        QTest::newRow("size") << QStringList{"render", k, "-o", o, "--size", "wide"} << 2 << "1920x1080";
+        QTest::newRow("shape") << QStringList{"render", k, "-o", o, "--size", "100x100"} << 2 << "320 x 180";
+        QTest::newRow("region outside") << QStringList{"render", k, "-o", o, "--region", "300,0,100,100"} << 1 << "320 x 180";
+        QTest::newRow("bits") << QStringList{"render", k, "-o", o, "--bits", "12"} << 2 << "8 or 16";
+        QTest::newRow("negative samples") << QStringList{"render", k, "-o", o, "--samples", "-4"} << 2 << "samples";
+        QTest::newRow("set without value") << QStringList{"render", k, "-o", o, "--set", "/sheet/width"} << 2 << "pointer";
+        QTest::newRow("set nowhere") << QStringList{"render", k, "-o", o, "--set", "/sheet/girth=3"} << 1 << "/sheet/girth";
+        QTest::newRow("negative depth") << QStringList{"render", k, "-o", o, "--set", "/pieces/p1/form/depthPt=-1"} << 1 << "/pieces/p1/form/depthPt";
+        QTest::newRow("1e9 pt") << QStringList{"info", k, "--set", "/pieces/p1/form/depthPt=1e9"} << 1 << "100000";
+        QTest::newRow("missing work") << QStringList{"info", "$none.openglow"} << 1 << "none.openglow";
+        QTest::newRow("not a work") << QStringList{"info", "$letter.txt"} << 1 << "letter.txt";
+        QTest::newRow("cut work") << QStringList{"info", "$cut.openglow"} << 1 << "cut.openglow";
+        QTest::newRow("not a font") << QStringList{"new", "$n.openglow", "--text", "K", "--font-file", "$letter.txt"} << 1 << "letter.txt";
+        QTest::newRow("output that cannot be written") << QStringList{"render", k, "-o", "/proc/o.png", "--samples", "1"} << 1 << "/proc/o.png";
+        QTest::newRow("work that cannot be written") << QStringList{"new", "/proc/o.openglow", "--text", "K"} << 1 << "/proc/o.openglow";
+        QTest::newRow("too large") << QStringList{"render", k, "-o", o, "--size", "96000x54000"} << 1 << "GB";
+        QTest::newRow("two fonts") << QStringList{"new", "$n.openglow", "--text", "K", "--font", "Lato", "--font-file", "x"} << 2 << "font";
+    }
+    void wrongCallsAndBadInput()
+    {
+        QFETCH(QStringList, arguments);
+        QFETCH(int, status);
+        QFETCH(QString, says);
+        QFile letter(path("letter.txt"));
+        QVERIFY(letter.open(QIODevice::WriteOnly) && letter.write("Dear kite flyers") > 0);
+        letter.close();
+        QFile kite(path("kite.openglow")), cut(path("cut.openglow"));
+        QVERIFY(kite.open(QIODevice::ReadOnly) && cut.open(QIODevice::WriteOnly) && cut.write(kite.read(4000)) == 4000);
+        cut.close();
+        for (QString& a : arguments)
+            if (a.startsWith('$'))
+                a = path(a.mid(1));
+        int code = -1;
+        QByteArray errors;
+        cli(arguments, &code, &errors);
+        QVERIFY2(code == status, errors);
+        QCOMPARE(errors.count('\n'), 1);
+        QVERIFY2(errors.startsWith("open-glow-cli: ") && errors.contains(says.toUtf8()), errors);
+        QVERIFY(!QFileInfo::exists(path("out.png")));
+    }
+
+    // Odd but lawful texts: nothing fails, what is missing is said.
+    void oddTexts_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("notice");
+        QTest::newRow("empty") << "" << "empty";
+        QTest::newRow("emoji") << QString::fromUtf8("\U0001F6A9") << "missing-glyph";
+        QTest::newRow("right to left") << QString::fromUtf8("שלום") << "missing-glyph";
+        QTest::newRow("5,000 characters") << QString("KITE FAIR ").repeated(500) << "";
+    }
+    void oddTexts()
+    {
+        QFETCH(QString, text);
+        QFETCH(QString, notice);
+        int code = -1;
+        QByteArray errors;
+        cli({"new", path("odd.openglow"), "--text", text, "--font", "League Spartan Bold"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        const QJsonObject facts = info(path("odd.openglow"));
+        const QJsonArray notices = facts["notices"].toArray();
+        QCOMPARE(notices.isEmpty() ? QString() : notices[0].toObject()["kind"].toString(), notice);
+        if (notice.isEmpty())
+            QCOMPARE(facts["bodies"].toInt(), 4000);
+        cli({"render", path("odd.openglow"), "-o", path("odd.png"), "--size", "192x108", "--samples", "1"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCli)
+#include "test_cli.moc"

@@ -1,1 +1,113 @@
-int main(){}
+#include <QImage>
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "files/mesh_file.h"
+#include "files/picture_file.h"
+#include "support/support.h"
+
+using picture::Raster;
+
+class TestPictureFile : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    QString path(const char* name) { return m_folder.filePath(name); }
+
+private Q_SLOTS:
+    // pngcheck reads size, depth, sRGB and pHYs back: 300 ppi is 11811 px per metre.
+    void pngChunks_data()
+    {
+        QTest::addColumn<int>("channels");
+        QTest::addColumn<bool>("deep");
+        QTest::addColumn<QString>("kind");
+        QTest::newRow("8 bits") << 3 << false << "24-bit RGB";
+        QTest::newRow("8 bits, alpha") << 4 << false << "32-bit RGB+alpha";
+        QTest::newRow("16 bits") << 3 << true << "48-bit RGB";
+        QTest::newRow("16 bits, alpha") << 4 << true << "64-bit RGB+alpha";
+    }
+    void pngChunks()
+    {
+        QFETCH(int, channels);
+        QFETCH(bool, deep);
+        QFETCH(QString, kind);
+        const std::string file = path("p.png").toStdString();
+        QVERIFY(deep ? files::savePng(Raster<std::uint16_t>(30, 20, channels), 300, file).has_value()
+                     : files::savePng(Raster<std::uint8_t>(30, 20, channels), 300, file).has_value());
+        int code = -1;
+        const QString out = support::run("pngcheck", {"-v", path("p.png")}, &code);
+        QCOMPARE(code, 0);
+        QVERIFY2(out.contains("30 x 20 image, " + kind), qPrintable(out));
+        QVERIFY2(out.contains("11811x11811 pixels/meter"), qPrintable(out));
+        QVERIFY2(out.contains("chunk sRGB"), qPrintable(out));
+    }
+
+    // Straight alpha comes back as it was, read by Qt: no matte colour, nothing multiplied.
+    void straightAlphaIsKept()
+    {
+        Raster<std::uint8_t> picture(3, 1, 4);
+        picture.values = {200, 100, 50, 255, 200, 100, 50, 3, 10, 20, 30, 0};
+        QVERIFY(files::savePng(picture, 72, path("a.png").toStdString()).has_value());
+        const QImage image = QImage(path("a.png")).convertToFormat(QImage::Format_RGBA8888);
+        for (int x = 0; x < 3; ++x)
+            for (int c = 0; c < 4; ++c)
+                QCOMPARE(int(image.constScanLine(0)[4 * x + c]), int(picture.at(x, 0)[c]));
+    }
+
+    // exrheader and oiiotool read names, windows and values back.
+    void exrHoldsAllPasses()
+    {
+        Raster<float> picture(4, 2, 4);
+        picture.at(3, 1)[0] = 17.5f;
+        picture::Passes passes{{"light.l2", {"R", "G", "B"}, Raster<float>(4, 2, 3)}, {"depth", {"Z"}, Raster<float>(4, 2, 1)}};
+        *passes[1].raster.at(2, 0) = 1234.5f;
+        QVERIFY(files::saveExr(picture, passes, {5, 6, 40, 30}, 300, path("p.exr").toStdString()).has_value());
+        const QString header = support::run("exrheader", {path("p.exr")});
+        for (const char* part : {"A, 32-bit floating-point", "depth.Z, 32-bit", "light.l2.B, 32-bit", "dataWindow (type box2i): (5 6) - (8 7)",
+                                 "displayWindow (type box2i): (0 0) - (39 29)"})
+            QVERIFY2(header.contains(part), qPrintable(header));
+        const QString dump = support::run("oiiotool", {"--dumpdata", path("p.exr")});
+        QVERIFY(dump.contains("17.5") && dump.contains("1234.5"));
+    }
+
+    void whatCannotBeWrittenIsSaid()
+    {
+        const Raster<std::uint8_t> picture(4, 4, 3);
+        for (const QString& file : {path("no/folder/p.png"), QString("/proc/p.png")}) {
+            const auto saved = files::savePng(picture, 72, file.toStdString());
+            QVERIFY(!saved.has_value());
+            QCOMPARE(saved.error().code, base::ErrorCode::CannotWrite);
+            QCOMPARE(saved.error().place, file.toStdString());
+        }
+        QVERIFY(!files::saveExr(Raster<float>(4, 4, 4), {}, {0, 0, 4, 4}, 72, path("no/p.exr").toStdString()).has_value());
+    }
+
+    // admesh on a real word: every facet connected, none backwards, one shell for each body, the volume in mm3.
+    void stlPrints()
+    {
+        work::FontChoice font;
+        font.style = "Bold";
+        const work::Work work = work::newWork("KITE", font, {});
+        work::Cache cache;
+        const auto bodies = work::makeBodies(work, 0.05, cache, {});
+        QVERIFY(files::saveStl(*bodies, path("k.stl").toStdString()).has_value());
+        const QString out = support::run("admesh", {path("k.stl")});
+        const auto number = [&](const char* label) {
+            const QRegularExpressionMatch m = QRegularExpression(QString(label) + "\\s*:\\s*(-?[0-9.]+)").match(out);
+            return m.hasMatch() ? m.captured(1).toDouble() : -1;
+        };
+        QVERIFY2(number("Number of parts") == 4, qPrintable(out));
+        QVERIFY2(number("Total disconnected facets") == 0, qPrintable(out));
+        QVERIFY2(number("Backwards edges") == 0, qPrintable(out));
+        double volume = 0;
+        for (const auto& b : bodies->bodies)
+            for (const auto& t : b.body->triangles)
+                volume += dot(toDouble(b.body->positions[t[0]]), cross(toDouble(b.body->positions[t[1]]), toDouble(b.body->positions[t[2]]))) / 6;
+        const double mm = 25.4 / 72;
+        QVERIFY2(std::abs(number("Volume") / (volume * mm * mm * mm) - 1) < 1e-3, qPrintable(out));
+        QVERIFY(!files::saveStl({}, path("none.stl").toStdString()).has_value());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestPictureFile)
+#include "test_picture_file.moc"

@@ -1,1 +1,244 @@
-int main(){}
+#include <QDir>
+#include <QFile>
+#include <QTemporaryDir>
+#include <QtTest>
+#include <csignal>
+#include <random>
+#include <sys/resource.h>
+
+#include "base/file.h"
+#include "files/work_file.h"
+#include "files/work_json.h"
+#include "support/support.h"
+
+using work::Work;
+
+namespace {
+
+// A work in which nothing has its usual value.
+Work odd()
+{
+    Work w = work::newWork("KÏTE\n凧", {"League Spartan", "Bold", "fonts/kite.otf", 0, "wght=700"}, {297, 420, work::Unit::Mm, 300});
+    work::Piece& p = w.pieces.items.at("p1");
+    p.name = "Title";
+    p.form = {31.7, {2.5, 3.25, solid::Profile::Chamfer, 3, true}, {1, 2, solid::Profile::Roundover, 9}, solid::Corners::Mitred};
+    p.material.piece = {{0.1f, 0.7f, 0.33f}, 0.6f, 0.17f, 0.5f};
+    p.material.parts[solid::Part::BackBevel] = {*picture::rgbFromHex("#FFF1DC"), 1, 0.2f, 1};
+    p.placement = {work::Stance::Free, 1.5, -2, 3, 4, 5, 6};
+    w.pieces.items["second"] = p;
+    w.pieces.items["second"].hidden = true;
+    w.pieces.order = {"second", "p1"};
+    w.ground = {render::GroundKind::Sweep, 10, 20, 30, {{0.5f, 0.25f, 0.125f}, 0, 1, 0}, {}, {0.2f, 0.3f, 0.4f}};
+    w.view = {true, 85, 10, 20, 30, 1, 2, 3, 0.5};
+    w.surroundings = {false, {0.9f, 0.8f, 0.7f}, 1};
+    w.lights.items["l2"] = {"Key", render::LightKind::Spot, false, 1, 2, 300, 4, 5, 6, 7, 80, 9, {0.3f, 0.6f, 0.9f}, -2.5};
+    w.finish = {-0.5, picture::ViewTransform::SoftWhites};
+    w.final = {100, 10, 1.5};
+    w.assets["fonts/kite.otf"] = {std::make_shared<const outline::Bytes>(outline::Bytes{1, 2, 3, 0, 255}), "OFL"};
+    return w;
+}
+
+QByteArray read(const QString& path)
+{
+    QFile file(path);
+    return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+}
+
+void write(const QString& path, const QByteArray& bytes)
+{
+    QFile file(path);
+    if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size())
+        qFatal("cannot write");
+}
+
+}  // namespace
+
+class TestWorkFile : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    std::string path(const char* name) { return m_folder.filePath(name).toStdString(); }
+
+private Q_SLOTS:
+    void whatWasSavedOpensEqual()
+    {
+        const Work work = odd();
+        QVERIFY(files::saveWork(work, path("a.openglow")).has_value());
+        const auto opened = files::openWork(path("a.openglow"));
+        QVERIFY2(opened.has_value(), opened ? "" : base::oneLine(opened.error()).c_str());
+        QVERIFY(*opened == work);
+        QVERIFY(files::saveWork(*opened, path("b.openglow")).has_value());
+        QCOMPARE(read(m_folder.filePath("a.openglow")), read(m_folder.filePath("b.openglow")));  // the same work, the same bytes
+    }
+
+    // Another ZIP reader finds the archive sound, the mimetype first and stored, and a preview.
+    void theArchiveIsAnOpenOne()
+    {
+        picture::Raster<std::uint8_t> preview(20, 10, 3);
+        QVERIFY(files::saveWork(odd(), path("c.openglow"), preview).has_value());
+        int code = -1;
+        support::run("unzip", {"-t", m_folder.filePath("c.openglow")}, &code);
+        QCOMPARE(code, 0);
+        const QString list = support::run("unzip", {"-Z1", m_folder.filePath("c.openglow")});
+        QCOMPARE(list.split('\n', Qt::SkipEmptyParts), (QStringList{"mimetype", "work.json", "assets/fonts/kite.otf", "preview.png"}));
+        QVERIFY(read(m_folder.filePath("c.openglow")).left(100).contains("mimetypeapplication/vnd.open-glow.work+zip"));
+    }
+
+    // python3-jsonschema holds the JSON against the published schema.
+    void theJsonFollowsTheSchema()
+    {
+        write(m_folder.filePath("schema.json"), QByteArray::fromStdString(files::schema()));
+        const char* check = "import json,sys,jsonschema\n"
+                            "schema=json.load(open(sys.argv[1])); jsonschema.Draft202012Validator.check_schema(schema)\n"
+                            "jsonschema.validate(json.load(open(sys.argv[2])),schema)\n";
+        const auto valid = [&](const std::string& json) {
+            write(m_folder.filePath("work.json"), QByteArray::fromStdString(json));
+            int code = -1;
+            support::run("/usr/bin/python3", {"-c", check, m_folder.filePath("schema.json"), m_folder.filePath("work.json")}, &code);
+            return code == 0;
+        };
+        const std::string json = files::toJson(odd());
+        QVERIFY(valid(json));
+        QVERIFY(valid(files::toJson(work::newWork("KITE", {}, {}))));
+        std::string wrong = json;
+        wrong.replace(wrong.find("\"free\""), 6, "\"hung\"");
+        QVERIFY(!valid(wrong));
+    }
+
+    void badJsonNamesThePlace_data()
+    {
+        QTest::addColumn<QString>("from");
+        QTest::addColumn<QString>("to");
+        QTest::addColumn<QString>("place");
+        QTest::newRow("wrong type") << "\"depthPt\": 31.7" << "\"depthPt\": \"deep\"" << "/pieces/p1/form/depthPt";
+        QTest::newRow("negative depth") << "\"depthPt\": 31.7" << "\"depthPt\": -1" << "/pieces/p1/form/depthPt";
+        QTest::newRow("1e9 pt") << "\"depthPt\": 31.7" << "\"depthPt\": 1e9" << "/pieces/p1/form/depthPt";
+        QTest::newRow("beyond all numbers") << "\"depthPt\": 31.7" << "\"depthPt\": 1e999" << "";
+        QTest::newRow("NaN") << "\"depthPt\": 31.7" << "\"depthPt\": NaN" << "";
+        QTest::newRow("half a step") << "\"steps\": 9" << "\"steps\": 2.5" << "/pieces/p1/form/back/steps";
+        QTest::newRow("unknown choice") << "\"spot\"" << "\"torch\"" << "/lights/l2/kind";
+        QTest::newRow("no colour") << "\"#FFF1DC\"" << "\"cream\"" << "/pieces/p1/material/parts/backBevel/baseColour";
+        QTest::newRow("list for object") << "\"surroundings\": {" << "\"surroundings\": [], \"s\": {" << "/surroundings";
+        QTest::newRow("order of strangers") << "\"second\",\n" << "\"third\",\n" << "/piecesOrder";
+        QTest::newRow("newer version") << "\"version\": 1" << "\"version\": 2" << "/version";
+        QTest::newRow("no version") << "\"version\": 1" << "\"edition\": 1" << "/version";
+        QTest::newRow("another format") << "\"open-glow work\"" << "\"shopping list\"" << "/format";
+        QTest::newRow("cut off") << "\"assets\"" << "" << "";
+    }
+    void badJsonNamesThePlace()
+    {
+        QFETCH(QString, from);
+        QFETCH(QString, to);
+        QFETCH(QString, place);
+        QString json = QString::fromStdString(files::toJson(odd()));
+        const auto at = json.indexOf(from);
+        QVERIFY(at > 0);
+        json.replace(at, from.size(), to);
+        const auto work = files::fromJson(json.toStdString());
+        QVERIFY(!work.has_value());
+        QCOMPARE(QString::fromStdString(work.error().place), place);
+        QVERIFY(work.error().message.size() > 20);
+        QVERIFY(work.error().message.find('\n') == std::string::npos);
+    }
+
+    void unknownKeysAreKept()
+    {
+        QString json = QString::fromStdString(files::toJson(odd()));
+        json.replace("\"depthPt\": 31.7", "\"depthPt\": 31.7, \"twist\": {\"degrees\": 20}");
+        json.replace("\"sheet\": {", "\"mood\": [1, \"windy\"], \"sheet\": {");
+        auto work = files::fromJson(json.toStdString());
+        QVERIFY(work.has_value());
+        work->assets = odd().assets;
+        QVERIFY(files::saveWork(*work, path("kept.openglow")).has_value());
+        auto again = files::openWork(path("kept.openglow"));
+        QVERIFY(*again == *work);
+        QVERIFY(QString::fromStdString(files::toJson(*again)).contains("\"degrees\": 20"));
+        QVERIFY(QString::fromStdString(files::toJson(*again)).contains("windy"));
+        again->pieces.items.clear();  // what belonged to a piece goes with it
+        again->pieces.order.clear();
+        const QString without = QString::fromStdString(files::toJson(*again));
+        QVERIFY(!without.contains("\"degrees\": 20") && without.contains("windy"));
+        QVERIFY(files::fromJson(without.toStdString()).has_value());
+    }
+
+    // A work of before letters had ids, and one with hardly anything in it.
+    void olderAndShorterWorksOpen()
+    {
+        const auto shortest = files::fromJson("{\"format\": \"open-glow work\", \"version\": 1}");
+        QVERIFY(shortest.has_value());
+        QVERIFY(shortest->pieces.order.empty());
+        const auto plain = files::fromJson("{\"format\": \"open-glow work\", \"version\": 1, \"pieces\": {\"p1\": {\"lettering\": {\"text\": \"KITE\"}}}}");
+        QVERIFY(plain.has_value());
+        QCOMPARE(plain->pieces.items.at("p1").lettering.letterIds.size(), std::size_t{4});
+        QCOMPARE(plain->pieces.order, std::vector<std::string>{"p1"});
+    }
+
+    void brokenFilesAreRefused()
+    {
+        QVERIFY(files::saveWork(odd(), path("good.openglow")).has_value());
+        const QByteArray good = read(m_folder.filePath("good.openglow"));
+        QByteArray flipped = good;
+        flipped[flipped.indexOf("work.json") + 60] = char(flipped[flipped.indexOf("work.json") + 60] ^ 0x5a);
+        const std::pair<const char*, QByteArray> cases[] = {
+            {"empty", ""}, {"text", "Not a zip archive at all"}, {"cut in half", good.left(good.size() / 2)}, {"last byte missing", good.left(good.size() - 1)}, {"flipped", flipped}};
+        for (const auto& [name, bytes] : cases) {
+            write(m_folder.filePath("bad.openglow"), bytes);
+            const auto work = files::openWork(path("bad.openglow"));
+            QVERIFY2(!work.has_value(), name);
+            QVERIFY2(QString::fromStdString(work.error().place).startsWith(m_folder.filePath("bad.openglow")), name);
+        }
+        QCOMPARE(files::openWork(path("nowhere.openglow")).error().code, base::ErrorCode::CannotRead);
+        QCOMPARE(files::openWork(m_folder.path().toStdString()).error().code, base::ErrorCode::CannotRead);
+    }
+
+    // A save that fails, here for lack of room, leaves the old file and nothing else.
+    void aFailedSaveLosesNothing()
+    {
+        QVERIFY(files::saveWork(odd(), path("safe.openglow")).has_value());
+        const QByteArray before = read(m_folder.filePath("safe.openglow"));
+        Work larger = odd();
+        outline::Bytes noise(3 << 20);
+        std::mt19937 random(1);
+        for (std::uint8_t& byte : noise)
+            byte = std::uint8_t(random());
+        larger.assets["fonts/kite.otf"].bytes = std::make_shared<const outline::Bytes>(noise);
+        rlimit old{};
+        getrlimit(RLIMIT_FSIZE, &old);
+        signal(SIGXFSZ, SIG_IGN);
+        const rlimit tight{1 << 16, old.rlim_max};
+        setrlimit(RLIMIT_FSIZE, &tight);
+        const auto saved = files::saveWork(larger, path("safe.openglow"));
+        setrlimit(RLIMIT_FSIZE, &old);
+        QVERIFY(!saved.has_value());
+        QCOMPARE(saved.error().code, base::ErrorCode::CannotWrite);
+        QCOMPARE(saved.error().place, path("safe.openglow"));
+        QCOMPARE(read(m_folder.filePath("safe.openglow")), before);
+        QVERIFY(QDir(m_folder.path()).entryList({"*part*"}, QDir::Files | QDir::Hidden).isEmpty());
+        QVERIFY(!files::saveWork(odd(), path("no/such/folder/x.openglow")).has_value());
+    }
+
+    // RFC 6901: ~1 is a slash, ~0 a tilde; "" is the whole document.
+    void valuesAreSetByPointer()
+    {
+        const Work work = odd();
+        const auto deeper = files::withValueAt(work, "/pieces/p1/form/depthPt", "80");
+        QCOMPARE(deeper->pieces.items.at("p1").form.depthPt, 80.0);
+        QCOMPARE(files::withValueAt(work, "/sheet/unit", "in")->sheet.unit, work::Unit::In);
+        QCOMPARE(files::withValueAt(work, "/assets/fonts~1kite.otf/licence", "CC0")->assets.at("fonts/kite.otf").licence, "CC0");
+        QCOMPARE(files::withValueAt(work, "/pieces/p1/name", "2026")->pieces.items.at("p1").name, "2026");
+        const auto part = files::withValueAt(work, "/pieces/p1/material/parts/side", "{\"baseColour\": \"#102030\"}");
+        QVERIFY(part->pieces.items.at("p1").material.parts.contains(solid::Part::Side));
+        const auto renamed = files::withValueAt(work, "/pieces/p1/lettering/text", "KITES");
+        QCOMPARE(renamed->pieces.items.at("p1").lettering.letterIds[0], work.pieces.items.at("p1").lettering.letterIds[0]);
+        QVERIFY(renamed->assets.at("fonts/kite.otf").bytes);
+        for (const auto& [pointer, value] : {std::pair{"/pieces/p9/form/depthPt", "1"}, {"/pieces/p1/form/deepness", "1"}, {"", "{}"},
+                                             {"pieces", "1"}, {"/pieces/p1/form/depthPt", "-3"}, {"/pieces/p1/form/depthPt", "deep"}}) {
+            const auto bad = files::withValueAt(work, pointer, value);
+            QVERIFY2(!bad.has_value(), pointer);
+            QCOMPARE(bad.error().place, pointer);
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(TestWorkFile)
+#include "test_work_file.moc"
