@@ -93,9 +93,9 @@ double since(Clock::time_point start)
 
 std::uint32_t roundSize(std::uint32_t done, bool gentle)
 {
-    if (done < 4 && gentle)
-        return 1;
-    return std::clamp<std::uint32_t>(done, gentle ? 1 : 4, kLargestRound);
+    if (done < 1 || (done < 4 && gentle))
+        return 1;  // something to keep soon, should it be stopped
+    return std::clamp<std::uint32_t>(done, gentle ? 1 : 3, kLargestRound);
 }
 
 // Squared standard error of every displayed pixel, in encoded units, mean of the three channels.

@@ -133,7 +133,7 @@ private Q_SLOTS:
         QVERIFY(process.waitForStarted());
         for (int i = 0; i < 100 && QFileInfo(path("s.film")).size() == 0; ++i)
             QTest::qWait(50);
-        QTest::qWait(700);
+        QTest::qWait(2500);
         ::kill(static_cast<pid_t>(process.processId()), SIGINT);
         QVERIFY(process.waitForFinished(20000));
         QCOMPARE(process.exitCode(), 130);
