@@ -16,7 +16,8 @@ float planeDistance(float origin, float direction, float at)
 
 bool intersectGround(const Ground& g, Vec3f o, Vec3f d, float farthest, GroundHit& hit)
 {
-    if (g.kind == GroundKind::None)
+    // Wall, floor and bend face up or towards the viewer: a ray that goes both ways away meets none.
+    if (g.kind == GroundKind::None || (d.y >= 0 && d.z >= 0))
         return false;
     const bool sweep = g.kind == GroundKind::Sweep && g.sweepPt > 0;
     const auto wallZ = static_cast<float>(g.wallZ), floorY = static_cast<float>(g.floorY);

@@ -79,10 +79,16 @@ Vec3f sampleGgxVisible(Vec3f view, float alpha, float u, float v)
 Surface::Surface(const Material& material, Vec3f view) : m_material(material), m_view(view)
 {
     m_alpha = std::max(kSmallestAlpha, square(material.roughness));
-    const EnergyTables& energy = energyTables();
-    m_mirrorView = material.specular * energy.dielectric(view.z, material.roughness);
-    const float whole = energy.mirror(view.z, material.roughness);
-    m_metalScale = Rgb{1, 1, 1} + material.baseColour * ((1 - whole) / whole);
+    m_hasLayer = material.specular > 0 && material.metallic < 1;
+    m_mirrorView = m_hasLayer ? material.specular * energyTables().dielectric(view.z, material.roughness) : 0;
+    if (!m_hasLayer && material.metallic <= 0) {  // matte: nothing but the diffuse base
+        m_specularShare = 0;
+        return;
+    }
+    if (material.metallic > 0) {
+        const float whole = energyTables().mirror(view.z, material.roughness);
+        m_metalScale = Rgb{1, 1, 1} + material.baseColour * ((1 - whole) / whole);
+    }
     const float specular = (1 - material.metallic) * m_mirrorView +
                            material.metallic * std::max(0.05f, luminance(schlick(material.baseColour, view.z)));
     const float diffuse = (1 - material.metallic) * (1 - m_mirrorView) * std::max(0.01f, luminance(material.baseColour));
@@ -93,10 +99,13 @@ Surface::Value Surface::evaluate(Vec3f light) const
 {
     if (light.z <= 0)
         return {};
-    const EnergyTables& energy = energyTables();
-    const float mirrorLight = m_material.specular * energy.dielectric(light.z, m_material.roughness);
-    const float mean = m_material.specular * energy.dielectricMean(m_material.roughness);
-    const float diffuse = (1 - m_material.metallic) * (1 - m_mirrorView) * (1 - mirrorLight) / ((1 - mean) * kPi);
+    float diffuse = (1 - m_material.metallic) / kPi;
+    if (m_hasLayer) {
+        const EnergyTables& energy = energyTables();
+        const float mirrorLight = m_material.specular * energy.dielectric(light.z, m_material.roughness);
+        const float mean = m_material.specular * energy.dielectricMean(m_material.roughness);
+        diffuse *= (1 - m_mirrorView) * (1 - mirrorLight) / (1 - mean);
+    }
     Value value{m_material.baseColour * diffuse, (1 - m_specularShare) * light.z / kPi};
 
     if (m_specularShare > 0) {
@@ -105,9 +114,12 @@ Surface::Value Surface::evaluate(Vec3f light) const
         const float lambdaView = smithLambda(m_view, m_alpha), lambdaLight = smithLambda(light, m_alpha);
         const float common = d / (1 + lambdaView + lambdaLight) / (4 * m_view.z * light.z);
         const float cosine = std::max(0.0f, dot(m_view, h));
-        const float plain = (1 - m_material.metallic) * m_material.specular * fresnelDielectric(cosine, kIndexOfRefraction);
-        const Rgb metal = schlick(m_material.baseColour, cosine) * m_metalScale * m_material.metallic;
-        value.f += (Rgb{plain, plain, plain} + metal) * common;
+        if (m_hasLayer) {
+            const float plain = (1 - m_material.metallic) * m_material.specular * fresnelDielectric(cosine, kIndexOfRefraction) * common;
+            value.f += Rgb{plain, plain, plain};
+        }
+        if (m_material.metallic > 0)
+            value.f += schlick(m_material.baseColour, cosine) * m_metalScale * (m_material.metallic * common);
         value.pdf += m_specularShare * d / (4 * m_view.z * (1 + lambdaView));
     }
     return value;

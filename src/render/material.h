@@ -69,6 +69,7 @@ private:
     Material m_material;
     Vec3f m_view;
     float m_alpha;
+    bool m_hasLayer;      // a dielectric's mirror layer is there
     float m_mirrorView;   // dielectric mirror layer's albedo towards the view, times specular
     Rgb m_metalScale;
     float m_specularShare;  // chance that sample() picks the mirror lobe

@@ -17,6 +17,26 @@ RTCDevice device()
     return s_device;
 }
 
+RTCRayHit firstOnBody(RTCScene scene, Vec3f o, Vec3f d)
+{
+    RTCRayHit query{};
+    query.ray = {o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, kInfinity, 0xffffffffu, 0, 0};
+    query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcIntersect1(scene, &context, &query);
+    return query;
+}
+
+bool bodyWithin(RTCScene scene, Vec3f o, Vec3f d, float distance)
+{
+    RTCRay ray{o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, distance, 0xffffffffu, 0, 0};
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcOccluded1(scene, &context, &ray);
+    return ray.tfar < 0;
+}
+
 }  // namespace
 
 struct Tracer::Structure {
@@ -66,12 +86,9 @@ Tracer::~Tracer() = default;
 
 bool Tracer::intersect(Vec3f o, Vec3f d, Hit& hit, bool camera) const
 {
-    RTCRayHit query{};
-    query.ray = {o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, kInfinity, 0xffffffffu, 0, 0};
-    query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    rtcIntersect1(m_structure->scene, &context, &query);
+    if (m_notes)
+        m_notes->push_back({o, d, 0});
+    const RTCRayHit query = firstOnBody(m_structure->scene, o, d);
     const bool onBody = query.hit.geomID != RTC_INVALID_GEOMETRY_ID;
 
     GroundHit ground;
@@ -112,7 +129,8 @@ void Tracer::fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsign
         shading += n * weights[i];
         lifted = lifted - n * (weights[i] * std::min(0.0f, dot(point - p[i], n)));
     }
-    const auto turn = [&](Vec3f w) { return normalized(toFloat(placed.pose.turn(toDouble(w)))); };
+    const Vec3f right = toFloat(placed.pose.right), up = toFloat(placed.pose.up), out = toFloat(placed.pose.out);
+    const auto turn = [&](Vec3f w) { return normalized(right * w.x + up * w.y + out * w.z); };
     hit.body = static_cast<int>(geometry);
     hit.triangle = triangle;
     hit.material = hit.materialTo = placed.materials[static_cast<std::size_t>(body.parts[triangle])];
@@ -125,14 +143,17 @@ void Tracer::fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsign
 
 bool Tracer::occluded(Vec3f o, Vec3f d, float distance) const
 {
+    if (m_notes)
+        m_notes->push_back({o, d, distance});
     GroundHit ground;
-    if (intersectGround(m_scene.ground, o, d, distance, ground))
-        return true;
-    RTCRay ray{o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, distance, 0xffffffffu, 0, 0};
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    rtcOccluded1(m_structure->scene, &context, &ray);
-    return ray.tfar < 0;
+    return intersectGround(m_scene.ground, o, d, distance, ground) || bodyWithin(m_structure->scene, o, d, distance);
+}
+
+bool Tracer::meetsBody(const RayNote& ray) const
+{
+    if (ray.distance > 0)
+        return bodyWithin(m_structure->scene, ray.origin, ray.direction, ray.distance);
+    return firstOnBody(m_structure->scene, ray.origin, ray.direction).hit.geomID != RTC_INVALID_GEOMETRY_ID;
 }
 
 }  // namespace render

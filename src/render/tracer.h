@@ -38,6 +38,15 @@ public:
     // True when something stands between the point and `distance` along the ray.
     bool occluded(Vec3f origin, Vec3f direction, float distance) const;
 
+    // For measurements: every ray asked for from now on is noted, by one thread only; nullptr ends it.
+    struct RayNote {
+        Vec3f origin, direction;
+        float distance = 0;  // of a shadow ray; 0 for others
+    };
+    void noteRays(std::vector<RayNote>* notes) { m_notes = notes; }
+    // The ray alone, without ground and shading: whether a body is met.
+    bool meetsBody(const RayNote& ray) const;
+
     std::size_t triangleCount() const { return m_triangles; }
 
 private:
@@ -45,6 +54,7 @@ private:
     void fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsigned triangle, float u, float v) const;
 
     const Scene& m_scene;
+    std::vector<RayNote>* m_notes = nullptr;
     std::unique_ptr<Structure> m_structure;
     std::size_t m_triangles = 0;
 };

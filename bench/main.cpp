@@ -1,0 +1,249 @@
+// What Open Glow is held to, measured: medians of several runs, as one JSON on standard output.
+//
+//   open-glow-bench WORK            solids, renders and memory; WORK is the scene of the render measures
+//   open-glow-bench --glyphs N      makes bodies of N glyphs of the fonts on this machine and counts what is wrong
+#include <fontconfig/fontconfig.h>
+#include <fmt/format.h>
+#include <sys/resource.h>
+
+#include <algorithm>
+#include <chrono>
+#include <functional>
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "base/file.h"
+#include "base/parallel.h"
+#include "files/work_file.h"
+#include "outline/outline.h"
+#include "render/integrator.h"
+#include "render/render.h"
+#include "solid/check.h"
+#include "solid/slab.h"
+#include "work/make_still.h"
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+using Clock = std::chrono::steady_clock;
+
+double milliseconds(const std::function<void()>& run)
+{
+    const auto start = Clock::now();
+    run();
+    return std::chrono::duration<double, std::milli>(Clock::now() - start).count();
+}
+
+Json median(int runs, const std::function<double()>& measure)
+{
+    std::vector<double> values;
+    for (int i = 0; i < runs; ++i)
+        values.push_back(measure());
+    std::sort(values.begin(), values.end());
+    const auto rounded = [](double v) { return std::round(v * 100) / 100; };
+    return {{"median", rounded(values[values.size() / 2])}, {"least", rounded(values.front())}, {"most", rounded(values.back())}, {"runs", runs}};
+}
+
+// A 12-letter word with an 8-segment roundover at full HD: whole, and with one letter changed.
+Json benchWord(const std::string& family, const std::string& style)
+{
+    work::FontChoice font;
+    font.family = family;
+    font.style = style;
+    const std::string text = "GALEPOINTFLY";
+    work::Work work = work::newWork(text, font, {1920, 1080, work::Unit::Px, 72});
+    work::Piece& piece = work.pieces.items.at("p1");
+    piece.lettering.layout.sizePt = 180;
+    const double tolerance = work::toleranceFor(work.sheet, 1920);
+    work::Cache fonts;
+    (void)work::makeBodies(work, tolerance, fonts, {});
+    Json result;
+    std::size_t triangles = 0;
+    result["wholeMs"] = median(15, [&] {
+        work::Cache cache;
+        base::Notes notes;
+        (void)work::openFont(work, font, cache, notes);
+        return milliseconds([&] {
+            const auto bodies = work::makeBodies(work, tolerance, cache, {});
+            triangles = 0;
+            for (const auto& b : bodies->bodies)
+                triangles += b.body->triangles.size();
+        });
+    });
+    result["triangles"] = triangles;
+    result["oneLetterChangedMs"] = median(15, [&] {
+        work::Cache cache;
+        (void)work::makeBodies(work, tolerance, cache, {});
+        work::Work changed = work;
+        work::setText(changed.pieces.items.at("p1").lettering, "GALEPOINTFRY");
+        return milliseconds([&] { (void)work::makeBodies(changed, tolerance, cache, {}); });
+    });
+    return result;
+}
+
+// Rays per second of the integrator against the same rays replayed without any shading.
+Json benchTransport(const work::Work& work)
+{
+    work::Cache cache;
+    const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, 480), cache, {});
+    const render::Scene scene = work::makeScene(work, *bodies);
+    render::Tracer tracer(scene);
+    render::Integrator integrator(scene, tracer);
+    const int width = 240, height = 240 * work.sheet.heightPx() / work.sheet.widthPx(), samples = 8;
+    const auto traceRow = [&](int y) {
+        render::PathResult path;
+        std::uint64_t rays = 0;
+        for (int x = 0; x < width; ++x)
+            for (int s = 0; s < samples; ++s) {
+                render::Sampler sampler(x, y, std::uint32_t(s), 0);
+                const auto [u, v] = sampler.next2();
+                integrator.trace(render::cameraRay(scene.camera, (x + u) / width, (y + v) / height), sampler, path, rays);
+            }
+        return rays;
+    };
+    std::vector<render::Tracer::RayNote> notes;
+    tracer.noteRays(&notes);
+    for (int y = 0; y < height; ++y)
+        traceRow(y);
+    tracer.noteRays(nullptr);
+
+    Json result;
+    result["scene"] = "demo";
+    result["triangles"] = tracer.triangleCount();
+    result["raysPerPath"] = std::round(100.0 * double(notes.size()) / (double(width) * height * samples)) / 100;
+    std::vector<double> ratios, shaded, raw;
+    for (int run = 0; run < 9; ++run) {
+        const double ms = milliseconds([&] { base::parallelFor(std::size_t(height), [&](std::size_t y) { traceRow(int(y)); }); });
+        std::atomic<std::size_t> met{0};
+        constexpr std::size_t kChunk = 8192;
+        const double rawMs = milliseconds([&] {
+            base::parallelFor((notes.size() + kChunk - 1) / kChunk, [&](std::size_t c) {
+                std::size_t count = 0;
+                for (std::size_t i = c * kChunk; i < std::min(notes.size(), (c + 1) * kChunk); ++i)
+                    count += tracer.meetsBody(notes[i]);
+                met += count;
+            });
+        });
+        shaded.push_back(double(notes.size()) / ms / 1000);
+        raw.push_back(double(notes.size()) / rawMs / 1000);
+        ratios.push_back(rawMs / ms);
+    }
+    const auto middle = [](std::vector<double> v) {
+        std::sort(v.begin(), v.end());
+        return std::round(v[v.size() / 2] * 100) / 100;
+    };
+    result["megaraysPerSecond"] = middle(shaded);
+    result["replayedMegaraysPerSecond"] = middle(raw);
+    result["ratio"] = middle(ratios);
+    return result;
+}
+
+// Peak memory of a full HD still with four lights.
+Json benchMemory()
+{
+    work::FontChoice font;
+    font.style = "Bold";
+    work::Work work = work::newWork("GALE POINT", font, {1920, 1080, work::Unit::Px, 72});
+    while (work.lights.order.size() < 4) {
+        const std::string id = work.newId("l");
+        work.lights.items[id] = {};
+        work.lights.items[id].direction = 60.0 * double(work.lights.order.size());
+        work.lights.order.push_back(id);
+    }
+    work::Cache cache;
+    work::StillSettings settings;
+    settings.stop = {2, 0, 0};
+    const auto still = work::makeStill(work, settings, cache, {});
+    const auto bytes = finish::to8Bits(still->picture);
+    rusage usage{};
+    getrusage(RUSAGE_SELF, &usage);
+    return {{"lights", still->film->entryCount()}, {"peakMB", usage.ru_maxrss / 1024}, {"filmMB", render::Film::bytesFor(still->film->shape()) >> 20},
+            {"pictureBytes", bytes.values.size()}};
+}
+
+Json benchGlyphs(int wanted)
+{
+    FcPattern* all = FcPatternCreate();
+    FcObjectSet* what = FcObjectSetBuild(FC_FILE, FC_INDEX, nullptr);
+    FcFontSet* fonts = FcFontList(nullptr, all, what);
+    std::set<std::string> paths;
+    for (int i = 0; i < fonts->nfont; ++i) {
+        FcChar8* file = nullptr;
+        if (FcPatternGetString(fonts->fonts[i], FC_FILE, 0, &file) == FcResultMatch)
+            paths.insert(reinterpret_cast<const char*>(file));
+    }
+    FcFontSetDestroy(fonts);
+    FcObjectSetDestroy(what);
+    FcPatternDestroy(all);
+
+    const int perFont = wanted / std::max<int>(1, int(paths.size())) + 1;
+    std::atomic<int> glyphs{0}, bodies{0}, open{0}, folded{0}, failed{0};
+    const std::vector<std::string> list(paths.begin(), paths.end());
+    std::vector<std::string> faults(list.size());
+    const double ms = milliseconds([&] {
+        base::parallelFor(list.size(), [&](std::size_t f) {
+            auto bytes = base::readFile(list[f]);
+            if (!bytes)
+                return;
+            const auto font = outline::Font::open(std::make_shared<const outline::Bytes>(std::move(*bytes)), 0, "", list[f]);
+            if (!font)
+                return;
+            const int step = std::max(1, (*font)->glyphCount() / perFont);
+            for (int g = 1; g < (*font)->glyphCount(); g += step) {
+                outline::Layout layout;
+                layout.glyphs = {{std::uint32_t(g), 0, {}}};
+                const auto outlined = outline::outlineLayout(layout, "x", **font, 120, 0.0625, {});
+                glyphs += !outlined->outlines.empty();
+                for (const auto& placed : outlined->outlines) {
+                    ++bodies;
+                    const auto body = solid::makeSlab(*placed.outline, {24, {3, 3, solid::Profile::Roundover, 8}, {60, 9}, solid::Corners::Round}, 0.0625, {});
+                    if (!body) {
+                        ++failed;
+                        faults[f] += fmt::format("{} glyph {}: {}; ", list[f], g, body.error().message);
+                        continue;
+                    }
+                    const solid::BodyReport report = solid::inspect(*body);
+                    open += !report.closed();
+                    const bool folds = report.foldedAreaPt2 > 1e-5 * outline::area(*placed.outline);
+                    folded += folds;
+                    if (!report.closed() || folds)
+                        faults[f] += fmt::format("{} glyph {}: {} unpaired, {} folded; ", list[f], g, report.unpairedEdges, report.foldedAreaPt2);
+                }
+            }
+        });
+    });
+    Json result{{"fonts", list.size()}, {"glyphs", glyphs.load()}, {"bodies", bodies.load()}, {"failed", failed.load()}, {"open", open.load()}, {"folded", folded.load()},
+                {"msPerBody", std::round(ms / std::max(1, bodies.load()) * 100) / 100}};
+    for (const std::string& fault : faults)
+        if (!fault.empty())
+            result["faults"].push_back(fault);
+    return result;
+}
+
+}  // namespace
+
+int main(int argc, char** argv)
+{
+    if (argc == 3 && std::string(argv[1]) == "--glyphs") {
+        fmt::print("{}\n", benchGlyphs(std::atoi(argv[2])).dump(2));
+        return 0;
+    }
+    if (argc != 2) {
+        fmt::print(stderr, "usage: open-glow-bench WORK | --glyphs N\n");
+        return 2;
+    }
+    const auto work = files::openWork(argv[1]);
+    if (!work) {
+        fmt::print(stderr, "{}\n", base::oneLine(work.error()));
+        return 1;
+    }
+    Json result;
+    result["threads"] = base::threadCount();
+    result["memoryFullHd"] = benchMemory();
+    result["words"]["League Spartan Bold"] = benchWord("League Spartan", "Bold");
+    result["words"]["Lobster Two Bold"] = benchWord("Lobster Two", "Bold");
+    result["words"]["Junicode Two Beta Bold"] = benchWord("Junicode Two Beta", "Bold");
+    result["transport"] = benchTransport(*work);
+    fmt::print("{}\n", result.dump(2));
+    return 0;
+}
