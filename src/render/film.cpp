@@ -175,7 +175,7 @@ int Film::tileOf(int x, int y) const
 std::size_t Film::pixelOffset(int x, int y) const
 {
     const int rx = x - m_shape.regionX, ry = y - m_shape.regionY;
-    const std::size_t inTile = static_cast<std::size_t>(ry % kTile * kTile + rx % kTile);
+    const auto inTile = static_cast<std::size_t>(ry) % kTile * kTile + static_cast<std::size_t>(rx) % kTile;
     return m_dataOffset + (static_cast<std::size_t>(tileOf(x, y)) * kTile * kTile + inTile) * m_pixelBytes;
 }
 

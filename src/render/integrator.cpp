@@ -32,6 +32,13 @@ Material mixed(const Material& a, const Material& b, float t)
     return {lerp(a.baseColour, b.baseColour, t), mix(a.metallic, b.metallic), mix(a.roughness, b.roughness), mix(a.specular, b.specular)};
 }
 
+// At most `limit` in its brightest channel; 0 is no limit.
+Rgb limited(Rgb c, float limit)
+{
+    const float peak = largest(c);
+    return limit > 0 && peak > limit ? c * (limit / peak) : c;
+}
+
 bool isFinite(Rgb c)
 {
     return std::isfinite(c.x + c.y + c.z);
@@ -101,7 +108,7 @@ void Integrator::addLights(const Bounce& bounce, Sampler& sampler, Rgb throughpu
         ++rays;
         const float distance = light.distance == kInfinity ? kInfinity : light.distance * (1 - 1e-4f);
         if (!m_tracer.occluded(bounce.start(), light.direction, distance))
-            result.entries[static_cast<std::size_t>(m_firstLight) + i] += share;
+            result.entries[static_cast<std::size_t>(m_firstLight) + i] += all ? share : limited(share, m_scene.brightestBounce);
     }
 }
 
@@ -114,7 +121,7 @@ void Integrator::addHitLights(Vec3f origin, Vec3f direction, float farthest, Rgb
         const float lightPdf = light.pdf * (all ? 1 : m_chance[i]);
         const Rgb share = throughput * (light.radiance * pdf / (pdf + lightPdf));
         if (isFinite(share))
-            result.entries[static_cast<std::size_t>(m_firstLight) + i] += share;
+            result.entries[static_cast<std::size_t>(m_firstLight) + i] += all ? share : limited(share, m_scene.brightestBounce);
     }
 }
 

@@ -69,8 +69,9 @@ struct Scene {
     std::vector<std::string> entries;   // names of the films: the surroundings first, if there are any, then the lights
     Camera camera;
     double foldZ = 0;                   // level parallel view: where the floor is folded down, see ground.h
-    float causticRoughness = 0.3f;      // mirrors look at least this rough to light that was scattered before (calms
-                                        // bright specks; 0 is exact)
+    // Two settings that calm bright specks and are not exact; 0 switches them off.
+    float causticRoughness = 0.5f;      // mirrors look at least this rough to light that was scattered before
+    float brightestBounce = 6;          // most that one sample adds after its first bounce, in white cards
 };
 
 }  // namespace render
