@@ -34,7 +34,7 @@ public:
             }
         m_cell = std::max(64.0, 2 * total / std::max<std::size_t>(count, 1));
         for (std::size_t i = 0; i < m_edges.size(); ++i)
-            visitCells(*m_edges[i], [&](std::int64_t key) { m_cells[key].push_back(static_cast<int>(i)); });
+            visitCells(*m_edges[i], [&](std::uint64_t key) { m_cells[key].push_back(static_cast<int>(i)); });
     }
 
     const GridEdge* find(Vec2 a, Vec2 b) const
@@ -59,17 +59,17 @@ public:
 
 private:
     std::int64_t cellOf(double v) const { return static_cast<std::int64_t>(std::floor(v / m_cell)); }
-    static std::int64_t keyOf(std::int64_t x, std::int64_t y) { return x * 0x1f1f1f1f + y; }
+    static std::uint64_t keyOf(std::int64_t x, std::int64_t y) { return static_cast<std::uint64_t>(x) << 32 ^ static_cast<std::uint32_t>(y); }
 
     template <class F>
     void visitCells(const GridEdge& e, F visit) const
     {
         const double length = std::hypot(double(e.toX - e.fromX), double(e.toY - e.fromY));
         const int steps = static_cast<int>(length / m_cell * 2) + 1;
-        std::int64_t last = 0;
+        std::uint64_t last = 0;
         for (int i = 0; i <= steps; ++i) {
             const double t = double(i) / steps;
-            const std::int64_t key = keyOf(cellOf(e.fromX + t * (e.toX - e.fromX)), cellOf(e.fromY + t * (e.toY - e.fromY)));
+            const std::uint64_t key = keyOf(cellOf(e.fromX + t * (e.toX - e.fromX)), cellOf(e.fromY + t * (e.toY - e.fromY)));
             if (i == 0 || key != last)
                 visit(key);
             last = key;
@@ -90,7 +90,7 @@ private:
     }
 
     std::vector<const GridEdge*> m_edges;
-    std::unordered_map<std::int64_t, std::vector<int>> m_cells;
+    std::unordered_map<std::uint64_t, std::vector<int>> m_cells;
     double m_cell = 1;
 };
 

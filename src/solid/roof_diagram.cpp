@@ -15,9 +15,9 @@ using Voronoi = boost::polygon::voronoi_diagram<double>;
 constexpr double kSamePoint = 0.01;       // grid steps: a Voronoi vertex this near an outline point is that point
 constexpr double kTrueCorner = base::kPi / 36;
 
-std::int64_t keyOf(std::int64_t x, std::int64_t y)
+std::uint64_t keyOf(std::int64_t x, std::int64_t y)
 {
-    return x * 0x100000001b3 ^ y;
+    return static_cast<std::uint64_t>(x) << 32 ^ static_cast<std::uint32_t>(y);
 }
 
 base::Error crossing()
@@ -87,7 +87,7 @@ private:
     {
         for (std::size_t i = 0; i < m_segments.size(); ++i)
             m_startsAt[keyOf(m_segments[i].a.x, m_segments[i].a.y)].push_back(static_cast<int>(i));
-        std::unordered_map<std::int64_t, std::vector<int>> endsAt;
+        std::unordered_map<std::uint64_t, std::vector<int>> endsAt;
         for (std::size_t i = 0; i < m_segments.size(); ++i)
             endsAt[keyOf(m_segments[i].b.x, m_segments[i].b.y)].push_back(static_cast<int>(i));
         for (const auto& [key, starts] : m_startsAt) {
@@ -289,7 +289,7 @@ private:
     const outline::Outline& m_outline;
     std::unique_ptr<D> m_d;
     std::vector<Segment> m_segments;
-    std::unordered_map<std::int64_t, std::vector<int>> m_startsAt;
+    std::unordered_map<std::uint64_t, std::vector<int>> m_startsAt;
     std::unordered_map<int, int> m_endOfWedge;
     Voronoi m_voronoi;
     std::vector<std::uint32_t> m_vertexIds;
