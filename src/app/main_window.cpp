@@ -13,7 +13,6 @@ namespace app {
 
 namespace {
 
-constexpr render::StopRule kLiveStop{256, 0, 1.5};
 constexpr int kTicketWidth = 300;
 
 }  // namespace
@@ -88,7 +87,7 @@ work::Piece* MainWindow::piece()
 void MainWindow::restart()
 {
     const QSize size = m_picture->frameSize(m_work.sheet.widthPt(), m_work.sheet.heightPt());
-    m_job = m_render.start(m_work, size.width(), size.height(), kLiveStop);
+    m_job = m_render.start(m_work, size.width(), size.height(), m_liveStop);
     m_state->setText(tr("Rendering..."));
 }
 
@@ -109,7 +108,7 @@ void MainWindow::take(const session::Frame& frame)
     if (frame.status.noise >= 0)
         state += tr(", noise %1").arg(frame.status.noise, 0, 'f', 1);
     if (frame.finished)
-        state += tr(". Clean enough to judge.");
+        state += m_liveStop.noise > 0 && frame.status.noise <= m_liveStop.noise ? tr(". Clean.") : tr(". The live picture stops here.");
     else if (frame.status.secondsLeft >= 0)
         state += tr(", about %1 s to go").arg(frame.status.secondsLeft, 0, 'f', 0);
     m_state->setText(state);

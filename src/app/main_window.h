@@ -19,6 +19,8 @@ class MainWindow : public QMainWindow {
 public:
     explicit MainWindow(work::Work work, const QString& title, QWidget* parent = nullptr);
 
+    // When the live picture counts as clean.
+    void setLiveStop(const render::StopRule& stop) { m_liveStop = stop; }
     const work::Work& work() const { return m_work; }
     PictureView* picture() const { return m_picture; }
 
@@ -39,6 +41,7 @@ private:
     QDoubleSpinBox* m_depth = nullptr;
     QLabel* m_state = nullptr;
     QLabel* m_notes = nullptr;
+    render::StopRule m_liveStop{256, 0, 1.5};
     std::uint64_t m_job = 0;
     session::LiveRender m_render;  // last: its worker ends before the rest
 };

@@ -11,17 +11,19 @@ namespace {
 
 constexpr int kLargestSide = 100000;  // px
 
-base::Result<void> checkMemory(const render::FilmShape& shape, const WorkBodies& bodies, bool onDisk)
+// The film in memory where that fits, else on disk, else refused with the number; in its own file where one is named.
+base::Result<std::unique_ptr<render::Film>> filmFor(const render::FilmShape& shape, const WorkBodies& bodies, const StillSettings& settings)
 {
-    const std::uint64_t film = render::Film::bytesFor(shape);
-    const std::uint64_t needed = bytesNeeded(shape, bodies) - (onDisk ? film : 0), there = bytesAvailable();
-    if (needed <= there)
-        return {};
-    return base::fail(base::ErrorCode::TooLarge,
-                      fmt::format("A picture of {} x {} px with {} lights needs about {:.1f} GB, {:.1f} GB are free; render it smaller, in "
-                                  "regions{}",
-                                  shape.regionWidth, shape.regionHeight, shape.entries.size(), static_cast<double>(needed) / 1e9,
-                                  static_cast<double>(there) / 1e9, onDisk ? "" : ", or keep the film on disk"));
+    const std::uint64_t there = settings.memoryBudget > 0 ? settings.memoryBudget : bytesAvailable();
+    const std::uint64_t needed = bytesNeeded(shape, bodies), besidesFilm = needed - render::Film::bytesFor(shape);
+    if (besidesFilm > there)
+        return base::fail(base::ErrorCode::TooLarge,
+                          fmt::format("A picture of {} x {} px with {} lights needs about {:.1f} GB, {:.1f} GB are free; render it smaller or in regions",
+                                      shape.regionWidth, shape.regionHeight, shape.entries.size(), static_cast<double>(needed) / 1e9,
+                                      static_cast<double>(there) / 1e9));
+    if (!settings.filmPath.empty())
+        return render::Film::openFile(shape, settings.filmPath, settings.filmKey);
+    return needed <= there ? render::Film::create(shape) : render::Film::createOnDisk(shape);
 }
 
 }  // namespace
@@ -83,10 +85,7 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
     const auto shape = filmShapeFor(scene, work.sheet, settings);
     if (!shape)
         return tl::unexpected<base::Error>(shape.error());
-    const bool onDisk = !settings.filmPath.empty();
-    if (auto fits = checkMemory(*shape, *bodies, onDisk); !fits)
-        return tl::unexpected<base::Error>(fits.error());
-    auto film = onDisk ? render::Film::openFile(*shape, settings.filmPath, settings.filmKey) : render::Film::create(*shape);
+    auto film = filmFor(*shape, *bodies, settings);
     if (!film)
         return tl::unexpected<base::Error>(film.error());
 

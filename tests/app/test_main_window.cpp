@@ -29,6 +29,7 @@ private Q_SLOTS:
     void aTypedLetterAndADepthChangeThePicture()
     {
         MainWindow window(kites("KIT"), "kites");
+        window.setLiveStop({8, 0, 0});
         window.resize(700, 420);
         QSignalSpy settled(&window, &MainWindow::settled);
         window.show();

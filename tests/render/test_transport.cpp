@@ -207,6 +207,34 @@ private Q_SLOTS:
         QVERIFY2(std::abs(length - height / std::tan(base::radians(elevation))) < 1.2, qPrintable(QString::number(length)));
     }
 
+    // The soft edge of a softbox of size s at distance a from an edge, on a parallel receiver b behind it, is s b / a wide.
+    void softShadowEdge()
+    {
+        const double s = 60, a = 400, b = 200;
+        Scene scene = support::scene({support::plate({-300, -300, b}, {300, 0, 0}, {0, 600, 0})}, {{0, 0, 0}, 0, 1, 0}, 80, 2);
+        scene.materials.push_back(kMatte);
+        scene.ground = {render::GroundKind::Wall, 0, 0, 0, 1, 1};
+        scene.camera.eye = {0, 0, b / 2};  // behind the edge
+        Light box = square({0, 0, a + b}, {0, 0, -1}, {1, 0, 0}, s / 2, a + b);
+        box.halfHeight = 20;
+        addLight(scene, box);
+        const auto film = expose(scene, 400, 10, 256);
+        const auto lit = [&](int x) {
+            double sum = 0;
+            for (int y = 0; y < 10; ++y)
+                sum += double(meanOf(*film, x, y).y);
+            return sum;
+        };
+        const double full = lit(395);
+        double low = 0, high = 0;
+        for (int x = 1; x < 399; ++x) {
+            low = lit(x) < 0.25 * full ? x : low;
+            high = lit(x) < 0.75 * full ? x : high;
+        }
+        const double width = 2 * (high - low) * 80 / 400;  // between a quarter and three quarters lies half of it
+        QVERIFY2(std::abs(width / (s * b / a) - 1) < 0.04, qPrintable(QString::number(width)));
+    }
+
     // The error against a long render falls at least as fast as 1 / sqrt(samples), and two seeds agree.
     void convergence()
     {

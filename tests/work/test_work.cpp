@@ -271,6 +271,24 @@ private Q_SLOTS:
         QVERIFY(QString::fromStdString(result.error().message).contains("GB"));
     }
 
+    // A film that does not fit into the budget goes to disk and gives the same picture.
+    void aFilmTooLargeForMemoryGoesToDisk()
+    {
+        work::StillSettings settings;
+        settings.widthPx = 160;
+        settings.heightPx = 120;
+        settings.stop = {2, 0, 0};
+        const work::Still inMemory = still(kites(), settings);
+        settings.memoryBudget = work::bytesNeeded(inMemory.film->shape(), bodiesOf(kites())) - 1000;
+        QVERIFY(still(kites(), settings).picture == inMemory.picture);
+        qputenv("TMPDIR", "/proc");
+        work::Cache cache;
+        const auto refused = work::makeStill(kites(), settings, cache, {});
+        qunsetenv("TMPDIR");
+        QVERIFY(!refused.has_value());
+        QCOMPARE(refused.error().code, base::ErrorCode::TooLarge);
+    }
+
     // A power of two of at most 0.15 px.
     void tolerance()
     {
