@@ -25,6 +25,7 @@ namespace cli {
 namespace {
 
 constexpr double kPreviewSide = 256;  // px
+constexpr const char* kUsualFont = "League Spartan Bold";
 
 std::stop_source s_stop;
 
@@ -207,7 +208,7 @@ int runNew(const NewOptions& options)
     work::Asset asset;
     std::string file = options.fontFile;
     if (file.empty()) {
-        const auto found = outline::findFontNamed(options.font.empty() ? font.family : options.font);
+        const auto found = outline::findFontNamed(options.font.empty() ? kUsualFont : options.font);
         if (!found)
             return report(found.error());
         if (!found->exact && !options.font.empty())
@@ -310,9 +311,10 @@ int runRender(const RenderOptions& options)
     settings.transparent = options.transparent;
     if (!options.film.empty()) {
         settings.filmPath = options.film;
-        // Colour and brightness of lights are developed later; the film does not depend on what is finish alone.
+        // What is done after the film, and when it stops, may change from one call to the next.
         work::Work exposed = *work;
         exposed.finish = {};
+        exposed.final = {};
         settings.filmKey = files::toJson(exposed) + fmt::format("seed {}", options.seed);
     }
     ProgressLine line(true);

@@ -10,6 +10,7 @@
 #include <array>
 #include <cstdint>
 #include <memory>
+#include <set>
 #include <span>
 #include <vector>
 
@@ -49,6 +50,7 @@ public:
     struct CutSettings {
         std::vector<double> levels;   // pt, rising, the first 0; the last one bounds the bevel
         bool mitred = false;          // inner corners: two planes to the bisector instead of a cone
+        std::set<std::int32_t> rounded;  // edges whose starting corner is round all the same
         double tolerancePt = 0.05;    // how far arcs may be from their chords
     };
     // O(n levels). The sheet covers the outline's area exactly.

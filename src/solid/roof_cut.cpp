@@ -23,7 +23,7 @@ public:
     using D = Roof::Diagram;
 
     RoofCutter(const D& diagram, const Roof::CutSettings& settings)
-        : m_d(diagram), m_mitred(settings.mitred), m_tolerance(settings.tolerancePt / diagram.unitPt)
+        : m_d(diagram), m_settings(settings), m_tolerance(settings.tolerancePt / diagram.unitPt)
     {
         for (const double level : settings.levels)
             m_levels.push_back(level / diagram.unitPt);
@@ -188,7 +188,8 @@ private:
             m_firstDirection = {-out.y, out.x};
             const Vec2 lastDirection{-in.y, in.x};
             m_wedge = std::max(0.0, std::atan2(cross(m_firstDirection, lastDirection), dot(m_firstDirection, lastDirection)));
-            m_mitredHere = m_mitred && m_d.cornerBefore[cell.site] && 1 / std::cos(m_wedge / 2) < kLongestMitre;
+            m_mitredHere = m_settings.mitred && m_d.cornerBefore[cell.site] && 1 / std::cos(m_wedge / 2) < kLongestMitre &&
+                           !m_settings.rounded.contains(cell.site);
         } else {
             m_apex = m_d.vertices[foot.end].p;
             m_firstDirection = m_d.vertices[foot.start].p - m_apex;
@@ -354,7 +355,7 @@ private:
     }
 
     const D& m_d;
-    bool m_mitred;
+    const Roof::CutSettings& m_settings;
     double m_tolerance;            // grid steps
     double m_arcStep = 0;          // radians
     std::vector<double> m_levels;  // grid steps

@@ -1,7 +1,10 @@
 #include "solid/slab.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "solid/roof.h"
 
@@ -44,15 +47,19 @@ double planArea(const RoofSheet& sheet, const RoofTriangle& t)
     return cross(b - a, c - a) / 2;
 }
 
-bool folds(const RoofSheet& sheet)
+// Corner cells that fold: the edges that start there. Empty where at most a hair of the whole area does.
+std::set<std::int32_t> foldedCorners(const RoofSheet& sheet)
 {
     double negative = 0, total = 0;
+    std::set<std::int32_t> corners;
     for (const RoofTriangle& t : sheet.triangles) {
         const double area = planArea(sheet, t);
         total += area;
         negative += std::max(0.0, -area);
+        if (area < 0 && t.siteBefore >= 0)
+            corners.insert(t.site);
     }
-    return negative > kMostNegativeArea * total;
+    return negative > kMostNegativeArea * total ? corners : std::set<std::int32_t>();
 }
 
 Vec2 slerp(Vec2 a, Vec2 b, double t)
@@ -99,12 +106,17 @@ private:
         settings.tolerancePt = m_tolerance;
         settings.mitred = m_form.corners == Corners::Mitred && !bevel.none();
         RoofSheet sheet = roof.cut(settings);
-        if (settings.mitred && folds(sheet)) {
-            settings.mitred = false;
+        // Where mitring folds, that corner is rounded. A round corner can make a neighbour fold, but each time there are fewer.
+        for (std::set<std::int32_t> corners = foldedCorners(sheet); settings.mitred && !corners.empty(); corners = foldedCorners(sheet)) {
+            const std::size_t before = settings.rounded.size();
+            settings.rounded.merge(corners);
+            settings.mitred = settings.rounded.size() > before;
             sheet = roof.cut(settings);
-            if (m_body.notes.empty())
-                m_body.notes.push_back({"round-corners", "Mitred corners would fold here, so they are rounded; a narrower bevel can be mitred", {}});
         }
+        if (!settings.rounded.empty() && m_body.notes.empty())
+            m_body.notes.push_back({"round-corners",
+                                    fmt::format("{} inner corners would fold if mitred and are rounded; a narrower bevel can be mitred", settings.rounded.size()),
+                                    {}});
         return sheet;
     }
 

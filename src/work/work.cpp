@@ -57,8 +57,10 @@ Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet
 
     const double reach = std::max(sheet.widthPt(), sheet.heightPt());
     Light light;
-    light.distance = reach;
-    light.width = light.breadth = reach / 2;
+    light.distance = 2 * reach;
+    light.width = light.breadth = 0.85 * reach;
+    light.height = 42;
+    light.stops = -0.3;
     const std::string lightId = work.newId("l");
     work.lights.items[lightId] = light;
     work.lights.order.push_back(lightId);

@@ -136,7 +136,7 @@ struct Light {
 struct Surroundings {
     bool on = true;
     Rgb colour{1, 1, 1};
-    double stops = -1.5;
+    double stops = -1.6;
 
     bool operator==(const Surroundings&) const = default;
     Rgb factor() const;
