@@ -10,6 +10,7 @@ namespace solid {
 namespace {
 
 constexpr double kOnLevel = 0.25;              // grid steps: a vertex this near a level is on it
+constexpr double kSamePlace = 1;               // grid steps
 constexpr int kMostSamples = 64;               // of one curved edge
 constexpr double kLargestArcStep = base::kPi / 12, kSmallestArcStep = base::kPi / 180;
 constexpr double kLongestMitre = 4;            // times the distance; beyond that an inner corner is rounded
@@ -333,6 +334,10 @@ private:
     void emitPolygon(const Points& upper, const Points& base, int band)
     {
         m_upper.assign(upper.begin(), upper.end());
+        // Two diagram vertices can all but coincide; rounding must not decide how they turn.
+        for (std::size_t i = 1; i < m_upper.size(); ++i)
+            if (length(m_upper[i].p - m_upper[i - 1].p) < kSamePlace)
+                m_upper[i].p = m_upper[i - 1].p;
         m_lower.clear();
         m_triangles.clear();
         if (m_isCorner && upper.front().id == upper.back().id) {

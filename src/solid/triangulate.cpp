@@ -58,7 +58,8 @@ void triangulateMonotone(std::span<const MonotonePoint> upper, std::span<const M
             const Swept top = stack.back();
             const Swept below = stack[stack.size() - 2];
             const double t = turn(below.point.p, top.point.p, next.point.p);
-            if (side ? t <= 0 : t >= 0)
+            const bool samePlace = top.point.p == next.point.p;  // then the triangle is empty and does no harm
+            if (!samePlace && (side ? t <= 0 : t >= 0))
                 break;
             emit(below, top, next, side);
             stack.pop_back();

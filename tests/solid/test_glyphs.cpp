@@ -43,6 +43,7 @@ private Q_SLOTS:
         QTest::newRow("book sans") << "DejaVu Sans" << "Book" << latin + QString::fromUtf8("ЖФ§‰");
         QTest::newRow("book serif") << "Linux Libertine O" << "Regular" << latin;
         QTest::newRow("variable") << "Inter" << "Regular" << latin;
+        QTest::newRow("hairline, nearly parallel") << "Lato" << "Hairline Italic" << latin;
     }
     void bodiesAreSound()
     {
