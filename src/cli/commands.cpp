@@ -164,7 +164,6 @@ private:
     std::mutex m_mutex;
 };
 
-// Names of film entries in a file: what people called the light, else its id.
 base::Result<void> saveStill(const work::Still& still, const work::Work& work, const RenderOptions& options)
 {
     const render::FilmShape& shape = still.film->shape();

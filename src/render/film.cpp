@@ -244,9 +244,4 @@ void Film::endTile(int tile, std::uint32_t samples)
     counts()[tile] = samples;
 }
 
-void Film::clear()
-{
-    std::memset(counts(), 0, m_bytes - sizeof(Header));
-}
-
 }  // namespace render

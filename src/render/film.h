@@ -87,9 +87,6 @@ public:
     Rgb* colours(int x, int y, int half);
     PixelId& id(int x, int y);
 
-    // Forgets all samples.
-    void clear();
-
 private:
     Film(FilmShape shape, void* memory, std::uint64_t bytes);
     int tileOf(int x, int y) const;

@@ -156,6 +156,7 @@ private Q_SLOTS:
     {
         const solid::Body body = make(support::polygon({rectangle(0, 0, 20, 2)}), slab(10, {4, 4, Profile::Chamfer}));
         QVERIFY(near(solid::bounds(body).high.z, 6 + 1, 1e-6));
+        QVERIFY(near((*solid::Roof::make(support::polygon({rectangle(0, 0, 20, 2)})))->largestDistance(), 1, 1e-6));
     }
 
     // Two squares that share a corner, and a hole that touches its outer contour: each touch has two vertices.
