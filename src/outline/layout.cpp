@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <fribidi.h>
 #include <hb.h>
+#include <unicode/utf8.h>
 
 #include <algorithm>
 
@@ -115,18 +116,10 @@ bool needsNoInk(hb_codepoint_t c)
 
 std::string utf8(hb_codepoint_t c)
 {
-    std::string text;
-    if (c < 0x80) {
-        text += static_cast<char>(c);
-    } else if (c < 0x800) {
-        text += {static_cast<char>(0xc0 | c >> 6), static_cast<char>(0x80 | (c & 63))};
-    } else if (c < 0x10000) {
-        text += {static_cast<char>(0xe0 | c >> 12), static_cast<char>(0x80 | (c >> 6 & 63)), static_cast<char>(0x80 | (c & 63))};
-    } else {
-        text += {static_cast<char>(0xf0 | c >> 18), static_cast<char>(0x80 | (c >> 12 & 63)),
-                 static_cast<char>(0x80 | (c >> 6 & 63)), static_cast<char>(0x80 | (c & 63))};
-    }
-    return text;
+    char bytes[U8_MAX_LENGTH];
+    int size = 0;
+    U8_APPEND_UNSAFE(bytes, size, c);
+    return {bytes, bytes + size};
 }
 
 class LineShaper {
