@@ -177,10 +177,8 @@ private Q_SLOTS:
     {
         const auto bow = support::polygon({{{0, 0}, {2, 2}, {2, 0}, {0, 2}}});
         const auto body = solid::makeSlab(bow, slab(1, {0.1, 0.1}), 1e-3, {});
-        if (body)
-            QVERIFY2(!solid::inspect(*body).closed() || solid::volume(*body) < 1.9, "never a silent wrong solid of the full area");
-        else
-            QCOMPARE(body.error().code, base::ErrorCode::BadInput);
+        QVERIFY(!body.has_value());
+        QCOMPARE(body.error().code, base::ErrorCode::BadInput);
     }
 
     // Unit, outward, smooth along curves and over a roundover, crisp at its edge with facets.
