@@ -304,7 +304,7 @@ private Q_SLOTS:
         }
     }
 
-    // Rays from inside closed bodies never get out.
+    // Rays from inside closed bodies never get out: none of 40 million is under 1e-7 with 95 % confidence (rule of three).
     void bodiesDoNotLeak()
     {
         for (const char* text : {"R", "E"}) {
@@ -321,7 +321,7 @@ private Q_SLOTS:
                 }
             QVERIFY(!inside.empty());
             int escaped = 0;
-            for (std::uint32_t i = 0; i < 1000000; ++i) {
+            for (std::uint32_t i = 0; i < 20000000; ++i) {
                 render::Sampler sampler(1, 1, i, 2);
                 const auto [u, v] = sampler.next2();
                 const float z = 1 - 2 * u, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = float(2 * kPi) * v;
