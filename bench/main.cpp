@@ -75,7 +75,7 @@ Json benchWord(const std::string& family, const std::string& style)
         work::Cache cache;
         (void)work::makeBodies(work, tolerance, cache, {});
         work::Work changed = work;
-        work::setText(changed.pieces.items.at("p1").lettering, "GALEPOINTFRY");
+        work::setText(changed.pieces.items.at("p1"), "GALEPOINTFRY");
         return milliseconds([&] { (void)work::makeBodies(changed, tolerance, cache, {}); });
     });
     return result;
@@ -192,7 +192,7 @@ Json benchGlyphs(int wanted)
             for (int g = 1; g < (*font)->glyphCount(); g += step) {
                 outline::Layout layout;
                 layout.glyphs = {{std::uint32_t(g), 0, {}}};
-                const auto outlined = outline::outlineLayout(layout, "x", **font, 120, 0.0625, {});
+                const auto outlined = outline::outlineLayout(layout, "x", **font, {120, 0.0625, 0}, {});
                 glyphs += !outlined->outlines.empty();
                 for (const auto& placed : outlined->outlines) {
                     ++bodies;

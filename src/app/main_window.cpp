@@ -68,7 +68,7 @@ MainWindow::MainWindow(work::Work work, const QString& title, QWidget* parent)
         ticket->setEnabled(false);
     }
     connect(m_text, &QPlainTextEdit::textChanged, this, [this] {
-        work::setText(piece()->lettering, m_text->toPlainText().toStdString());
+        work::setText(*piece(), m_text->toPlainText().toStdString());
         restart();
     });
     connect(m_depth, &QDoubleSpinBox::valueChanged, this, [this](double depth) {

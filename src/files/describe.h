@@ -2,7 +2,7 @@
 //
 // A visitor V has: number(key, value, min, max, what), whole(...), flag(key, value, what), text(key, value, what),
 // choice(key, value, names, what), colour(key, value, what), object(key, member, what), map(key, Ordered, what),
-// partMap(key, map, what), list(key, strings, what).
+// partMap(key, map, what), own(key, optional, what), byId(key, map, what), list(key, strings, what).
 #pragma once
 
 #include "work/work.h"
@@ -80,9 +80,10 @@ void describe(V& v, solid::SlabForm& f)
 }
 
 template <class V>
-void describe(V& v, render::Material& m)
+void describe(V& v, work::Material& m)
 {
     v.colour("baseColour", m.baseColour, "base colour");
+    v.text("swatch", m.swatch, "id of the swatch the base colour follows, or empty");
     v.number("metallic", m.metallic, 0, 1, "0 dielectric, 1 metal");
     v.number("roughness", m.roughness, 0, 1, "0 mirror, 1 matte");
     v.number("specular", m.specular, 0, 1, "strength of a dielectric's mirror layer");
@@ -108,14 +109,40 @@ void describe(V& v, work::Placement& p)
 }
 
 template <class V>
+void describe(V& v, work::LetterOwn& l)
+{
+    v.own("form", l.form, "slab, where it differs from the piece's");
+    v.own("material", l.material, "materials, where they differ from the piece's");
+    v.number("x", l.x, -1e6, 1e6, "moved on the piece, pt");
+    v.number("y", l.y, -1e6, 1e6, "moved on the piece, pt");
+    v.number("z", l.z, -1e6, 1e6, "moved out of the piece, pt");
+    v.number("roll", l.roll, -36000, 36000, "about its middle, counter-clockwise, degrees");
+}
+
+template <class V>
+void describe(V& v, work::Copies& c)
+{
+    v.whole("count", c.count, 0, 50, "how many follow the piece");
+    v.number("depthStepPt", c.depthStep, -100000, 100000, "each deeper by, pt");
+    v.number("growthPt", c.growth, 0, 10000, "outline of each grown by, pt");
+    v.number("backPt", c.back, -1e6, 1e6, "each moved back by, pt");
+    v.number("turn", c.turn, -36000, 36000, "each turned in its plane by, degrees");
+    v.colour("tint", c.tint, "their colours are mixed with it");
+    v.number("tintShare", c.tintShare, 0, 1, "by so much more each");
+}
+
+template <class V>
 void describe(V& v, work::Piece& p)
 {
     v.text("name", p.name, "empty: named after its text");
     v.flag("hidden", p.hidden, "not shown");
+    v.flag("locked", p.locked, "not changed by hand in the picture");
     v.object("lettering", p.lettering, "text and face");
     v.object("form", p.form, "slab");
     v.object("material", p.material, "materials");
     v.object("placement", p.placement, "stance and place");
+    v.byId("letters", p.letters, "by letter id: what single letters have of their own");
+    v.object("copies", p.copies, "linked copies");
 }
 
 template <class V>
@@ -128,6 +155,7 @@ void describe(V& v, work::Ground& g)
     v.object("wall", g.wall, "material of the wall");
     v.object("floor", g.floor, "material of floor and sweep");
     v.colour("backdrop", g.backdrop, "seen where nothing is hit");
+    v.text("backdropSwatch", g.backdropSwatch, "id of the swatch it follows, or empty");
 }
 
 template <class V>
@@ -160,6 +188,7 @@ void describe(V& v, work::Light& l)
     v.number("cone", l.cone, 1, 179, "full angle of a spot, degrees");
     v.number("fade", l.fade, 0, 90, "edge of a spot's cone that fades, degrees");
     v.colour("colour", l.colour, "colour");
+    v.text("swatch", l.swatch, "id of the swatch the colour follows, or empty");
     v.number("stops", l.stops, -20, 20, "brightness: 0 makes a white card at the sheet's middle 1.0");
 }
 
@@ -168,6 +197,7 @@ void describe(V& v, work::Surroundings& s)
 {
     v.flag("on", s.on, "light from all round");
     v.colour("colour", s.colour, "colour");
+    v.text("swatch", s.swatch, "id of the swatch the colour follows, or empty");
     v.number("stops", s.stops, -20, 20, "brightness: 0 makes a white card 1.0");
 }
 
@@ -187,16 +217,34 @@ void describe(V& v, render::StopRule& r)
 }
 
 template <class V>
+void describe(V& v, work::Swatch& s)
+{
+    v.text("name", s.name, "name");
+    v.colour("colour", s.colour, "colour");
+}
+
+template <class V>
+void describe(V& v, work::SavedView& s)
+{
+    v.text("name", s.name, "name");
+    v.object("view", s.view, "the camera");
+}
+
+template <class V>
 void describe(V& v, work::Work& w)
 {
     v.object("sheet", w.sheet, "the picture's area");
     v.map("pieces", w.pieces, "p", "pieces, front to back");
     v.object("ground", w.ground, "wall, floor and backdrop");
     v.object("view", w.view, "the camera");
+    v.flag("viewLocked", w.viewLocked, "the camera is not moved by hand");
+    v.map("views", w.views, "v", "saved views");
+    v.map("swatches", w.swatches, "s", "named colours");
     v.object("surroundings", w.surroundings, "plain light from all round");
     v.map("lights", w.lights, "l", "lights");
     v.object("finish", w.finish, "from light to picture");
     v.object("final", w.final, "when the final render stops");
+    v.list("meantSo", w.meantSo, "silenced notices: kind and place");
     v.whole("nextId", w.nextId, 1, 2000000000, "number of the next new id");
 }
 

@@ -96,6 +96,19 @@ struct Writer {
             if (const auto found = v.find(part.value); found != v.end())
                 out[key][part.name] = of(found->second);
     }
+    template <class T>
+    void own(const char* key, std::optional<T>& v, const char*)
+    {
+        if (v)
+            out[key] = of(*v);
+    }
+    template <class T>
+    void byId(const char* key, std::map<std::string, T>& v, const char*)
+    {
+        out[key] = Json::object();
+        for (auto& [id, item] : v)
+            out[key][id] = of(item);
+    }
 };
 
 // --- reading -----------------------------------------------------------------------------------------------------------------
@@ -207,9 +220,9 @@ struct Reader {
             read(*j, key, v);
     }
     template <class T>
-    void map(const char* key, work::Ordered<T>& v, const char*, const char*)
+    void byId(const char* key, std::map<std::string, T>& v, const char*)
     {
-        v = {};
+        v.clear();
         const Json* j = find(key);
         if (j && !j->is_object())
             fail(key, fmt::format("{} must be an object in braces", key));
@@ -219,8 +232,21 @@ struct Reader {
         for (const auto& [id, item] : j->items()) {
             if (!isId(id))
                 inside.fail(id, "An id may have letters, digits, - and _, 64 at most");
-            inside.read(item, id, v.items[id]);
+            inside.read(item, id, v[id]);
         }
+    }
+    template <class T>
+    void own(const char* key, std::optional<T>& v, const char*)
+    {
+        v.reset();
+        if (const Json* j = find(key))
+            read(*j, key, v.emplace());
+    }
+    template <class T>
+    void map(const char* key, work::Ordered<T>& v, const char* what, const char*)
+    {
+        v = {};
+        byId(key, v.items, what);
         const std::string orderKey = std::string(key) + "Order";
         list(orderKey.c_str(), v.order, "ids in order");
         for (std::size_t i = 0; i < v.order.size(); ++i)
@@ -299,9 +325,22 @@ struct Schema {
     template <class T>
     void map(const char* key, work::Ordered<T>&, const char*, const char* what)
     {
-        properties[key] = {{"type", "object"}, {"description", what}, {"propertyNames", {{"pattern", "^[A-Za-z0-9_-]{1,64}$"}}}, {"additionalProperties", of<T>()}};
+        byIds<T>(key, what);
         std::vector<std::string> none;
         list((std::string(key) + "Order").c_str(), none, "ids in order");
+    }
+    template <class T>
+    void byIds(const char* key, const char* what)
+    {
+        properties[key] = {{"type", "object"}, {"description", what}, {"propertyNames", {{"pattern", "^[A-Za-z0-9_-]{1,64}$"}}}, {"additionalProperties", of<T>()}};
+    }
+    template <class T>
+    void byId(const char* key, std::map<std::string, T>&, const char* what) { byIds<T>(key, what); }
+    template <class T>
+    void own(const char* key, std::optional<T>&, const char* what)
+    {
+        T value{};
+        object(key, value, what);
     }
     template <class T>
     void partMap(const char* key, std::map<solid::Part, T>&, const char* what)
@@ -341,6 +380,8 @@ Json unknownIn(const Json& all, const Json& known)
     return rest;
 }
 
+constexpr std::string_view kMaps[] = {"pieces", "lights", "assets", "letters", "views", "swatches"};
+
 // Puts kept keys back, but not below things that are gone: an object of the rest is only entered where its parent is there.
 void putBack(Json& out, const Json& rest, bool insideMap)
 {
@@ -350,7 +391,7 @@ void putBack(Json& out, const Json& rest, bool insideMap)
             if (!insideMap)
                 out[key] = value;
         } else if (found->is_object() && value.is_object()) {
-            putBack(*found, value, key == "pieces" || key == "lights" || key == "assets");
+            putBack(*found, value, std::ranges::find(kMaps, key) != std::end(kMaps));
         }
     }
 }
@@ -373,9 +414,9 @@ base::Result<work::Work> workFrom(const Json& j)
     describe(reader, work);
     if (error.message.empty())
         for (auto& [id, piece] : work.pieces.items) {
-            work::Lettering& l = piece.lettering;
-            if (outline::graphemes(l.text).size() != l.letterIds.size())
-                work::setText(l, l.text);
+            const std::string text = piece.lettering.text;
+            if (outline::graphemes(text).size() != piece.lettering.letterIds.size())
+                work::setText(piece, text);
         }
     if (const auto assets = j.find("assets"); assets != j.end() && error.message.empty()) {
         if (!assets->is_object())
@@ -461,7 +502,8 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
             piece.lettering.text = before->second.lettering.text;
             piece.lettering.letterIds = before->second.lettering.letterIds;
             piece.lettering.nextLetter = before->second.lettering.nextLetter;
-            work::setText(piece.lettering, text);
+            piece.letters = before->second.letters;
+            work::setText(piece, text);
         }
     for (auto& [name, asset] : changed->assets)
         if (const auto before = work.assets.find(name); before != work.assets.end())

@@ -21,10 +21,9 @@ struct GlyphShape {
     std::int64_t lowX = 0, lowY = 0, highX = 0, highY = 0;
 };
 
-GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps)
+GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps, double growthSteps)
 {
     GlyphShape glyph;
-    bool first = true;
     for (const CurveContour& contour : contours) {
         std::vector<FlatEdge> flat;
         for (Curve curve : contour) {
@@ -36,22 +35,23 @@ GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFon
         for (const FlatEdge& e : flat) {
             const GridEdge edge{std::llround(e.from.x), std::llround(e.from.y), std::llround(e.to.x), std::llround(e.to.y),
                                 {e.tangentFrom.y, -e.tangentFrom.x}, {e.tangentTo.y, -e.tangentTo.x}, -1};
-            if (edge.fromX == edge.toX && edge.fromY == edge.toY)
-                continue;
-            if (first || edge.fromX < glyph.lowX)
-                glyph.lowX = edge.fromX;
-            if (first || edge.fromX > glyph.highX)
-                glyph.highX = edge.fromX;
-            if (first || edge.fromY < glyph.lowY)
-                glyph.lowY = edge.fromY;
-            if (first || edge.fromY > glyph.highY)
-                glyph.highY = edge.fromY;
-            first = false;
-            edges.push_back(edge);
+            if (edge.fromX != edge.toX || edge.fromY != edge.toY)
+                edges.push_back(edge);
         }
         if (edges.size() >= 3)
             glyph.shape.push_back(std::move(edges));
     }
+    if (growthSteps > 0)
+        glyph.shape = grown(glyph.shape, growthSteps, toleranceSteps);
+    glyph.lowX = glyph.lowY = INT64_MAX;
+    glyph.highX = glyph.highY = INT64_MIN;
+    for (const auto& contour : glyph.shape)
+        for (const GridEdge& e : contour) {
+            glyph.lowX = std::min(glyph.lowX, e.fromX);
+            glyph.highX = std::max(glyph.highX, e.fromX);
+            glyph.lowY = std::min(glyph.lowY, e.fromY);
+            glyph.highY = std::max(glyph.highY, e.fromY);
+        }
     return glyph;
 }
 
@@ -174,9 +174,10 @@ std::size_t edgeCount(const Outline& outline)
     return count;
 }
 
-base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, double sizePt,
-                                     double tolerancePt, const base::Progress& progress)
+base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, const OutlineSettings& settings,
+                                     const base::Progress& progress)
 {
+    const double sizePt = settings.sizePt;
     double extent = sizePt;
     for (const PlacedGlyph& g : layout.glyphs)
         extent = std::max({extent, std::abs(g.origin.x), std::abs(g.origin.y)});
@@ -188,7 +189,8 @@ base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& te
     for (const PlacedGlyph& g : layout.glyphs) {
         auto found = shapes.find(g.glyph);
         if (found == shapes.end())
-            found = shapes.emplace(g.glyph, shapeOf(font.glyphOutline(g.glyph), sizePt / font.unitsPerEm() / unit, tolerancePt / unit)).first;
+            found = shapes.emplace(g.glyph, shapeOf(font.glyphOutline(g.glyph), sizePt / font.unitsPerEm() / unit, settings.tolerancePt / unit,
+                                                   settings.growthPt / unit)).first;
         if (found->second.shape.empty())
             continue;
         hasInk[static_cast<std::size_t>(g.letter)] = true;

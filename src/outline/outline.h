@@ -55,9 +55,14 @@ base::Box2 bounds(const Outline& outline);
 std::size_t edgeCount(const Outline& outline);
 
 // Unites the glyphs of a layout (non-zero rule) and splits the result into connected outlines. Curves become edges within
-// `tolerancePt` (> 0). One em is a million grid steps, fewer only for very long lines. Equal glyphs that touch no other share
+// the tolerance. One em is a million grid steps, fewer only for very long lines. Equal glyphs that touch no other share
 // one Outline. Errors: Stopped. O(n log n) for n edges; touching letters are found by sorted bounds.
-base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, double sizePt,
-                                     double tolerancePt, const base::Progress& progress);
+struct OutlineSettings {
+    double sizePt = 120;       // of the em
+    double tolerancePt = 0.1;  // > 0
+    double growthPt = 0;       // outlines grown outwards by, with round corners, >= 0
+};
+base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, const OutlineSettings& settings,
+                                     const base::Progress& progress);
 
 }  // namespace outline

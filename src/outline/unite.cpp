@@ -268,4 +268,55 @@ United unite(const GridShape& shape, double unitPt)
     return united;
 }
 
+GridShape grown(const GridShape& shape, double steps, double tolerance)
+{
+    const United united = unite(shape, 1);
+    Paths paths;
+    std::vector<std::pair<Vec2, Vec2>> source;
+    for (std::size_t i = 0; i < united.outlines.size(); ++i)
+        for (const Contour& contour : united.outlines[i].contours) {
+            Path path;
+            for (const Edge& e : contour)
+                path.emplace_back(e.from.x + united.offsets[i].x, e.from.y + united.offsets[i].y);
+            for (std::size_t k = 0; k < path.size(); ++k) {
+                const auto a = path[k], b = path[(k + 1) % path.size()];
+                source.push_back({{double(a.X), double(a.Y)}, {double(b.X), double(b.Y)}});
+            }
+            paths.push_back(std::move(path));
+        }
+    ClipperLib::ClipperOffset offset(2, std::max(1.0, tolerance));
+    offset.AddPaths(paths, ClipperLib::jtRound, ClipperLib::etClosedPolygon);
+    Paths out;
+    offset.Execute(out, steps);
+
+    const auto awayFromSource = [&](Vec2 p, Vec2 otherwise) {
+        double best = 1e300;
+        Vec2 away;
+        for (const auto& [a, b] : source) {
+            const Vec2 d = b - a, to = p - (a + d * std::clamp(dot(p - a, d) / dot(d, d), 0.0, 1.0));
+            if (const double square = dot(to, to); square < best) {
+                best = square;
+                away = to;
+            }
+        }
+        return best > 0 ? normalized(away) : otherwise;
+    };
+    GridShape result;
+    for (const Path& path : out) {
+        std::vector<GridEdge> edges;
+        for (std::size_t i = 0; i < path.size(); ++i) {
+            const auto p = path[i], q = path[(i + 1) % path.size()];
+            const Vec2 from{double(p.X), double(p.Y)}, to{double(q.X), double(q.Y)}, d = to - from;
+            if (dot(d, d) == 0)
+                continue;
+            // A hair inside the edge: at an inner crease both sides' sources are equally near.
+            const Vec2 own = normalized(Vec2{d.y, -d.x});
+            edges.push_back({p.X, p.Y, q.X, q.Y, awayFromSource(from + d * 0.01, own), awayFromSource(to - d * 0.01, own), -1});
+        }
+        if (edges.size() >= 3)
+            result.push_back(std::move(edges));
+    }
+    return result;
+}
+
 }  // namespace outline

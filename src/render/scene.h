@@ -15,12 +15,15 @@ namespace render {
 using base::Vec3;
 using base::Vec3f;
 
+using PartMaterials = std::array<int, solid::kPartCount>;  // index into Scene::materials for each part
+
 struct PlacedBody {
     solid::SharedBody body;
     base::Pose pose;
-    std::array<int, solid::kPartCount> materials{};  // index into Scene::materials for each part
+    PartMaterials materials{};
     int piece = 0;                                    // counted from 0
     std::vector<int> letters;                         // the body's letters as counted in its piece
+    std::vector<PartMaterials> letterMaterials;       // one for each of these letters; empty when they are all `materials`
 };
 
 enum class GroundKind { None, Wall, Floor, Sweep };

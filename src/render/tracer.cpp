@@ -133,7 +133,8 @@ void Tracer::fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsign
     const auto turn = [&](Vec3f w) { return normalized(right * w.x + up * w.y + out * w.z); };
     hit.body = static_cast<int>(geometry);
     hit.triangle = triangle;
-    hit.material = hit.materialTo = placed.materials[static_cast<std::size_t>(body.parts[triangle])];
+    const PartMaterials& materials = placed.letterMaterials.empty() ? placed.materials : placed.letterMaterials[body.letters[triangle]];
+    hit.material = hit.materialTo = materials[static_cast<std::size_t>(body.parts[triangle])];
     hit.blend = 0;
     hit.shading = turn(shading);
     hit.geometric = dot(geometric, geometric) > 0 ? turn(geometric) : hit.shading;

@@ -56,11 +56,57 @@ base::Pose poseOf(const Placement& p, const Ground& ground)
 }
 
 struct Job {
-    int piece = 0;
+    int piece = 0, copy = 0;
     outline::PlacedOutline placed;
     solid::SlabForm form;
     base::Pose pose;
 };
+
+// Letters that are drawn together: those without a form or place of their own, and each of the others.
+struct Group {
+    outline::Layout layout;
+    std::string letter;  // id, or "" for the common group
+};
+
+std::vector<Group> groupsOf(const Piece& piece, const outline::Layout& layout)
+{
+    std::vector<Group> groups(1);
+    std::map<std::string, std::size_t> own;
+    for (const outline::PlacedGlyph& glyph : layout.glyphs) {
+        const std::string& id = piece.lettering.letterIds[static_cast<std::size_t>(glyph.letter)];
+        const auto adjusted = piece.letters.find(id);
+        std::size_t group = 0;
+        if (adjusted != piece.letters.end() && (adjusted->second.form || adjusted->second.isPosed())) {
+            const auto [at, isNew] = own.try_emplace(id, groups.size());
+            if (isNew)
+                groups.push_back({{}, id});
+            group = at->second;
+        }
+        groups[group].layout.glyphs.push_back(glyph);
+    }
+    return groups;
+}
+
+// The pose of an outline on its piece, moved and turned by what its letter has of its own.
+base::Pose poseOn(const base::Pose& piece, base::Vec2 origin, const outline::Outline& outline, const LetterOwn* own)
+{
+    base::Pose pose = piece;
+    if (!own || !own->isPosed()) {
+        pose.origin = piece.apply({origin.x, origin.y, 0});
+        return pose;
+    }
+    const base::Box2 box = outline::bounds(outline);
+    const base::Vec3 middle{(box.low.x + box.high.x) / 2, (box.low.y + box.high.y) / 2, 0};
+    base::Pose inner = turned(2, own->roll);
+    inner.origin = base::Vec3{origin.x + own->x, origin.y + own->y, own->z} + middle - inner.turn(middle);
+    return after(piece, inner);
+}
+
+solid::SlabForm formOfCopy(solid::SlabForm form, const Copies& copies, int copy)
+{
+    form.depthPt = std::max(0.0, form.depthPt + copy * copies.depthStep);
+    return form;
+}
 
 // Adds the jobs of one piece; what is missing goes into notes.
 base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cache& cache, std::vector<Job>& jobs, base::Notes& notes,
@@ -81,17 +127,7 @@ base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cach
     const auto layout = outline::layoutText(lettering.text, **font, lettering.layout, progress);
     if (!layout)
         return placedError(layout.error());
-    const auto outlined = outline::outlineLayout(*layout, lettering.text, **font, lettering.layout.sizePt, tolerancePt, progress);
-    if (!outlined)
-        return placedError(outlined.error());
     found.insert(found.end(), layout->notes.begin(), layout->notes.end());
-    found.insert(found.end(), outlined->notes.begin(), outlined->notes.end());
-    if (outlined->outlines.empty())
-        found.push_back({"empty", "This piece shows nothing: type a text that the font can draw", {}});
-    for (base::Note& note : found) {
-        note.place = note.place.empty() ? place : place + ", " + note.place;
-        notes.push_back(std::move(note));
-    }
 
     // The block of lines is centred across; upright it stands on its last baseline or is centred from there to the capitals.
     const double shiftX = lettering.layout.align == outline::Align::Centre ? 0
@@ -100,10 +136,32 @@ base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cach
     const double last = layout->baselines.back();
     const double shiftY = piece.placement.stance == Stance::OnFloor ? -last : -(last + (*font)->capHeight() * lettering.layout.sizePt) / 2;
     const base::Pose pose = poseOf(piece.placement, work.ground);
-    for (const outline::PlacedOutline& o : outlined->outlines) {
-        base::Pose own = pose;
-        own.origin = pose.apply({o.originPt.x + shiftX, o.originPt.y + shiftY, 0});
-        jobs.push_back({index, o, piece.form, own});
+    bool shows = false;
+    for (const Group& group : groupsOf(piece, *layout)) {
+        const auto own = piece.letters.find(group.letter);
+        const LetterOwn* adjusted = own == piece.letters.end() ? nullptr : &own->second;
+        for (int copy = 0; copy <= piece.copies.count; ++copy) {
+            const auto outlined = outline::outlineLayout(group.layout, lettering.text, **font,
+                                                         {lettering.layout.sizePt, tolerancePt, piece.copies.growth * copy}, progress);
+            if (!outlined)
+                return placedError(outlined.error());
+            if (copy == 0)
+                found.insert(found.end(), outlined->notes.begin(), outlined->notes.end());
+            base::Pose step = turned(2, piece.copies.turn * copy);
+            step.origin.z = -piece.copies.back * copy;
+            for (const outline::PlacedOutline& o : outlined->outlines) {
+                const base::Vec2 origin{o.originPt.x + shiftX, o.originPt.y + shiftY};
+                jobs.push_back({index, copy, o, formOfCopy(piece.formOf(group.letter), piece.copies, copy),
+                                poseOn(after(pose, step), origin, *o.outline, adjusted)});
+                shows = true;
+            }
+        }
+    }
+    if (!shows)
+        found.push_back({"empty", "This piece shows nothing: type a text that the font can draw", {}});
+    for (base::Note& note : found) {
+        note.place = note.place.empty() ? place : place + ", " + note.place;
+        notes.push_back(std::move(note));
     }
     return {};
 }
@@ -167,12 +225,15 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
     };
     std::vector<Task> tasks;
     std::vector<std::size_t> taskOf(jobs.size());
-    std::map<std::pair<const outline::Outline*, int>, std::size_t> known;
+    std::map<const outline::Outline*, std::vector<std::size_t>> known;  // with one form each
     for (std::size_t i = 0; i < jobs.size(); ++i) {
-        const auto [at, isNew] = known.try_emplace({jobs[i].placed.outline.get(), jobs[i].piece}, tasks.size());
-        if (isNew)
+        std::vector<std::size_t>& same = known[jobs[i].placed.outline.get()];
+        const auto at = std::find_if(same.begin(), same.end(), [&](std::size_t t) { return tasks[t].key.form == jobs[i].form; });
+        taskOf[i] = at == same.end() ? tasks.size() : *at;
+        if (at == same.end()) {
+            same.push_back(tasks.size());
             tasks.push_back({{jobs[i].placed.outline, jobs[i].form, tolerancePt}, nullptr, {}});
-        taskOf[i] = at->second;
+        }
     }
     std::atomic<std::size_t> done{0};
     base::parallelFor(tasks.size(), [&](std::size_t i) {
@@ -204,7 +265,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
             note.place = place;
             result.notes.push_back(std::move(note));
         }
-        result.bodies.push_back({jobs[i].piece, jobs[i].placed.letters, task.body, jobs[i].pose});
+        result.bodies.push_back({jobs[i].piece, jobs[i].copy, jobs[i].placed.letters, task.body, jobs[i].pose});
     }
     return result;
 }

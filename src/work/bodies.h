@@ -8,6 +8,7 @@ namespace work {
 
 struct WorkBody {
     int piece = 0;               // place in Work::pieces.order
+    int copy = 0;                // 0: the piece itself, from 1 on its linked copies
     std::vector<int> letters;    // grapheme indices of the piece
     solid::SharedBody body;
     base::Pose pose;             // of the body in the world

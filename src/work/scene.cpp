@@ -1,6 +1,8 @@
 #include "work/scene.h"
 
+#include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/units.h"
 #include "solid/check.h"
@@ -43,6 +45,36 @@ double extentAlong(const base::Box3& box, base::Vec3 d)
     if (box.empty())
         return 0;
     return (d.x > 0 ? box.high.x : box.low.x) * d.x + (d.y > 0 ? box.high.y : box.low.y) * d.y + (d.z > 0 ? box.high.z : box.low.z) * d.z;
+}
+
+// Bodies with the materials of their letters; copies mix the tint in.
+void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
+{
+    std::map<std::tuple<int, int, std::string>, render::PartMaterials> known;  // piece, copy, letter with materials of its own
+    const auto materialsFor = [&](const WorkBody& b, int letter) {
+        const Piece& piece = work.pieces.items.at(work.pieces.order[static_cast<std::size_t>(b.piece)]);
+        std::string id = piece.lettering.letterIds[static_cast<std::size_t>(letter)];
+        if (const auto own = piece.letters.find(id); own == piece.letters.end() || !own->second.material)
+            id.clear();
+        const auto [at, isNew] = known.try_emplace({b.piece, b.copy, id});
+        if (isNew)
+            for (int part = 0; part < solid::kPartCount; ++part) {
+                render::Material m = piece.materialOf(id).of(static_cast<solid::Part>(part));
+                const double share = 1 - std::pow(1 - piece.copies.tintShare, b.copy);
+                m.baseColour = lerp(m.baseColour, piece.copies.tint, static_cast<float>(share));
+                at->second[static_cast<std::size_t>(part)] = static_cast<int>(scene.materials.size());
+                scene.materials.push_back(m);
+            }
+        return at->second;
+    };
+    for (const WorkBody& b : bodies.bodies) {
+        render::PlacedBody placed{b.body, b.pose, materialsFor(b, b.letters.front()), b.piece, b.letters, {}};
+        for (const int letter : b.letters)
+            placed.letterMaterials.push_back(materialsFor(b, letter));
+        if (std::all_of(placed.letterMaterials.begin(), placed.letterMaterials.end(), [&](const auto& m) { return m == placed.materials; }))
+            placed.letterMaterials.clear();
+        scene.bodies.push_back(std::move(placed));
+    }
 }
 
 }  // namespace
@@ -98,18 +130,7 @@ render::Light lightOf(const Light& light)
 render::Scene makeScene(const Work& work, const WorkBodies& bodies)
 {
     render::Scene scene;
-    std::vector<std::array<int, solid::kPartCount>> materials;
-    for (const std::string& id : work.pieces.order) {
-        const Piece& piece = work.pieces.items.at(id);
-        std::array<int, solid::kPartCount> ids{};
-        for (int part = 0; part < solid::kPartCount; ++part) {
-            ids[static_cast<std::size_t>(part)] = static_cast<int>(scene.materials.size());
-            scene.materials.push_back(piece.material.of(static_cast<solid::Part>(part)));
-        }
-        materials.push_back(ids);
-    }
-    for (const WorkBody& b : bodies.bodies)
-        scene.bodies.push_back({b.body, b.pose, materials[static_cast<std::size_t>(b.piece)], b.piece, b.letters});
+    addBodies(work, bodies, scene);
 
     scene.ground = {work.ground.kind, -work.ground.wallBehind, -work.ground.floorBelow, work.ground.sweep,
                     static_cast<int>(scene.materials.size()), static_cast<int>(scene.materials.size()) + 1};

@@ -33,6 +33,18 @@ Rgb Light::factor() const
     return colour * static_cast<float>(std::exp2(stops));
 }
 
+const solid::SlabForm& Piece::formOf(const std::string& letter) const
+{
+    const auto own = letters.find(letter);
+    return own != letters.end() && own->second.form ? *own->second.form : form;
+}
+
+const MaterialSet& Piece::materialOf(const std::string& letter) const
+{
+    const auto own = letters.find(letter);
+    return own != letters.end() && own->second.material ? *own->second.material : material;
+}
+
 Rgb Surroundings::factor() const
 {
     return colour * static_cast<float>(std::exp2(stops));
@@ -44,7 +56,7 @@ Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet
     work.sheet = sheet;
     Piece piece;
     piece.lettering.font = font;
-    setText(piece.lettering, text);
+    setText(piece, text);
     const double size = sheet.heightPt() / 4;
     piece.lettering.layout.sizePt = size;
     piece.form.depthPt = size / 4;
@@ -71,15 +83,26 @@ void scaleTo(Piece& piece, double sizePt)
 {
     const double factor = sizePt / piece.lettering.layout.sizePt;
     piece.lettering.layout.sizePt = sizePt;
-    piece.form.depthPt *= factor;
-    for (solid::Bevel* bevel : {&piece.form.front, &piece.form.back}) {
-        bevel->widthPt *= factor;
-        bevel->heightPt *= factor;
+    const auto scale = [factor](solid::SlabForm& form) {
+        form.depthPt *= factor;
+        for (solid::Bevel* bevel : {&form.front, &form.back}) {
+            bevel->widthPt *= factor;
+            bevel->heightPt *= factor;
+        }
+    };
+    scale(piece.form);
+    for (auto& [_, own] : piece.letters) {
+        if (own.form)
+            scale(*own.form);
+        own.x *= factor;
+        own.y *= factor;
+        own.z *= factor;
     }
 }
 
-void setText(Lettering& lettering, const std::string& text)
+void setText(Piece& piece, const std::string& text)
 {
+    Lettering& lettering = piece.lettering;
     const auto split = [](const std::string& t) {
         std::vector<std::string> parts;
         for (const outline::Grapheme& g : outline::graphemes(t))
@@ -101,6 +124,45 @@ void setText(Lettering& lettering, const std::string& text)
     kept.insert(kept.end(), ids.end() - static_cast<std::ptrdiff_t>(tail), ids.end());
     lettering.letterIds = std::move(kept);
     lettering.text = text;
+    std::erase_if(piece.letters, [&](const auto& own) {
+        return std::find(lettering.letterIds.begin(), lettering.letterIds.end(), own.first) == lettering.letterIds.end();
+    });
+}
+
+std::vector<ColourUse> colourUses(Work& work)
+{
+    std::vector<ColourUse> uses;
+    const auto addSet = [&](MaterialSet& set) {
+        uses.push_back({set.piece.baseColour, set.piece.swatch});
+        for (auto& [_, m] : set.parts)
+            uses.push_back({m.baseColour, m.swatch});
+    };
+    for (auto& [_, piece] : work.pieces.items) {
+        addSet(piece.material);
+        for (auto& [letter, own] : piece.letters)
+            if (own.material)
+                addSet(*own.material);
+    }
+    for (Material* m : {&work.ground.wall, &work.ground.floor})
+        uses.push_back({m->baseColour, m->swatch});
+    uses.push_back({work.ground.backdrop, work.ground.backdropSwatch});
+    uses.push_back({work.surroundings.colour, work.surroundings.swatch});
+    for (auto& [_, light] : work.lights.items)
+        uses.push_back({light.colour, light.swatch});
+    return uses;
+}
+
+void setSwatch(Work& work, const std::string& id, Rgb colour)
+{
+    work.swatches.items.at(id).colour = colour;
+    for (const ColourUse& use : colourUses(work))
+        if (use.swatch == id)
+            use.colour = colour;
+}
+
+std::string noticeKey(const base::Note& note)
+{
+    return note.kind + " " + note.place;
 }
 
 }  // namespace work

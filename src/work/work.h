@@ -6,6 +6,7 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -55,12 +56,19 @@ struct Lettering {
     bool operator==(const Lettering&) const = default;
 };
 
+// A material whose base colour may follow a swatch. The colour is always filled in; setSwatch() keeps it up to date.
+struct Material : render::Material {
+    std::string swatch;  // id in Work::swatches, or ""
+
+    bool operator==(const Material&) const = default;
+};
+
 struct MaterialSet {
-    render::Material piece;
-    std::map<solid::Part, render::Material> parts;  // where a part differs
+    Material piece;
+    std::map<solid::Part, Material> parts;  // where a part differs
 
     bool operator==(const MaterialSet&) const = default;
-    const render::Material& of(solid::Part part) const
+    const Material& of(solid::Part part) const
     {
         const auto found = parts.find(part);
         return found == parts.end() ? piece : found->second;
@@ -80,15 +88,44 @@ struct Placement {
     bool operator==(const Placement&) const = default;
 };
 
+// What one letter has of its own. A letter with a form or a place of its own is a body of its own.
+struct LetterOwn {
+    std::optional<solid::SlabForm> form;
+    std::optional<MaterialSet> material;
+    double x = 0, y = 0, z = 0;  // moved on the piece's plane and out of it
+    double roll = 0;             // about the letter's middle, counter-clockwise
+
+    bool operator==(const LetterOwn&) const = default;
+    bool isPosed() const { return x != 0 || y != 0 || z != 0 || roll != 0; }
+};
+
+// Copies that follow the piece, each a step further than the one before.
+struct Copies {
+    int count = 0;
+    double depthStep = 0;   // deeper by; negative: flatter
+    double growth = 0;      // outline grown outwards by, with round corners, >= 0
+    double back = 0;        // moved away from the viewer by
+    double turn = 0;        // in the piece's plane, counter-clockwise
+    Rgb tint{1, 1, 1};
+    double tintShare = 0;   // colours mixed with the tint by, 0 to 1
+
+    bool operator==(const Copies&) const = default;
+};
+
 struct Piece {
     std::string name;
     bool hidden = false;
+    bool locked = false;  // not moved or chosen by hand in the picture
     Lettering lettering;
     solid::SlabForm form;
     MaterialSet material;
     Placement placement;
+    std::map<std::string, LetterOwn> letters;  // by letter id; letters without an entry are like the piece
+    Copies copies;
 
     bool operator==(const Piece&) const = default;
+    const solid::SlabForm& formOf(const std::string& letter) const;
+    const MaterialSet& materialOf(const std::string& letter) const;
 };
 
 struct Ground {
@@ -96,9 +133,10 @@ struct Ground {
     double wallBehind = 0;   // of the wall behind the sheet's plane
     double floorBelow = 0;   // of the floor below the sheet's middle
     double sweep = 300;      // radius of the bend
-    render::Material wall{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0};
-    render::Material floor{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0};
+    Material wall{{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0}, {}};
+    Material floor{{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0}, {}};
     Rgb backdrop{1, 1, 1};   // seen where nothing is hit: without ground and beyond the horizon
+    std::string backdropSwatch;
 
     bool operator==(const Ground&) const = default;
 };
@@ -127,6 +165,7 @@ struct Light {
     double sunSize = 0.53;    // diameter of a sun as seen; the real one's is the usual value
     double cone = 40, fade = 10;  // spot: full angle of its cone, and how much of it fades
     Rgb colour{1, 1, 1};
+    std::string swatch;
     double stops = 0;         // 0: a white card at the sheet's middle, square to it, is 1.0
 
     bool operator==(const Light&) const = default;
@@ -136,6 +175,7 @@ struct Light {
 struct Surroundings {
     bool on = true;
     Rgb colour{1, 1, 1};
+    std::string swatch;
     double stops = -1.6;
 
     bool operator==(const Surroundings&) const = default;
@@ -166,16 +206,35 @@ struct Ordered {
     bool operator==(const Ordered&) const = default;
 };
 
+// A colour with a name. What follows it changes with it.
+struct Swatch {
+    std::string name;
+    Rgb colour{0.8f, 0.8f, 0.8f};
+
+    bool operator==(const Swatch&) const = default;
+};
+
+struct SavedView {
+    std::string name;
+    View view;
+
+    bool operator==(const SavedView&) const = default;
+};
+
 struct Work {
     Sheet sheet;
     Ordered<Piece> pieces;
     Ground ground;
     View view;
+    bool viewLocked = false;          // not changed by hand in the picture
+    Ordered<SavedView> views;
+    Ordered<Swatch> swatches;
     Surroundings surroundings;
     Ordered<Light> lights;
     Finish finish;
     render::StopRule final{256, 0, 0};
     std::map<std::string, Asset> assets;
+    std::vector<std::string> meantSo; // notices that were silenced, as noticeKey() names them
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
 
@@ -189,7 +248,21 @@ Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet
 // Sets the size of the type; depth and bevels grow with it.
 void scaleTo(Piece& piece, double sizePt);
 
-// Changes a text and keeps the ids of the letters that stay: those before and after what differs.
-void setText(Lettering& lettering, const std::string& text);
+// Changes a text and keeps the ids of the letters that stay: those before and after what differs. What letters that go had of
+// their own goes with them.
+void setText(Piece& piece, const std::string& text);
+
+// A colour somewhere in the work and the swatch it may follow.
+struct ColourUse {
+    Rgb& colour;
+    std::string& swatch;
+};
+// All of them, to be used while the work stays as it is.
+std::vector<ColourUse> colourUses(Work& work);
+// Changes a swatch and every colour that follows it.
+void setSwatch(Work& work, const std::string& id, Rgb colour);
+
+// Names a notice for Work::meantSo.
+std::string noticeKey(const base::Note& note);
 
 }  // namespace work

@@ -40,6 +40,31 @@ private Q_SLOTS:
         QVERIFY(length(edges.front().tangentFrom - normalized(Vec2{10, 90})) < 1e-12);
     }
 
+    // Steiner's formula: a convex outline grown by d with round corners has area A + P d + pi d^2. Normals on the arcs point
+    // away from the corners.
+    void grownOutlines()
+    {
+        outline::GridShape square(1);
+        const std::int64_t side = 100000;
+        const std::int64_t corners[][2] = {{0, 0}, {side, 0}, {side, side}, {0, side}};
+        for (int i = 0; i < 4; ++i) {
+            const auto *a = corners[i], *b = corners[(i + 1) % 4];
+            const Vec2 normal = normalized(Vec2{double(b[1] - a[1]), -double(b[0] - a[0])});
+            square[0].push_back({a[0], a[1], b[0], b[1], normal, normal, 0});
+        }
+        const double d = 20000;
+        const outline::United united = outline::unite(outline::grown(square, d, 10), 1);
+        QCOMPARE(united.outlines.size(), std::size_t{1});
+        const double expected = double(side) * side + 4.0 * side * d + base::kPi * d * d;
+        QVERIFY(std::abs(outline::area(united.outlines[0]) / expected - 1) < 1e-4);  // the arcs' chords
+        for (const outline::Edge& e : united.outlines[0].contours[0]) {
+            const Vec2 p{double(e.from.x + united.offsets[0].x), double(e.from.y + united.offsets[0].y)};
+            const Vec2 nearest{std::clamp(p.x, 0.0, double(side)), std::clamp(p.y, 0.0, double(side))};
+            const Vec2 away = normalized(p - nearest);
+            QVERIFY(std::abs(dot(away, Vec2{e.normalFrom.x, e.normalFrom.y}) - 1) < 1e-3);
+        }
+    }
+
     // fontTools' pens on the same font. Faces without overlapping contours, so that uniting changes nothing.
     void areaAndBoundsLikeFontTools_data()
     {

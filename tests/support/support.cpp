@@ -40,7 +40,7 @@ outline::Outlined outlines(const std::string& text, const outline::Font& font, d
     outline::LayoutSettings settings;
     settings.sizePt = sizePt;
     const auto layout = outline::layoutText(text, font, settings, {});
-    auto result = outline::outlineLayout(*layout, text, font, sizePt, tolerancePt, {});
+    auto result = outline::outlineLayout(*layout, text, font, {sizePt, tolerancePt, 0}, {});
     return std::move(*result);
 }
 

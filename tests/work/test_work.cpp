@@ -89,10 +89,11 @@ private Q_SLOTS:
         QFETCH(QString, before);
         QFETCH(QString, after);
         QFETCH(QString, ids);
-        work::Lettering lettering;
-        work::setText(lettering, before.toStdString());
+        work::Piece piece;
+        const work::Lettering& lettering = piece.lettering;
+        work::setText(piece, before.toStdString());
         const std::vector<std::string> old = lettering.letterIds;
-        work::setText(lettering, after.toStdString());
+        work::setText(piece, after.toStdString());
         const QStringList expected = ids.split(' ', Qt::SkipEmptyParts);
         QCOMPARE(lettering.letterIds.size(), std::size_t(expected.size()));
         std::set<std::string> unique(lettering.letterIds.begin(), lettering.letterIds.end());
@@ -224,11 +225,102 @@ private Q_SLOTS:
         QCOMPARE(first->bodies.size(), again->bodies.size());
         for (std::size_t i = 0; i < first->bodies.size(); ++i)
             QCOMPARE(first->bodies[i].body.get(), again->bodies[i].body.get());
-        work::setText(piece(work).lettering, "KITE KITTE");
+        work::setText(piece(work), "KITE KITTE");
         const auto longer = work::makeBodies(work, 0.05, cache, {});
         QCOMPARE(longer->bodies.front().body.get(), first->bodies.front().body.get());
         piece(work).form.depthPt += 1;
         QVERIFY(work::makeBodies(work, 0.05, cache, {})->bodies.front().body != first->bodies.front().body);
+    }
+
+    // A letter with a form or a place of its own is a body of its own; the others stay as they were.
+    void aLetterHasItsOwn()
+    {
+        Work work = kites("AVA");
+        const work::WorkBodies before = bodiesOf(work);
+        const std::string second = piece(work).lettering.letterIds[1];
+        work::LetterOwn& own = piece(work).letters[second];
+        own.form = piece(work).form;
+        own.form->depthPt = 90;
+        own.x = 5;
+        own.z = 12;
+        const work::WorkBodies after = bodiesOf(work);
+        QCOMPARE(after.bodies.size(), std::size_t{3});
+        int own2 = 0;
+        for (const auto& b : after.bodies) {
+            const base::Box3 box = solid::bounds(*b.body);
+            const bool isSecond = b.letters == std::vector<int>{1};
+            own2 += isSecond;
+            QVERIFY(std::abs(box.high.z - (isSecond ? 90 : piece(work).form.depthPt)) < 1e-4);
+            QCOMPARE(b.pose.origin.z, isSecond ? 12.0 : 0.0);
+        }
+        QCOMPARE(own2, 1);
+        QCOMPARE(before.bodies.size(), std::size_t{3});
+        // Turned by 180 degrees about its middle its bounds stay.
+        own = {};
+        const base::Box3 upright = worldBox(bodiesOf(work));
+        own.roll = 180;
+        QVERIFY(length(worldBox(bodiesOf(work)).size() - upright.size()) < 0.2);
+        // What a letter had goes with it.
+        work::setText(piece(work), "AA");
+        QVERIFY(piece(work).letters.empty());
+    }
+
+    // Letters that touch are one body and still keep their own materials.
+    void touchingLettersKeepTheirMaterials()
+    {
+        Work work = kites("AVA");
+        piece(work).lettering.layout.tracking = -250;
+        const std::string second = piece(work).lettering.letterIds[1];
+        work::MaterialSet blue = piece(work).material;
+        blue.piece.baseColour = {0, 0, 1};
+        piece(work).letters[second].material = blue;
+        const work::WorkBodies bodies = bodiesOf(work);
+        QCOMPARE(bodies.bodies.size(), std::size_t{1});
+        const render::Scene scene = work::makeScene(work, bodies);
+        const auto& placed = scene.bodies.front();
+        QCOMPARE(placed.letterMaterials.size(), placed.letters.size());
+        for (std::size_t i = 0; i < placed.letters.size(); ++i)
+            QCOMPARE(scene.materials[std::size_t(placed.letterMaterials[i][0])].baseColour == blue.piece.baseColour, placed.letters[i] == 1);
+    }
+
+    // Linked copies: each a step deeper, further back and nearer to the tint; the outline grows by the step on every side.
+    void copiesFollow()
+    {
+        Work work = kites("I");
+        piece(work).form = {10, {}, {}, solid::Corners::Round};
+        piece(work).material.piece.baseColour = {1, 0, 0};
+        piece(work).copies = {2, 5, 3, 20, 0, {0, 0, 1}, 0.5};
+        work.pieces.items.at("p1").placement.stance = Stance::Free;
+        const work::WorkBodies bodies = bodiesOf(work, 0.01);
+        QCOMPARE(bodies.bodies.size(), std::size_t{3});
+        const render::Scene scene = work::makeScene(work, bodies);
+        const base::Vec3 size = solid::bounds(*bodies.bodies[0].body).size();
+        for (int k = 0; k < 3; ++k) {
+            const auto& b = bodies.bodies[std::size_t(k)];
+            const base::Box3 box = solid::bounds(*b.body);
+            QCOMPARE(b.copy, k);
+            QVERIFY(std::abs(box.size().x - size.x - 6 * k) < 0.03 && std::abs(box.size().y - size.y - 6 * k) < 0.03);
+            QVERIFY(std::abs(box.size().z - (10 + 5 * k)) < 1e-4);
+            QCOMPARE(b.pose.origin.z, -20.0 * k);
+            const auto colour = scene.materials[std::size_t(scene.bodies[std::size_t(k)].materials[0])].baseColour;
+            QVERIFY(std::abs(colour.z - (1 - std::exp2(-k))) < 1e-6);
+            QVERIFY(solid::inspect(*b.body).closed());
+        }
+    }
+
+    // A changed swatch changes all that follows it and nothing else.
+    void swatchesAreShared()
+    {
+        Work work = kites();
+        work.swatches.items["s1"] = {"Kite red", {1, 0, 0}};
+        work.swatches.order = {"s1"};
+        piece(work).material.piece.swatch = "s1";
+        work.ground.wall.swatch = "s1";
+        const base::Rgb floor = work.ground.floor.baseColour;
+        work::setSwatch(work, "s1", {0, 0.5f, 0});
+        QCOMPARE(piece(work).material.piece.baseColour, (base::Rgb{0, 0.5f, 0}));
+        QCOMPARE(work.ground.wall.baseColour, (base::Rgb{0, 0.5f, 0}));
+        QCOMPARE(work.ground.floor.baseColour, floor);
     }
 
     void whatIsWrongIsNoted_data()
