@@ -11,7 +11,7 @@ int main(int argc, char** argv)
     QApplication application(argc, argv);
     QApplication::setApplicationName("Open Glow");
     QApplication::setApplicationVersion(OPEN_GLOW_VERSION);
-    qRegisterMetaType<session::Frame>();
+    qRegisterMetaType<session::LiveFrame>();
     const QStringList arguments = QApplication::arguments();
     work::Work work = work::newWork("GALE POINT", {}, {});
     QString title = QObject::tr("Untitled");

@@ -18,7 +18,7 @@ constexpr int kTicketWidth = 300;
 }  // namespace
 
 MainWindow::MainWindow(work::Work work, const QString& title, QWidget* parent)
-    : QMainWindow(parent), m_work(std::move(work)), m_render([this](const session::Frame& frame) { Q_EMIT frameReady(frame); })
+    : QMainWindow(parent), m_work(std::move(work)), m_render(session::FinalStore("/tmp/open-glow-finals"), [this](const session::LiveFrame& frame) { Q_EMIT frameReady(frame); }, [](const session::FinalStatus&) {})
 {
     setWindowTitle(title + tr(" - Open Glow"));
     resize(1280, 800);
@@ -87,11 +87,11 @@ work::Piece* MainWindow::piece()
 void MainWindow::restart()
 {
     const QSize size = m_picture->frameSize(m_work.sheet.widthPt(), m_work.sheet.heightPt());
-    m_job = m_render.start(m_work, size.width(), size.height(), m_liveStop);
+    m_job = m_render.live({m_work, size.width(), size.height(), {}, m_liveStop, 0});
     m_state->setText(tr("Rendering..."));
 }
 
-void MainWindow::take(const session::Frame& frame)
+void MainWindow::take(const session::LiveFrame& frame)
 {
     if (frame.job != m_job)
         return;

@@ -3,7 +3,7 @@
 
 #include <QMainWindow>
 
-#include "session/live_render.h"
+#include "session/render_queue.h"
 
 class QDoubleSpinBox;
 class QLabel;
@@ -28,12 +28,12 @@ Q_SIGNALS:
     // The picture of the latest work is as clean as the live rule asks.
     void settled();
     // From the worker, queued to this thread.
-    void frameReady(const session::Frame& frame);
+    void frameReady(const session::LiveFrame& frame);
 
 private:
     work::Piece* piece();
     void restart();
-    void take(const session::Frame& frame);
+    void take(const session::LiveFrame& frame);
 
     work::Work m_work;
     PictureView* m_picture = nullptr;
@@ -43,7 +43,7 @@ private:
     QLabel* m_notes = nullptr;
     render::StopRule m_liveStop{256, 0, 1.5};
     std::uint64_t m_job = 0;
-    session::LiveRender m_render;  // last: its worker ends before the rest
+    session::RenderQueue m_render;  // last: its worker ends before the rest
 };
 
 }  // namespace app

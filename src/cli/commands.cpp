@@ -13,7 +13,7 @@
 #include "base/file.h"
 #include "base/parallel.h"
 #include "files/mesh_file.h"
-#include "files/picture_file.h"
+#include "files/still_file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "outline/text.h"
@@ -113,14 +113,6 @@ base::Result<work::Work> openWith(const std::string& path, const std::vector<std
     return work;
 }
 
-std::string endingOf(const std::string& path)
-{
-    std::string ending = std::filesystem::path(path).extension().string();
-    for (char& c : ending)
-        c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
-    return ending;
-}
-
 // Progress on stderr, only when somebody looks.
 class ProgressLine {
 public:
@@ -163,34 +155,6 @@ private:
     std::string m_text;
     std::mutex m_mutex;
 };
-
-base::Result<void> saveStill(const work::Still& still, const work::Work& work, const RenderOptions& options)
-{
-    const render::FilmShape& shape = still.film->shape();
-    const double ppi = work.sheet.ppi * shape.width / work.sheet.widthPx();
-    if (endingOf(options.out) == ".exr") {
-        picture::Raster<float> linear(shape.regionWidth, shape.regionHeight, 4);
-        picture::Passes passes = render::passesFrom(*still.film);
-        std::vector<base::Rgb> entries(shape.entries.size());
-        for (int y = 0; y < linear.height; ++y)
-            for (int x = 0; x < linear.width; ++x) {
-                for (std::size_t i = 0; i < entries.size(); ++i) {
-                    const float* p = passes[i].raster.at(x, y);
-                    entries[i] = {p[0], p[1], p[2]};
-                }
-                const base::Rgb light = finish::mixed(entries.data(), still.develop);
-                float* out = linear.at(x, y);
-                out[0] = light.x;
-                out[1] = light.y;
-                out[2] = light.z;
-                out[3] = *passes[entries.size()].raster.at(x, y);
-            }
-        return files::saveExr(linear, passes, {shape.regionX, shape.regionY, shape.width, shape.height}, ppi, options.out);
-    }
-    if (options.bits == 16)
-        return files::savePng(finish::to16Bits(still.picture), ppi, options.out);
-    return files::savePng(finish::to8Bits(still.picture), ppi, options.out);
-}
 
 }  // namespace
 
@@ -273,7 +237,7 @@ int runNew(const NewOptions& options)
 
 int runRender(const RenderOptions& options)
 {
-    const std::string ending = endingOf(options.out);
+    const std::string ending = files::endingOf(options.out);
     if (ending != ".png" && ending != ".exr")
         return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", options.out));
     if (options.bits != 8 && options.bits != 16)
@@ -310,11 +274,7 @@ int runRender(const RenderOptions& options)
     settings.transparent = options.transparent;
     if (!options.film.empty()) {
         settings.filmPath = options.film;
-        // What is done after the film, and when it stops, may change from one call to the next.
-        work::Work exposed = *work;
-        exposed.finish = {};
-        exposed.final = {};
-        settings.filmKey = files::toJson(exposed) + fmt::format("seed {}", options.seed);
+        settings.filmKey = files::filmKey(*work, options.seed);
     }
     ProgressLine line(true);
     settings.onRound = [&](const render::RoundStatus& status, const work::Still&) { line.round(status); };
@@ -325,14 +285,14 @@ int runRender(const RenderOptions& options)
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
     printNotes(still->notes);
-    if (auto saved = saveStill(*still, *work, options); !saved)
+    if (auto saved = files::saveStill(*still, files::ppiFor(work->sheet, still->film->shape().width), options.bits, options.out); !saved)
         return report(saved.error());
     return still->report.reason == render::Stopped::ByRequest ? kStopped : kDone;
 }
 
 int runMesh(const std::string& path, const std::string& out, const std::vector<std::string>& set)
 {
-    if (endingOf(out) != ".stl")
+    if (files::endingOf(out) != ".stl")
         return wrongUsage(fmt::format("-o takes a name that ends in .stl, not \"{}\"", out));
     const auto work = openWith(path, set);
     if (!work)

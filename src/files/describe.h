@@ -35,6 +35,7 @@ void describe(V& v, work::Sheet& s)
     v.number("height", s.height, 0.01, 100000, "height, in unit");
     v.choice("unit", s.unit, kUnits, "of width and height");
     v.number("ppi", s.ppi, 1, 4800, "pixels per inch");
+    v.number("margin", s.margin, 0, 100000, "kept free along the edges, in unit");
 }
 
 template <class V>

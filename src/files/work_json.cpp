@@ -511,6 +511,17 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
     return changed;
 }
 
+std::string filmKey(const work::Work& work, std::uint32_t seed)
+{
+    work::Work exposed = work;
+    exposed.finish = {};
+    exposed.final = {};
+    exposed.views = {};
+    exposed.viewLocked = false;
+    exposed.meantSo.clear();
+    return toJson(exposed) + fmt::format("seed {}", seed);
+}
+
 std::string schema()
 {
     Json j = Schema::of<work::Work>();

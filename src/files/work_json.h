@@ -21,6 +21,9 @@ base::Result<work::Work> fromJson(const std::string& json);
 // of the letters that stay. Errors: BadInput; the work is then unchanged.
 base::Result<work::Work> withValueAt(const work::Work& work, const std::string& pointer, const std::string& value);
 
+// Names what a film file was exposed for: the work without what comes after the film or says when to stop, and the seed.
+std::string filmKey(const work::Work& work, std::uint32_t seed);
+
 // JSON Schema (draft 2020-12) of the format.
 std::string schema();
 

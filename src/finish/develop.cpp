@@ -22,7 +22,7 @@ Rgb mixed(const Rgb* entries, const DevelopSettings& s)
     Rgb sum;
     for (std::size_t i = 0; i < s.desk.size(); ++i)
         sum += entries[i] * s.desk[i];
-    return sum * std::exp2(static_cast<float>(s.exposureStops));
+    return s.exposureStops == 0 ? sum : sum * std::exp2(static_cast<float>(s.exposureStops));
 }
 
 Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)

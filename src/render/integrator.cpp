@@ -67,6 +67,21 @@ struct Integrator::Bounce {
     Vec3f start() const { return offsetPoint(hit.origin, geometric); }
 };
 
+PixelId idOf(const Scene& scene, const Hit& hit)
+{
+    PixelId id;
+    if (hit.body < 0) {
+        id.part = hit.geometric.y > 0.5f ? 255 : 254;
+        return id;
+    }
+    const PlacedBody& body = scene.bodies[static_cast<std::size_t>(hit.body)];
+    const std::size_t letter = body.body->letters[hit.triangle];
+    id.piece = static_cast<std::uint16_t>(body.piece + 1);
+    id.letter = static_cast<std::uint16_t>(letter < body.letters.size() ? body.letters[letter] + 1 : 0);
+    id.part = static_cast<std::uint16_t>(static_cast<int>(body.body->parts[hit.triangle]) + 1);
+    return id;
+}
+
 Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene), m_tracer(tracer), m_firstLight(scene.surroundings ? 1 : 0)
 {
     energyTables();
@@ -164,15 +179,7 @@ void Integrator::trace(const Ray& first, Sampler& sampler, PathResult& result, s
             result.depth = hit.distance;
             result.normal = hit.shading;
             result.albedo = bounce.surface.albedo();
-            if (hit.body >= 0) {
-                const PlacedBody& body = m_scene.bodies[static_cast<std::size_t>(hit.body)];
-                const std::size_t letter = body.body->letters[hit.triangle];
-                result.id.piece = static_cast<std::uint16_t>(body.piece + 1);
-                result.id.letter = static_cast<std::uint16_t>(letter < body.letters.size() ? body.letters[letter] + 1 : 0);
-                result.id.part = static_cast<std::uint16_t>(static_cast<int>(body.body->parts[hit.triangle]) + 1);
-            } else {
-                result.id.part = hit.geometric.y > 0.5f ? 255 : 254;
-            }
+            result.id = idOf(m_scene, hit);
         }
 
         const bool all = bounces == 0;

@@ -11,6 +11,9 @@
 
 namespace render {
 
+// What a hit shows.
+PixelId idOf(const Scene& scene, const Hit& hit);
+
 // What one sample brings.
 struct PathResult {
     std::vector<Rgb> entries;  // one for each of Scene::entries, light at brightness 1

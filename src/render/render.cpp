@@ -1,8 +1,5 @@
 #include "render/render.h"
 
-#include <pmmintrin.h>
-#include <xmmintrin.h>
-
 #include <algorithm>
 #include <atomic>
 #include <chrono>
@@ -10,6 +7,7 @@
 
 #include "base/parallel.h"
 #include "render/camera.h"
+#include "render/flush.h"
 #include "render/integrator.h"
 
 namespace render {
@@ -21,22 +19,6 @@ using Clock = std::chrono::steady_clock;
 constexpr float kFilterRadius = 0.9f;    // px; a tent, drawn by importance, so that every sample counts for one pixel
 constexpr std::uint32_t kLargestRound = 16;
 constexpr int kNoiseWindow = 3;          // px to each side
-
-// Tiny numbers become zero while rays are traced. Geometry code must not run under it.
-class FlushToZero {
-public:
-    FlushToZero() : m_before(_mm_getcsr())
-    {
-        _MM_SET_FLUSH_ZERO_MODE(_MM_FLUSH_ZERO_ON);
-        _MM_SET_DENORMALS_ZERO_MODE(_MM_DENORMALS_ZERO_ON);
-    }
-    ~FlushToZero() { _mm_setcsr(m_before); }
-    FlushToZero(const FlushToZero&) = delete;
-    FlushToZero& operator=(const FlushToZero&) = delete;
-
-private:
-    unsigned m_before;
-};
 
 float tent(float u)
 {
@@ -165,7 +147,7 @@ base::Result<RenderReport> render(const Scene& scene, const RenderSettings& sett
     if (stop.samples == 0 && stop.seconds <= 0 && stop.noise <= 0)
         return base::fail(base::ErrorCode::BadUsage, "Say when the render should stop: samples, seconds or noise");
     const Clock::time_point start = Clock::now();
-    const Tracer tracer(scene);
+    const Tracer tracer(scene, settings.tree);
     const Integrator integrator(scene, tracer);
     Counters counters;
     RenderReport report;

@@ -8,6 +8,7 @@
 #include "picture/raster.h"
 #include "render/film.h"
 #include "render/scene.h"
+#include "render/tracer.h"
 
 namespace render {
 
@@ -35,6 +36,7 @@ struct RenderSettings {
     Display display;                                 // needed for noise; without it noise is not estimated
     std::function<void(const RoundStatus&)> onRound; // after every round, on the calling thread
     bool gentle = false;                             // first rounds of one sample, for a live picture
+    std::shared_ptr<const BodyTree> tree;            // of the scene's bodies, when there is one already
 };
 
 enum class Stopped { BySamples, BySeconds, ByNoise, ByRequest };

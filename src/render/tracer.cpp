@@ -39,8 +39,9 @@ bool bodyWithin(RTCScene scene, Vec3f o, Vec3f d, float distance)
 
 }  // namespace
 
-struct Tracer::Structure {
+struct BodyTree::Structure {
     RTCScene scene = nullptr;
+    std::vector<std::pair<solid::SharedBody, base::Pose>> bodies;  // their indices are shared with Embree
     ~Structure() { rtcReleaseScene(scene); }
 };
 
@@ -50,14 +51,14 @@ Vec3f offsetPoint(Vec3f p, Vec3f normal)
     return p + normal * (1e-4f + size * 2e-6f);
 }
 
-Tracer::Tracer(const Scene& scene) : m_scene(scene), m_structure(std::make_unique<Structure>())
+BodyTree::BodyTree(const std::vector<PlacedBody>& bodies) : m_structure(std::make_unique<Structure>())
 {
     m_structure->scene = rtcNewScene(device());
     rtcSetSceneFlags(m_structure->scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_DYNAMIC | RTC_SCENE_FLAG_ROBUST));
     rtcSetSceneBuildQuality(m_structure->scene, RTC_BUILD_QUALITY_LOW);
-    std::vector<RTCGeometry> geometries(scene.bodies.size());
-    base::parallelFor(scene.bodies.size(), [&](std::size_t i) {
-        const PlacedBody& placed = scene.bodies[i];
+    std::vector<RTCGeometry> geometries(bodies.size());
+    base::parallelFor(bodies.size(), [&](std::size_t i) {
+        const PlacedBody& placed = bodies[i];
         const solid::Body& body = *placed.body;
         RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
         rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_MEDIUM);
@@ -77,9 +78,24 @@ Tracer::Tracer(const Scene& scene) : m_scene(scene), m_structure(std::make_uniqu
     for (std::size_t i = 0; i < geometries.size(); ++i) {
         rtcAttachGeometryByID(m_structure->scene, geometries[i], static_cast<unsigned>(i));
         rtcReleaseGeometry(geometries[i]);
-        m_triangles += scene.bodies[i].body->triangles.size();
+        m_structure->bodies.emplace_back(bodies[i].body, bodies[i].pose);
     }
     rtcCommitScene(m_structure->scene);
+}
+
+BodyTree::~BodyTree() = default;
+
+bool BodyTree::isFor(const std::vector<PlacedBody>& bodies) const
+{
+    return std::equal(bodies.begin(), bodies.end(), m_structure->bodies.begin(), m_structure->bodies.end(),
+                      [](const PlacedBody& b, const auto& own) { return b.body == own.first && b.pose == own.second; });
+}
+
+Tracer::Tracer(const Scene& scene, std::shared_ptr<const BodyTree> tree)
+    : m_scene(scene), m_tree(tree ? std::move(tree) : std::make_shared<const BodyTree>(scene.bodies))
+{
+    for (const PlacedBody& placed : scene.bodies)
+        m_triangles += placed.body->triangles.size();
 }
 
 Tracer::~Tracer() = default;
@@ -88,12 +104,42 @@ bool Tracer::intersect(Vec3f o, Vec3f d, Hit& hit, bool camera) const
 {
     if (m_notes)
         m_notes->push_back({o, d, 0});
-    const RTCRayHit query = firstOnBody(m_structure->scene, o, d);
-    const bool onBody = query.hit.geomID != RTC_INVALID_GEOMETRY_ID;
+    const RTCRayHit query = firstOnBody(m_tree->m_structure->scene, o, d);
+    const OnBody body{query.ray.tfar, query.hit.geomID, query.hit.primID, query.hit.u, query.hit.v};
+    return nearer(o, d, query.hit.geomID == RTC_INVALID_GEOMETRY_ID ? nullptr : &body, hit, camera);
+}
 
+void Tracer::intersectCamera(const Vec3f (&origins)[kPacket], const Vec3f (&directions)[kPacket], Hit (&hits)[kPacket], bool (&met)[kPacket]) const
+{
+    RTCRayHit8 query{};
+    alignas(32) int valid[kPacket];
+    for (int i = 0; i < kPacket; ++i) {
+        valid[i] = -1;
+        query.ray.org_x[i] = origins[i].x;
+        query.ray.org_y[i] = origins[i].y;
+        query.ray.org_z[i] = origins[i].z;
+        query.ray.dir_x[i] = directions[i].x;
+        query.ray.dir_y[i] = directions[i].y;
+        query.ray.dir_z[i] = directions[i].z;
+        query.ray.tfar[i] = kInfinity;
+        query.ray.mask[i] = 0xffffffffu;
+        query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+    }
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+    rtcIntersect8(valid, m_tree->m_structure->scene, &context, &query);
+    for (int i = 0; i < kPacket; ++i) {
+        const OnBody body{query.ray.tfar[i], query.hit.geomID[i], query.hit.primID[i], query.hit.u[i], query.hit.v[i]};
+        met[i] = nearer(origins[i], directions[i], query.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID ? nullptr : &body, hits[i], true);
+    }
+}
+
+bool Tracer::nearer(Vec3f o, Vec3f d, const OnBody* body, Hit& hit, bool camera) const
+{
     GroundHit ground;
     const bool folded = camera && intersectFoldedFloor(m_scene.ground, m_scene.foldZ, o, d, ground);
-    if (folded || intersectGround(m_scene.ground, o, d, query.ray.tfar, ground)) {
+    if (folded || intersectGround(m_scene.ground, o, d, body ? body->distance : kInfinity, ground)) {
         hit = {};
         hit.distance = ground.distance;
         hit.point = ground.point;
@@ -105,17 +151,18 @@ bool Tracer::intersect(Vec3f o, Vec3f d, Hit& hit, bool camera) const
         hit.view = ground.view;
         return true;
     }
-    if (!onBody)
+    if (!body)
         return false;
-    hit.distance = query.ray.tfar;
     hit.view = -d;
-    fillBodyHit(m_scene, hit, query.hit.geomID, query.hit.primID, query.hit.u, query.hit.v);
+    fillBodyHit(*body, hit);
     return true;
 }
 
-void Tracer::fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsigned triangle, float u, float v) const
+void Tracer::fillBodyHit(const OnBody& met, Hit& hit) const
 {
-    const PlacedBody& placed = scene.bodies[geometry];
+    const auto [distance, geometry, triangle, u, v] = met;
+    hit.distance = distance;
+    const PlacedBody& placed = m_scene.bodies[geometry];
     const solid::Body& body = *placed.body;
     const auto& t = body.triangles[triangle];
     const auto& corners = body.corners[triangle];
@@ -147,14 +194,14 @@ bool Tracer::occluded(Vec3f o, Vec3f d, float distance) const
     if (m_notes)
         m_notes->push_back({o, d, distance});
     GroundHit ground;
-    return intersectGround(m_scene.ground, o, d, distance, ground) || bodyWithin(m_structure->scene, o, d, distance);
+    return intersectGround(m_scene.ground, o, d, distance, ground) || bodyWithin(m_tree->m_structure->scene, o, d, distance);
 }
 
 bool Tracer::meetsBody(const RayNote& ray) const
 {
     if (ray.distance > 0)
-        return bodyWithin(m_structure->scene, ray.origin, ray.direction, ray.distance);
-    return firstOnBody(m_structure->scene, ray.origin, ray.direction).hit.geomID != RTC_INVALID_GEOMETRY_ID;
+        return bodyWithin(m_tree->m_structure->scene, ray.origin, ray.direction, ray.distance);
+    return firstOnBody(m_tree->m_structure->scene, ray.origin, ray.direction).hit.geomID != RTC_INVALID_GEOMETRY_ID;
 }
 
 }  // namespace render

@@ -25,9 +25,27 @@ struct Hit {
     Vec3f view;                 // towards the viewer
 };
 
+// The bodies alone as Embree keeps them. It can serve one scene after the other while only materials, lights or the view change.
+class BodyTree {
+public:
+    explicit BodyTree(const std::vector<PlacedBody>& bodies);
+    ~BodyTree();
+    BodyTree(const BodyTree&) = delete;
+    BodyTree& operator=(const BodyTree&) = delete;
+
+    // True when these are the bodies in the same places.
+    bool isFor(const std::vector<PlacedBody>& bodies) const;
+
+private:
+    friend class Tracer;
+    struct Structure;
+    std::unique_ptr<Structure> m_structure;
+};
+
 class Tracer {
 public:
-    explicit Tracer(const Scene& scene);
+    // `tree` is one for the scene's bodies; without one it is built.
+    explicit Tracer(const Scene& scene, std::shared_ptr<const BodyTree> tree = nullptr);
     ~Tracer();
     Tracer(const Tracer&) = delete;
     Tracer& operator=(const Tracer&) = delete;
@@ -35,6 +53,9 @@ public:
     // First thing a ray meets, body or ground. `camera`: the ray comes from the frame of a straight parallel view and may
     // meet the folded floor.
     bool intersect(Vec3f origin, Vec3f direction, Hit& hit, bool camera = false) const;
+    // The same for kPacket neighbouring camera rays at once, nearly twice as fast. `met` says which hit something.
+    static constexpr int kPacket = 8;
+    void intersectCamera(const Vec3f (&origins)[kPacket], const Vec3f (&directions)[kPacket], Hit (&hits)[kPacket], bool (&met)[kPacket]) const;
     // True when something stands between the point and `distance` along the ray.
     bool occluded(Vec3f origin, Vec3f direction, float distance) const;
 
@@ -50,12 +71,17 @@ public:
     std::size_t triangleCount() const { return m_triangles; }
 
 private:
-    struct Structure;
-    void fillBodyHit(const Scene& scene, Hit& hit, unsigned geometry, unsigned triangle, float u, float v) const;
+    struct OnBody {
+        float distance = 0;
+        unsigned geometry = 0, triangle = 0;
+        float u = 0, v = 0;
+    };
+    bool nearer(Vec3f origin, Vec3f direction, const OnBody* body, Hit& hit, bool camera) const;
+    void fillBodyHit(const OnBody& body, Hit& hit) const;
 
     const Scene& m_scene;
     std::vector<RayNote>* m_notes = nullptr;
-    std::unique_ptr<Structure> m_structure;
+    std::shared_ptr<const BodyTree> m_tree;
     std::size_t m_triangles = 0;
 };
 

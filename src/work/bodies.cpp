@@ -9,6 +9,7 @@
 #include "base/parallel.h"
 #include "base/units.h"
 #include "outline/outline.h"
+#include "solid/check.h"
 #include "solid/slab.h"
 
 namespace work {
@@ -31,28 +32,6 @@ base::Pose turned(int axis, double degrees)
 base::Pose after(const base::Pose& outer, const base::Pose& inner)
 {
     return {outer.turn(inner.right), outer.turn(inner.up), outer.turn(inner.out), outer.apply(inner.origin)};
-}
-
-// Pose of the piece's plane: its origin is the point it turns about.
-base::Pose poseOf(const Placement& p, const Ground& ground)
-{
-    switch (p.stance) {
-    case Stance::AgainstWall: {
-        base::Pose pose = turned(2, p.roll);
-        pose.origin = {p.x, p.y, -ground.wallBehind};
-        return pose;
-    }
-    case Stance::OnFloor: {
-        base::Pose pose = turned(1, p.turn);
-        pose.origin = {p.x, -ground.floorBelow, p.z};
-        return pose;
-    }
-    case Stance::Free:
-        break;
-    }
-    base::Pose pose = after(turned(1, p.turn), after(turned(0, p.tilt), turned(2, p.roll)));
-    pose.origin = {p.x, p.y, p.z};
-    return pose;
 }
 
 struct Job {
@@ -109,7 +88,7 @@ solid::SlabForm formOfCopy(solid::SlabForm form, const Copies& copies, int copy)
 }
 
 // Adds the jobs of one piece; what is missing goes into notes.
-base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cache& cache, std::vector<Job>& jobs, base::Notes& notes,
+base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cache& cache, std::vector<Job>& jobs, WorkBodies& result,
                            const base::Progress& progress)
 {
     const std::string& id = work.pieces.order[static_cast<std::size_t>(index)];
@@ -134,8 +113,10 @@ base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cach
                           : lettering.layout.align == outline::Align::Start ? -layout->widthPt / 2
                                                                             : layout->widthPt / 2;
     const double last = layout->baselines.back();
-    const double shiftY = piece.placement.stance == Stance::OnFloor ? -last : -(last + (*font)->capHeight() * lettering.layout.sizePt) / 2;
+    const double middle = ((*font)->capHeight() * lettering.layout.sizePt - last) / 2;
+    const double shiftY = piece.placement.stance == Stance::OnFloor ? -last : -last - middle;
     const base::Pose pose = poseOf(piece.placement, work.ground);
+    result.places.push_back({id, pose, last + shiftY, middle, {}});
     bool shows = false;
     for (const Group& group : groupsOf(piece, *layout)) {
         const auto own = piece.letters.find(group.letter);
@@ -161,12 +142,33 @@ base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cach
         found.push_back({"empty", "This piece shows nothing: type a text that the font can draw", {}});
     for (base::Note& note : found) {
         note.place = note.place.empty() ? place : place + ", " + note.place;
-        notes.push_back(std::move(note));
+        result.notes.push_back(std::move(note));
     }
     return {};
 }
 
 }  // namespace
+
+base::Pose poseOf(const Placement& p, const Ground& ground)
+{
+    switch (p.stance) {
+    case Stance::AgainstWall: {
+        base::Pose pose = turned(2, p.roll);
+        pose.origin = {p.x, p.y, -ground.wallBehind};
+        return pose;
+    }
+    case Stance::OnFloor: {
+        base::Pose pose = turned(1, p.turn);
+        pose.origin = {p.x, -ground.floorBelow, p.z};
+        return pose;
+    }
+    case Stance::Free:
+        break;
+    }
+    base::Pose pose = after(turned(1, p.turn), after(turned(0, p.tilt), turned(2, p.roll)));
+    pose.origin = {p.x, p.y, p.z};
+    return pose;
+}
 
 base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, const FontChoice& choice, Cache& cache, base::Notes& notes)
 {
@@ -206,6 +208,15 @@ base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, co
     return font;
 }
 
+base::Box3 worldBox(const WorkBody& b)
+{
+    const base::Box3 own = solid::bounds(*b.body);
+    base::Box3 box;
+    for (int i = 0; i < 8; ++i)
+        box.add(b.pose.apply({i & 1 ? own.high.x : own.low.x, i & 2 ? own.high.y : own.low.y, i & 4 ? own.high.z : own.low.z}));
+    return box;
+}
+
 base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache& cache, const base::Progress& progress)
 {
     WorkBodies result;
@@ -213,7 +224,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
     for (std::size_t i = 0; i < work.pieces.order.size(); ++i) {
         if (work.pieces.items.at(work.pieces.order[i]).hidden)
             continue;
-        if (auto added = addJobs(work, static_cast<int>(i), tolerancePt, cache, jobs, result.notes, progress); !added)
+        if (auto added = addJobs(work, static_cast<int>(i), tolerancePt, cache, jobs, result, progress); !added)
             return tl::unexpected<base::Error>(added.error());
     }
 
@@ -266,6 +277,10 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
             result.notes.push_back(std::move(note));
         }
         result.bodies.push_back({jobs[i].piece, jobs[i].copy, jobs[i].placed.letters, task.body, jobs[i].pose});
+        if (jobs[i].copy == 0)
+            for (PiecePlace& p : result.places)
+                if (p.id == work.pieces.order[static_cast<std::size_t>(jobs[i].piece)])
+                    p.box.add(worldBox(result.bodies.back()));
     }
     return result;
 }

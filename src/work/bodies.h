@@ -14,8 +14,18 @@ struct WorkBody {
     base::Pose pose;             // of the body in the world
 };
 
+// Where a piece stands: the plane it is drawn on, and its last baseline there.
+struct PiecePlace {
+    std::string id;
+    base::Pose pose;
+    double baseline = 0;         // pt over the pose's origin
+    double middle = 0;           // of the block of lines over the last baseline, pt
+    base::Box3 box;              // of its bodies in the world, copies left out; empty when it shows nothing
+};
+
 struct WorkBodies {
     std::vector<WorkBody> bodies;
+    std::vector<PiecePlace> places;  // of the visible pieces, front to back
     base::Notes notes;           // place: "pieces/<id>"; kinds: missing-font, missing-glyph, no-outline, empty, round-corners, left-out
 };
 
@@ -26,6 +36,12 @@ base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, co
 // All visible bodies. Bodies are made in parallel; those the cache knows are not made again. `tolerancePt`: how far curves may
 // be from their chords. Errors: BadInput, Stopped.
 base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache& cache, const base::Progress& progress);
+
+// Box round a body in the world: exact for bodies square to the axes, else round its own box.
+base::Box3 worldBox(const WorkBody& body);
+
+// The plane a piece is drawn on; it turns about the origin.
+base::Pose poseOf(const Placement& placement, const Ground& ground);
 
 // 0.15 px of an output `widthPx` wide, down to the next power of two, in pt.
 double toleranceFor(const Sheet& sheet, int widthPx);

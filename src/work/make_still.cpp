@@ -105,7 +105,8 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
         return tl::unexpected<base::Error>(report.error());
     if (still.film->leastSamples() == 0)
         return base::fail(base::ErrorCode::Stopped, "Stopped before the first picture was there");
-    still.picture = finish::develop(*still.film, still.develop);
+    if (settings.developStopped || report->reason != render::Stopped::ByRequest)
+        still.picture = finish::develop(*still.film, still.develop);
     still.report = *report;
     return still;
 }

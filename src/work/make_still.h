@@ -19,6 +19,7 @@ struct StillSettings {
     std::string filmKey;               // names work and settings for the film file
     std::uint64_t memoryBudget = 0;    // bytes for all of it; a film that does not fit goes to disk. 0: what the machine can give
     bool gentle = false;               // first rounds of one sample, for a live picture
+    bool developStopped = true;        // false: a render that was stopped has no picture, only its film
     // After every round, on the calling thread; the still has film, desk and notes, but no picture yet.
     std::function<void(const render::RoundStatus&, const struct Still&)> onRound;
 };

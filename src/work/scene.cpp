@@ -5,7 +5,6 @@
 #include <map>
 
 #include "base/units.h"
-#include "solid/check.h"
 
 namespace work {
 
@@ -31,11 +30,8 @@ void axesOf(base::Vec3 direction, base::Vec3& right, base::Vec3& up)
 base::Box3 worldBounds(const WorkBodies& bodies)
 {
     base::Box3 box;
-    for (const WorkBody& b : bodies.bodies) {
-        const base::Box3 own = solid::bounds(*b.body);
-        for (int i = 0; i < 8; ++i)
-            box.add(b.pose.apply({i & 1 ? own.high.x : own.low.x, i & 2 ? own.high.y : own.low.y, i & 4 ? own.high.z : own.low.z}));
-    }
+    for (const WorkBody& b : bodies.bodies)
+        box.add(worldBox(b));
     return box;
 }
 

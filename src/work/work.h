@@ -26,6 +26,7 @@ struct Sheet {
     double width = 1920, height = 1080;  // in `unit`
     Unit unit = Unit::Px;
     double ppi = 72;
+    double margin = 0;                   // kept free along the edges, in `unit`; pieces snap to it
 
     bool operator==(const Sheet&) const = default;
     double widthPt() const { return toPt(width); }

@@ -24,7 +24,7 @@ class TestMainWindow : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
-    void initTestCase() { qRegisterMetaType<session::Frame>(); }
+    void initTestCase() { qRegisterMetaType<session::LiveFrame>(); }
 
     void aTypedLetterAndADepthChangeThePicture()
     {

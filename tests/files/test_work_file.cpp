@@ -19,6 +19,7 @@ namespace {
 Work odd()
 {
     Work w = work::newWork("KÏTE\n凧", {"League Spartan", "Bold", "fonts/kite.otf", 0, "wght=700"}, {297, 420, work::Unit::Mm, 300});
+    w.sheet.margin = 12;
     work::Piece& p = w.pieces.items.at("p1");
     p.name = "Title";
     p.form = {31.7, {2.5, 3.25, solid::Profile::Chamfer, 3, true}, {1, 2, solid::Profile::Roundover, 9}, solid::Corners::Mitred};

@@ -1,0 +1,41 @@
+// The first picture of a scene: what is seen is traced for every pixel, light only for every few.
+//
+// Light is divided by the surface's own colour, spread among neighbours that look alike (same piece and part, like normals, near
+// in depth) and multiplied again, as in J. Kopf and others, Joint Bilateral Upsampling, 2007. Pixels without a like neighbour get
+// a path of their own. Edges, letters and colours are exact; shadows and reflections are coarse and sharpen with passes.
+#pragma once
+
+#include "picture/raster.h"
+#include "render/film.h"
+#include "render/render.h"
+#include "render/tracer.h"
+
+namespace render {
+
+struct DraftPicture {
+    picture::Raster<float> encoded;  // three channels
+    picture::Raster<PixelId> ids;    // what each pixel's middle shows
+};
+
+class Draft {
+public:
+    static constexpr int kStep = 4;  // px between paths, each way
+
+    // Traces the first hits of the shape's region. O(pixels). `scene` and `tracer` must outlive the draft.
+    Draft(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed);
+    ~Draft();
+    Draft(const Draft&) = delete;
+    Draft& operator=(const Draft&) = delete;
+
+    // One more path for every cell of kStep x kStep pixels. O(pixels / kStep^2).
+    void addPass();
+    int passes() const;
+    // The picture so far. `display` as in RenderSettings. O(pixels).
+    DraftPicture picture(const Display& display) const;
+
+private:
+    struct Inside;
+    std::unique_ptr<Inside> m;
+};
+
+}  // namespace render

@@ -1,0 +1,65 @@
+// What is chosen: whole pieces and single letters, and the values they share.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "work/work.h"
+
+namespace session {
+
+struct Target {
+    std::string piece;
+    std::string letter;  // letter id; "": the whole piece
+
+    bool operator==(const Target&) const = default;
+};
+
+// In order of choosing; the last one leads where only one can. A piece that is chosen whole has no letters beside it.
+struct Choice {
+    std::vector<Target> targets;
+
+    bool operator==(const Choice&) const = default;
+    bool empty() const { return targets.empty(); }
+    bool has(const Target& target) const;
+    std::vector<std::string> pieces() const;  // each once
+
+    void set(const Target& target) { targets = {target}; }
+    void add(const Target& target);
+    void remove(const Target& target);
+    void toggle(const Target& target) { has(target) ? remove(target) : add(target); }
+};
+
+// The choice without what is no longer there.
+Choice valid(const work::Work& work, const Choice& choice);
+
+// Every form or material set the choice acts on: of a piece with all that its letters have of their own, or of single letters.
+// Reading gives what a letter shows; writing gives it one of its own first.
+std::vector<const solid::SlabForm*> formsOf(const work::Work& work, const Choice& choice);
+std::vector<solid::SlabForm*> formsIn(work::Work& work, const Choice& choice);
+std::vector<const work::MaterialSet*> materialsOf(const work::Work& work, const Choice& choice);
+std::vector<work::MaterialSet*> materialsIn(work::Work& work, const Choice& choice);
+
+// Letters that are again like their piece lose what they had of their own.
+void tidyLetters(work::Work& work);
+
+// The value that all have, or nothing when they differ (or there are none).
+template <class T, class Items, class Get>
+std::optional<T> common(const Items& items, Get get)
+{
+    std::optional<T> value;
+    for (const auto* item : items) {
+        const T own = get(*item);
+        if (value && !(*value == own))
+            return std::nullopt;
+        value = own;
+    }
+    return value;
+}
+
+// "KITE FAIR" or the name; never empty. And a letter as it is read.
+std::string titleOf(const work::Piece& piece);
+std::string letterText(const work::Piece& piece, const std::string& letter);
+
+}  // namespace session

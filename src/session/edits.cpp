@@ -1,0 +1,182 @@
+#include "session/edits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace session {
+
+namespace {
+
+template <class T>
+std::size_t placeOf(const work::Ordered<T>& things, const std::string& id)
+{
+    return static_cast<std::size_t>(std::find(things.order.begin(), things.order.end(), id) - things.order.begin());
+}
+
+template <class T>
+void insert(work::Ordered<T>& things, const std::string& id, T thing, std::size_t place)
+{
+    things.items[id] = std::move(thing);
+    things.order.insert(things.order.begin() + static_cast<std::ptrdiff_t>(std::min(place, things.order.size())), id);
+}
+
+template <class T>
+void erase(work::Ordered<T>& things, const std::string& id)
+{
+    things.items.erase(id);
+    std::erase(things.order, id);
+}
+
+}  // namespace
+
+std::string addLettering(work::Work& work, const std::string& text)
+{
+    work::Piece piece;
+    if (work.pieces.order.empty()) {
+        piece = work::newWork(text, {}, work.sheet).pieces.items.begin()->second;
+    } else {
+        piece = work.pieces.items.at(work.pieces.order.front());
+        piece.name.clear();
+        piece.letters.clear();
+        piece.copies = {};
+        piece.hidden = piece.locked = false;
+        piece.placement.y -= piece.lettering.layout.sizePt * piece.lettering.layout.lineSpacing;
+        work::setText(piece, text);
+    }
+    const std::string id = work.newId("p");
+    insert(work.pieces, id, std::move(piece), 0);
+    return id;
+}
+
+std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces)
+{
+    std::vector<std::string> ids;
+    for (const std::string& original : pieces) {
+        work::Piece piece = work.pieces.items.at(original);
+        const double step = piece.lettering.layout.sizePt / 6;
+        piece.placement.x += step;
+        if (piece.placement.stance == work::Stance::OnFloor)
+            piece.placement.z += step;
+        else
+            piece.placement.y -= step;
+        ids.push_back(work.newId("p"));
+        insert(work.pieces, ids.back(), std::move(piece), placeOf(work.pieces, original));
+    }
+    return ids;
+}
+
+void remove(work::Work& work, const std::vector<std::string>& pieces)
+{
+    for (const std::string& id : pieces)
+        erase(work.pieces, id);
+}
+
+void reorder(work::Work& work, const std::string& piece, int by)
+{
+    auto& order = work.pieces.order;
+    const auto from = static_cast<int>(placeOf(work.pieces, piece));
+    const int to = std::clamp(from + by, 0, static_cast<int>(order.size()) - 1);
+    order.erase(order.begin() + from);
+    order.insert(order.begin() + to, piece);
+}
+
+std::string addLight(work::Work& work, render::LightKind kind)
+{
+    const double reach = std::max(work.sheet.widthPt(), work.sheet.heightPt());
+    work::Light light;
+    light.kind = kind;
+    light.distance = kind == render::LightKind::Bulb || kind == render::LightKind::Spot ? reach : 2 * reach;
+    light.width = light.breadth = 0.85 * reach;
+    light.size = reach / 24;
+    light.height = 35;
+    light.stops = -1;
+    const work::Light* brightest = nullptr;
+    for (const auto& [_, l] : work.lights.items)
+        if (l.on && (!brightest || l.stops > brightest->stops))
+            brightest = &l;
+    light.direction = brightest ? (brightest->direction > 0 ? -50 : 50) : -40;
+    const std::string id = work.newId("l");
+    insert(work.lights, id, light, work.lights.order.size());
+    return id;
+}
+
+std::string duplicateLight(work::Work& work, const std::string& original)
+{
+    work::Light light = work.lights.items.at(original);
+    light.direction = -light.direction;
+    const std::string id = work.newId("l");
+    insert(work.lights, id, light, placeOf(work.lights, original) + 1);
+    return id;
+}
+
+void removeLight(work::Work& work, const std::string& light)
+{
+    erase(work.lights, light);
+}
+
+std::string lightTitle(const work::Work& work, const std::string& id)
+{
+    const work::Light& light = work.lights.items.at(id);
+    if (!light.name.empty())
+        return light.name;
+    static const char* const kNames[] = {"Softbox", "Sun", "Bulb", "Spot"};
+    const std::string kind = kNames[static_cast<int>(light.kind)];
+    int same = 0, number = 0;
+    for (const std::string& other : work.lights.order)
+        if (const work::Light& l = work.lights.items.at(other); l.kind == light.kind && l.name.empty()) {
+            ++same;
+            if (other == id)
+                number = same;
+        }
+    return same > 1 ? kind + " " + std::to_string(number) : kind;
+}
+
+std::string saveView(work::Work& work, const std::string& name)
+{
+    const std::string id = work.newId("v");
+    insert(work.views, id, {name, work.view}, work.views.order.size());
+    return id;
+}
+
+std::string addSwatch(work::Work& work, const std::string& name, base::Rgb colour)
+{
+    const std::string id = work.newId("s");
+    insert(work.swatches, id, {name, colour}, work.swatches.order.size());
+    return id;
+}
+
+void removeSwatch(work::Work& work, const std::string& swatch)
+{
+    erase(work.swatches, swatch);
+    for (const work::ColourUse& use : work::colourUses(work))
+        if (use.swatch == swatch)
+            use.swatch.clear();
+}
+
+void changeSheet(work::Work& work, const work::Sheet& sheet, bool scale)
+{
+    const double before = std::min(work.sheet.widthPt(), work.sheet.heightPt()), after = std::min(sheet.widthPt(), sheet.heightPt());
+    work.sheet = sheet;
+    const double factor = after / before;
+    if (!scale || factor == 1)
+        return;
+    for (auto& [_, piece] : work.pieces.items) {
+        work::scaleTo(piece, piece.lettering.layout.sizePt * factor);
+        for (double* v : {&piece.placement.x, &piece.placement.y, &piece.placement.z, &piece.copies.depthStep, &piece.copies.growth, &piece.copies.back})
+            *v *= factor;
+    }
+    for (double* v : {&work.ground.wallBehind, &work.ground.floorBelow, &work.ground.sweep})
+        *v *= factor;
+    const auto scaleView = [factor](work::View& view) {
+        for (double* v : {&view.aimX, &view.aimY, &view.aimZ})
+            *v *= factor;
+    };
+    scaleView(work.view);
+    for (auto& [_, saved] : work.views.items)
+        scaleView(saved.view);
+    for (auto& [_, light] : work.lights.items)
+        for (double* v : {&light.distance, &light.width, &light.breadth, &light.size})
+            *v *= factor;
+}
+
+}  // namespace session

@@ -1,0 +1,37 @@
+// Edits of a whole work that have a name: what the ticket's buttons do. Each changes the work it is given and nothing else.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "session/choice.h"
+
+namespace session {
+
+// A new piece in front with this text; as large as the piece before it, or as newWork() makes it. Returns its id.
+std::string addLettering(work::Work& work, const std::string& text);
+// Copies right behind their originals, a little lower and to the right; returns their ids.
+std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces);
+void remove(work::Work& work, const std::vector<std::string>& pieces);
+// Moves a piece by places in the order; negative is to the front.
+void reorder(work::Work& work, const std::string& piece, int by);
+
+// A light of a kind, from the other side than the brightest. Returns its id.
+std::string addLight(work::Work& work, render::LightKind kind);
+std::string duplicateLight(work::Work& work, const std::string& light);
+void removeLight(work::Work& work, const std::string& light);
+std::string lightTitle(const work::Work& work, const std::string& light);
+
+// A named copy of the view as it is.
+std::string saveView(work::Work& work, const std::string& name);
+
+// A swatch with this colour.
+std::string addSwatch(work::Work& work, const std::string& name, base::Rgb colour);
+// What followed it keeps its colour.
+void removeSwatch(work::Work& work, const std::string& swatch);
+
+// Changes the sheet and keeps the work on it: type, depths, places, ground and lights grow with the shorter side's change where
+// `scale` is set, else all lengths stay.
+void changeSheet(work::Work& work, const work::Sheet& sheet, bool scale);
+
+}  // namespace session

@@ -1,0 +1,113 @@
+#include "session/finals.h"
+
+#include <algorithm>
+#include <filesystem>
+#include <nlohmann/json.hpp>
+
+#include "base/file.h"
+#include "files/work_file.h"
+#include "session/places.h"
+
+namespace session {
+
+namespace {
+
+namespace fs = std::filesystem;
+using Json = nlohmann::ordered_json;
+
+base::Result<Final> read(const fs::path& folder)
+{
+    const auto bytes = base::readFile((folder / "final.json").string(), 1 << 20);
+    if (!bytes)
+        return tl::unexpected<base::Error>(bytes.error());
+    Final f;
+    f.folder = folder.string();
+    try {
+        const Json j = Json::parse(bytes->begin(), bytes->end());
+        FinalSettings& s = f.settings;
+        s.widthPx = j.at("widthPx");
+        s.heightPx = j.at("heightPx");
+        s.transparent = j.at("transparent");
+        s.bits = j.at("bits");
+        s.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
+        s.seed = j.at("seed");
+        s.out = j.at("out");
+        f.samples = j.at("samples");
+        f.seconds = j.at("seconds");
+        f.finished = j.at("finished");
+    } catch (const Json::exception& e) {
+        return base::fail(base::ErrorCode::BadInput, std::string("The kept final is broken: ") + e.what(), f.folder);
+    }
+    auto work = files::openWork((folder / "work.openglow").string());
+    if (!work)
+        return tl::unexpected<base::Error>(work.error());
+    f.work = std::move(*work);
+    return f;
+}
+
+}  // namespace
+
+FinalStore::FinalStore(std::string folder) : m_folder(std::move(folder))
+{
+    std::error_code error;
+    fs::create_directories(m_folder, error);
+}
+
+base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettings& settings) const
+{
+    Final f;
+    f.folder = (fs::path(m_folder) / freshName()).string();
+    f.work = work;
+    f.settings = settings;
+    std::error_code error;
+    fs::create_directories(f.folder, error);
+    if (error)
+        return base::fail(base::ErrorCode::CannotWrite, "The folder for the final render cannot be made: " + error.message(), f.folder);
+    if (auto saved = files::saveWork(work, f.folder + "/work.openglow"); !saved)
+        return tl::unexpected<base::Error>(saved.error());
+    if (auto kept = update(f); !kept)
+        return tl::unexpected<base::Error>(kept.error());
+    return f;
+}
+
+base::Result<void> FinalStore::update(const Final& f) const
+{
+    const FinalSettings& s = f.settings;
+    const Json j = {{"widthPx", s.widthPx}, {"heightPx", s.heightPx}, {"transparent", s.transparent}, {"bits", s.bits},
+                    {"stopSamples", s.stop.samples}, {"stopSeconds", s.stop.seconds}, {"stopNoise", s.stop.noise}, {"seed", s.seed},
+                    {"out", s.out}, {"samples", f.samples}, {"seconds", f.seconds}, {"finished", f.finished}};
+    const std::string text = j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+    return base::replaceFile(f.folder + "/final.json", {reinterpret_cast<const std::uint8_t*>(text.data()), text.size()});
+}
+
+std::vector<Final> FinalStore::all() const
+{
+    std::vector<Final> finals;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(m_folder, error))
+        if (entry.is_directory(error))
+            if (auto f = read(entry.path()))
+                finals.push_back(std::move(*f));
+    std::sort(finals.begin(), finals.end(), [](const Final& a, const Final& b) { return a.folder > b.folder; });
+    return finals;
+}
+
+void FinalStore::remove(const std::string& folder) const
+{
+    // Only what lies in this store.
+    std::error_code error;
+    if (fs::path(folder).parent_path() == fs::path(m_folder))
+        fs::remove_all(folder, error);
+}
+
+std::uint64_t FinalStore::bytesOf(const Final& f)
+{
+    std::uint64_t bytes = 0;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(f.folder, error))
+        if (const auto size = entry.file_size(error); !error)
+            bytes += size;
+    return bytes;
+}
+
+}  // namespace session

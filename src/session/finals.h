@@ -1,0 +1,55 @@
+// Final renders on disk: each a folder with its own snapshot of the work, its settings and its film, so that it goes on later,
+// also after the program was killed.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "base/result.h"
+#include "render/render.h"
+#include "work/work.h"
+
+namespace session {
+
+struct FinalSettings {
+    int widthPx = 0, heightPx = 0;
+    bool transparent = false;
+    int bits = 8;               // of a PNG
+    render::StopRule stop;
+    std::uint32_t seed = 0;
+    std::string out;            // path of the .png or .exr
+
+    bool operator==(const FinalSettings&) const = default;
+};
+
+struct Final {
+    std::string folder;         // its own; also its id
+    work::Work work;
+    FinalSettings settings;
+    double samples = 0;         // exposed so far
+    double seconds = 0;         // spent so far
+    bool finished = false;      // its stop rule was met and its picture written
+
+    std::string filmPath() const { return folder + "/film"; }
+};
+
+class FinalStore {
+public:
+    // `folder` is made when missing.
+    explicit FinalStore(std::string folder);
+
+    // A new final, kept at once. Errors: CannotWrite.
+    base::Result<Final> create(const work::Work& work, const FinalSettings& settings) const;
+    // Keeps what changed but the work. Errors: CannotWrite.
+    base::Result<void> update(const Final& final) const;
+    // All finals that can be read, newest first.
+    std::vector<Final> all() const;
+    void remove(const std::string& folder) const;
+    // Bytes that a final takes on disk.
+    static std::uint64_t bytesOf(const Final& final);
+
+private:
+    std::string m_folder;
+};
+
+}  // namespace session

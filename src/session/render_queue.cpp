@@ -1,0 +1,373 @@
+#include "session/render_queue.h"
+
+#include <sys/resource.h>
+#include <sys/syscall.h>
+#include <unistd.h>
+
+#include <algorithm>
+
+#include "files/still_file.h"
+#include "files/work_json.h"
+#include "render/draft.h"
+
+namespace session {
+
+namespace {
+
+constexpr int kDraftPasses = 3;                  // before the film takes over
+constexpr std::uint32_t kBesideFinal = 8;        // samples of the live picture while a final runs
+constexpr double kFirstShown = 2;                // samples of the film that look better than the draft
+
+std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::Raster<float>& encoded)
+{
+    return std::make_shared<const picture::Raster<std::uint8_t>>(finish::to8Bits(encoded));
+}
+
+std::string finalKey(const Final& f)
+{
+    return files::filmKey(f.work, f.settings.seed);
+}
+
+}  // namespace
+
+struct RenderQueue::Live {
+    std::uint64_t number = 0;
+    LiveRequest request;
+    std::shared_ptr<Stage> stage;
+    render::Scene scene;
+    finish::DevelopSettings develop;
+    render::FilmShape shape;
+    std::unique_ptr<render::Film> film;
+    std::shared_ptr<const picture::Raster<render::PixelId>> ids;
+    bool ready = false;      // the draft was made
+    bool finished = false;
+    double samples = 0;
+
+    base::Rgb display(const base::Rgb* entries, float alpha) const { return finish::developed(entries, alpha, develop); }
+};
+
+struct RenderQueue::Running {
+    Final final;
+    render::RoundStatus status;
+    double fraction = 0;
+    bool stop = false, save = false;
+    std::string saved;
+};
+
+RenderQueue::RenderQueue(FinalStore store, std::function<void(LiveFrame)> onLive, std::function<void(FinalStatus)> onFinal)
+    : m_store(std::move(store)), m_onLive(std::move(onLive)), m_onFinal(std::move(onFinal))
+{
+    m_worker = std::jthread([this](std::stop_token stop) { run(std::move(stop)); });
+}
+
+RenderQueue::~RenderQueue()
+{
+    m_worker.request_stop();
+    {
+        const std::lock_guard lock(m_mutex);
+        m_current.request_stop();
+    }
+    m_worker.join();
+}
+
+std::uint64_t RenderQueue::live(LiveRequest request)
+{
+    const std::lock_guard lock(m_mutex);
+    m_current.request_stop();
+    m_next = std::move(request);
+    m_wake.notify_all();
+    return ++m_lastNumber;
+}
+
+void RenderQueue::hold(bool held)
+{
+    const std::lock_guard lock(m_mutex);
+    m_held = held;
+    m_current.request_stop();
+    m_wake.notify_all();
+}
+
+void RenderQueue::startFinal(const Final& final)
+{
+    const std::lock_guard lock(m_mutex);
+    const bool there = std::any_of(m_finals.begin(), m_finals.end(), [&](const auto& f) { return f->final.folder == final.folder; });
+    if (there)
+        return;
+    m_finals.push_back(std::make_unique<Running>(Running{final, {}, 0, false, false, {}}));
+    m_current.request_stop();
+    m_wake.notify_all();
+}
+
+void RenderQueue::stopFinal(const std::string& folder, bool save)
+{
+    const std::lock_guard lock(m_mutex);
+    for (auto& f : m_finals)
+        if (f->final.folder == folder) {
+            f->stop = true;
+            f->save = save;
+            m_current.request_stop();
+        }
+    m_wake.notify_all();
+}
+
+void RenderQueue::run(std::stop_token stop)
+{
+    setpriority(PRIO_PROCESS, static_cast<id_t>(syscall(SYS_gettid)), 5);  // the window comes first
+    while (!stop.stop_requested()) {
+        std::unique_lock lock(m_mutex);
+        const auto liveCanGoOn = [&] {
+            return m_live && m_live->ready && !m_live->finished && !m_held && (m_finals.empty() || m_live->samples < kBesideFinal);
+        };
+        if (!m_wake.wait(lock, stop, [&] { return m_next.has_value() || !m_finals.empty() || liveCanGoOn(); }))
+            return;
+        m_current = {};
+        if (m_next) {
+            m_live = std::make_unique<Live>();
+            m_live->request = std::move(*m_next);
+            m_live->number = m_lastNumber;
+            m_next.reset();
+            lock.unlock();
+            draft(*m_live);
+            continue;
+        }
+        if (liveCanGoOn()) {
+            const bool besideFinal = !m_finals.empty();
+            lock.unlock();
+            sharpen(*m_live, besideFinal);
+            continue;
+        }
+        Running& first = *m_finals.front();
+        if (first.stop) {
+            const std::unique_ptr<Running> stopped = std::move(m_finals.front());
+            m_finals.erase(m_finals.begin());
+            lock.unlock();
+            saveStopped(*stopped);
+            continue;
+        }
+        lock.unlock();
+        expose(first);
+    }
+}
+
+void RenderQueue::send(Live& live, LiveFrame frame)
+{
+    frame.job = live.number;
+    frame.widthPx = live.shape.width;
+    frame.heightPx = live.shape.height;
+    frame.place = {live.shape.regionX, live.shape.regionY, live.shape.regionX + live.shape.regionWidth, live.shape.regionY + live.shape.regionHeight};
+    frame.ids = live.ids;
+    frame.stage = live.stage;
+    if (live.stage)
+        frame.notes = live.stage->bodies.notes;
+    m_onLive(std::move(frame));
+}
+
+void RenderQueue::draft(Live& live)
+{
+    std::this_thread::sleep_for(m_slow);
+    const auto fail = [&](const base::Error& error) {
+        LiveFrame frame;
+        frame.finished = true;
+        frame.error = error;
+        send(live, std::move(frame));
+    };
+    const LiveRequest& r = live.request;
+    auto bodies = work::makeBodies(r.work, work::toleranceFor(r.work.sheet, r.widthPx), m_cache, {});
+    if (!bodies)
+        return fail(bodies.error());
+    live.scene = work::makeScene(r.work, *bodies);
+    live.develop = work::developSettingsOf(r.work, false);
+    work::StillSettings settings;
+    settings.widthPx = r.widthPx;
+    settings.heightPx = r.heightPx;
+    settings.hasRegion = r.part.has_value();
+    settings.region = r.part.value_or(render::Film::Rect{});
+    const auto shape = work::filmShapeFor(live.scene, r.work.sheet, settings);
+    if (!shape)
+        return fail(shape.error());
+    live.shape = *shape;
+    live.stage = std::make_shared<Stage>(Stage{r.work, std::move(*bodies), live.scene.camera});
+    if (!m_tree || !m_tree->isFor(live.scene.bodies))
+        m_tree = std::make_shared<const render::BodyTree>(live.scene.bodies);
+
+    const render::Tracer tracer(live.scene, m_tree);
+    render::Draft first(live.scene, tracer, live.shape, r.seed);
+    const auto display = [&](const base::Rgb* entries, float alpha) { return live.display(entries, alpha); };
+    std::stop_token interrupted;
+    {
+        const std::lock_guard lock(m_mutex);
+        interrupted = m_current.get_token();
+    }
+    for (int pass = 0; pass < kDraftPasses && (pass == 0 || !interrupted.stop_requested()); ++pass) {
+        first.addPass();
+        render::DraftPicture made = first.picture(display);
+        if (!live.ids)
+            live.ids = std::make_shared<const picture::Raster<render::PixelId>>(std::move(made.ids));
+        LiveFrame frame;
+        frame.picture = shared8Bits(made.encoded);
+        frame.draft = true;
+        send(live, std::move(frame));
+    }
+    live.ready = true;
+}
+
+void RenderQueue::sharpen(Live& live, bool besideFinal)
+{
+    std::this_thread::sleep_for(m_slow);
+    if (!live.film) {
+        auto film = render::Film::create(live.shape);
+        if (!film) {
+            LiveFrame frame;
+            frame.error = film.error();
+            frame.finished = live.finished = true;
+            return send(live, std::move(frame));
+        }
+        live.film = std::move(*film);
+    }
+    render::RenderSettings settings;
+    settings.stop = live.request.stop;
+    if (besideFinal)
+        settings.stop.samples = settings.stop.samples > 0 ? std::min(settings.stop.samples, kBesideFinal) : kBesideFinal;
+    settings.seed = live.request.seed;
+    settings.gentle = true;
+    settings.tree = m_tree;
+    settings.display = [&](const base::Rgb* entries, float alpha) { return live.display(entries, alpha); };
+    const auto show = [&](const render::RoundStatus& status, bool finished, bool waits) {
+        live.samples = status.samples;
+        LiveFrame frame;
+        frame.picture = shared8Bits(finish::develop(*live.film, live.develop));
+        frame.status = status;
+        frame.finished = finished;
+        frame.waits = waits;
+        send(live, std::move(frame));
+    };
+    settings.onRound = [&](const render::RoundStatus& status) {
+        live.samples = status.samples;
+        if (status.samples >= kFirstShown)
+            show(status, false, false);
+    };
+    std::stop_token interrupted;
+    {
+        const std::lock_guard lock(m_mutex);
+        interrupted = m_current.get_token();
+    }
+    const auto report = render::render(live.scene, settings, *live.film, base::Progress(interrupted));
+    if (!report || report->reason == render::Stopped::ByRequest)
+        return;
+    const bool waits = besideFinal && report->reason == render::Stopped::BySamples && report->samples < live.request.stop.samples;
+    live.finished = !waits;
+    show({report->samples, report->noise, 0}, live.finished, waits);
+}
+
+void RenderQueue::tell(const Running& running, FinalStatus::State state, std::optional<base::Error> error)
+{
+    m_onFinal({running.final.folder, state, running.fraction, running.status.samples, running.status.noise, running.status.secondsLeft, running.saved,
+               std::move(error)});
+}
+
+void RenderQueue::expose(Running& running)
+{
+    std::this_thread::sleep_for(m_slow);
+    Final& f = running.final;
+    work::StillSettings settings;
+    settings.widthPx = f.settings.widthPx;
+    settings.heightPx = f.settings.heightPx;
+    settings.stop = f.settings.stop;
+    if (settings.stop.seconds > 0)
+        settings.stop.seconds = std::max(0.01, settings.stop.seconds - f.seconds);
+    settings.seed = f.settings.seed;
+    settings.transparent = f.settings.transparent;
+    settings.filmPath = f.filmPath();
+    settings.filmKey = finalKey(f);
+    settings.developStopped = false;
+    settings.onRound = [&](const render::RoundStatus& status, const work::Still&) {
+        running.status = status;
+        f.samples = status.samples;
+        (void)m_store.update(f);  // only what is shown after a kill; the film itself is the checkpoint
+        tell(running, FinalStatus::State::Running);
+    };
+    std::stop_token interrupted;
+    {
+        const std::lock_guard lock(m_mutex);
+        interrupted = m_current.get_token();
+    }
+    auto lastTold = std::chrono::steady_clock::now();
+    std::mutex telling;
+    const auto report = [&](double fraction) {
+        const std::lock_guard lock(telling);
+        running.fraction = fraction;
+        if (const auto now = std::chrono::steady_clock::now(); now - lastTold > std::chrono::milliseconds(200)) {
+            lastTold = now;
+            tell(running, FinalStatus::State::Running);
+        }
+    };
+    tell(running, FinalStatus::State::Running);
+    const auto began = std::chrono::steady_clock::now();
+    auto still = work::makeStill(f.work, settings, m_cache, base::Progress(interrupted, report));
+    f.seconds += std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
+    std::optional<base::Error> error;
+    if (!still) {
+        if (still.error().code == base::ErrorCode::Stopped)
+            return;  // goes on when the queue comes back to it
+        error = still.error();
+    } else {
+        running.status.samples = f.samples = still->report.samples;
+        running.status.noise = still->report.noise;
+        if (still->report.reason == render::Stopped::ByRequest) {
+            (void)m_store.update(f);
+            return;
+        }
+        if (auto saved = files::saveStill(*still, files::ppiFor(f.work.sheet, f.settings.widthPx), f.settings.bits, f.settings.out); !saved)
+            error = saved.error();
+    }
+    running.fraction = 1;
+    running.status.secondsLeft = 0;
+    if (!error) {
+        running.saved = f.settings.out;
+        f.finished = true;
+        if (auto kept = m_store.update(f); !kept)
+            error = kept.error();
+        // One finished film is kept, so that the same export again needs no rendering.
+        for (const Final& other : m_store.all())
+            if (other.finished && other.folder != f.folder)
+                m_store.remove(other.folder);
+    }
+    std::unique_ptr<Running> done;
+    {
+        const std::lock_guard lock(m_mutex);
+        const auto at = std::find_if(m_finals.begin(), m_finals.end(), [&](const auto& r) { return r.get() == &running; });
+        done = std::move(*at);
+        m_finals.erase(at);
+    }
+    tell(*done, error ? FinalStatus::State::Failed : FinalStatus::State::Finished, error);
+}
+
+void RenderQueue::saveStopped(Running& running)
+{
+    std::optional<base::Error> error;
+    if (running.save) {
+        // The film as it is: a render that has nothing left to do.
+        Final& f = running.final;
+        work::StillSettings settings;
+        settings.widthPx = f.settings.widthPx;
+        settings.heightPx = f.settings.heightPx;
+        settings.stop = {1, 0, 0};
+        settings.seed = f.settings.seed;
+        settings.transparent = f.settings.transparent;
+        settings.filmPath = f.filmPath();
+        settings.filmKey = finalKey(f);
+        auto still = work::makeStill(f.work, settings, m_cache, {});
+        if (!still) {
+            error = still.error();
+        } else if (auto saved = files::saveStill(*still, files::ppiFor(f.work.sheet, f.settings.widthPx), f.settings.bits, f.settings.out); !saved) {
+            error = saved.error();
+        } else {
+            running.saved = f.settings.out;
+            running.status.samples = f.samples = still->report.samples;
+        }
+    }
+    (void)m_store.update(running.final);
+    tell(running, error ? FinalStatus::State::Failed : FinalStatus::State::Stopped, error);
+}
+
+}  // namespace session

@@ -1,0 +1,114 @@
+// One queue for all rendering: the live picture of the work as it stands, and final renders that go on beside it.
+//
+// One worker. A new live work comes first: its draft is there after a tenth of a second and is never skipped, so that the picture
+// follows a drag however fast the drag is. Then it sharpens. While a final render runs, the live picture sharpens to a few samples
+// and leaves the machine to the final; an edit interrupts the final, whose film keeps what it has.
+#pragma once
+
+#include <condition_variable>
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+#include "picture/raster.h"
+#include "session/finals.h"
+#include "work/make_still.h"
+
+namespace session {
+
+// Where things are in a picture that is shown; for overlays and hands.
+struct Stage {
+    work::Work work;
+    work::WorkBodies bodies;
+    render::Camera camera;
+};
+
+struct LiveRequest {
+    work::Work work;
+    int widthPx = 0, heightPx = 0;          // of the whole picture
+    std::optional<render::Film::Rect> part; // only this is rendered
+    render::StopRule stop{256, 0, 1.5};
+    std::uint32_t seed = 0;
+};
+
+// What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
+struct LiveFrame {
+    std::uint64_t job = 0;               // as live() returned it; older ones are stale
+    int widthPx = 0, heightPx = 0;       // of the whole picture
+    render::Film::Rect place{};          // of this picture in it
+    std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
+    std::shared_ptr<const picture::Raster<render::PixelId>> ids;
+    std::shared_ptr<const Stage> stage;
+    render::RoundStatus status;
+    base::Notes notes;
+    bool draft = false;                  // coarse light
+    bool finished = false;               // the stop rule is met
+    bool waits = false;                  // sharpens no further while a final render runs
+    std::optional<base::Error> error;
+};
+
+struct FinalStatus {
+    enum class State { Waiting, Running, Stopped, Finished, Failed };
+    std::string folder;
+    State state = State::Waiting;
+    double fraction = 0, samples = 0, noise = -1, secondsLeft = -1;
+    std::string saved;                   // where the picture went
+    std::optional<base::Error> error;
+};
+
+class RenderQueue {
+public:
+    // Both are called on the worker's thread.
+    RenderQueue(FinalStore store, std::function<void(LiveFrame)> onLive, std::function<void(FinalStatus)> onFinal);
+    ~RenderQueue();
+    RenderQueue(const RenderQueue&) = delete;
+    RenderQueue& operator=(const RenderQueue&) = delete;
+
+    // Starts on this work. Returns at once; frames of earlier jobs that still come carry their older numbers.
+    std::uint64_t live(LiveRequest request);
+    // While held, a new work gets its draft and no more.
+    void hold(bool held);
+
+    // Takes a final into the queue, or back into it.
+    void startFinal(const Final& final);
+    // Stops it. `save` writes the picture as far as it is.
+    void stopFinal(const std::string& folder, bool save);
+
+    const FinalStore& store() const { return m_store; }
+
+    // For tests: every stage waits so long before it begins.
+    void setSlowStage(std::chrono::milliseconds wait) { m_slow = wait; }
+
+private:
+    struct Live;     // the live picture being made
+    struct Running;  // a final in the queue
+    void run(std::stop_token stop);
+    void draft(Live& live);
+    void sharpen(Live& live, bool besideFinal);
+    void expose(Running& running);
+    void saveStopped(Running& running);
+    void send(Live& live, LiveFrame frame);
+    void tell(const Running& running, FinalStatus::State state, std::optional<base::Error> error = {});
+
+    FinalStore m_store;
+    std::function<void(LiveFrame)> m_onLive;
+    std::function<void(FinalStatus)> m_onFinal;
+    work::Cache m_cache;
+    std::chrono::milliseconds m_slow{0};
+    std::shared_ptr<const render::BodyTree> m_tree;
+
+    std::mutex m_mutex;
+    std::condition_variable_any m_wake;
+    std::optional<LiveRequest> m_next;
+    std::unique_ptr<Live> m_live;            // the worker's alone
+    std::vector<std::unique_ptr<Running>> m_finals;
+    std::stop_source m_current;              // stops what the worker does now
+    std::uint64_t m_lastNumber = 0;
+    bool m_held = false;
+    std::jthread m_worker;  // last: it ends before what it uses
+};
+
+}  // namespace session

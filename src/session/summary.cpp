@@ -1,0 +1,217 @@
+#include "session/summary.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+namespace session {
+
+namespace {
+
+std::string joined(const std::vector<std::string>& parts, const char* between = ", ")
+{
+    std::string text;
+    for (const std::string& part : parts)
+        if (!part.empty())
+            text += (text.empty() ? "" : between) + part;
+    return text;
+}
+
+std::string number(double value, int decimals = 1)
+{
+    return shownNumber(value, Kind::Plain, {}, decimals);
+}
+
+std::string length(double pt, const LengthUnit& unit)
+{
+    return shownNumber(pt, Kind::Length, unit, 1) + " " + unitName(Kind::Length, unit);
+}
+
+std::string bevelText(const solid::Bevel& bevel, const char* where, const LengthUnit& unit)
+{
+    if (bevel.none())
+        return {};
+    return fmt::format("{} {} {}", bevel.profile == solid::Profile::Chamfer ? "chamfer" : "roundover", length(bevel.widthPt, unit), where);
+}
+
+std::string surfaceText(const work::Material& m)
+{
+    const char* finish = m.roughness < 0.12f ? "mirror" : m.roughness < 0.35f ? "glossy" : m.roughness < 0.7f ? "satin" : "matte";
+    return fmt::format("{} {}", finish, m.metallic > 0.5f ? "metal" : "plastic");
+}
+
+std::string colourText(const work::Work& work, const work::Material& m)
+{
+    const auto swatch = work.swatches.items.find(m.swatch);
+    return swatch == work.swatches.items.end() ? picture::hexFromRgb(m.baseColour) : swatch->second.name;
+}
+
+std::string sideText(double direction, double height)
+{
+    const double d = std::remainder(direction, 360.0);
+    const char* side = std::abs(d) < 15 ? "" : std::abs(d) > 165 ? "behind" : d < 0 ? "left" : "right";
+    const char* up = height > 70 ? "above" : height > 15 ? "upper" : height < -15 ? "lower" : "";
+    if (height > 70)
+        return "from above";
+    if (!*side)
+        return *up ? fmt::format("from the {} front", up) : "from the front";
+    if (std::string(side) == "behind")
+        return "from behind";
+    return *up ? fmt::format("from the {} {}", up, side) : fmt::format("from the {}", side);
+}
+
+}  // namespace
+
+std::string choiceTitle(const work::Work& work, const Choice& choice)
+{
+    if (choice.empty())
+        return "Nothing is chosen";
+    std::vector<std::string> whole, letters;
+    std::string of;
+    for (const Target& t : choice.targets) {
+        const work::Piece& piece = work.pieces.items.at(t.piece);
+        if (t.letter.empty()) {
+            whole.push_back(titleOf(piece));
+        } else {
+            letters.push_back(letterText(piece, t.letter));
+            of = titleOf(piece);
+        }
+    }
+    if (letters.empty())
+        return "Chosen: " + joined(whole);
+    std::string text = "Chosen: " + joined(letters) + (choice.pieces().size() == 1 ? " of " + of : "");
+    return whole.empty() ? text : text + ", " + joined(whole);
+}
+
+std::string letteringSummary(const work::Work& work, const Choice& choice)
+{
+    if (choice.empty())
+        return {};
+    const work::Piece& piece = work.pieces.items.at(choice.targets.back().piece);
+    const work::Lettering& l = piece.lettering;
+    const auto lines = std::count(l.text.begin(), l.text.end(), '\n') + 1;
+    return joined({fmt::format("{}{}{}", l.font.family, l.font.style.empty() ? "" : " ", l.font.style), number(l.layout.sizePt) + " pt",
+                   lines > 1 ? fmt::format("{} lines", lines) : std::string(),
+                   piece.copies.count > 0 ? fmt::format("{} linked {}", piece.copies.count, piece.copies.count == 1 ? "copy" : "copies") : std::string()});
+}
+
+std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit)
+{
+    const auto forms = formsOf(work, choice);
+    if (forms.empty())
+        return {};
+    const auto depth = common<double>(forms, [](const auto& f) { return f.depthPt; });
+    const auto front = common<solid::Bevel>(forms, [](const auto& f) { return f.front; });
+    const auto back = common<solid::Bevel>(forms, [](const auto& f) { return f.back; });
+    return joined({depth ? (*depth > 0 ? "slab " + length(*depth, unit) : "flat") : "slabs of mixed depth",
+                   front ? bevelText(*front, "in front", unit) : "mixed bevels in front", back ? bevelText(*back, "at the back", unit) : "mixed bevels at the back"});
+}
+
+std::string materialSummary(const work::Work& work, const Choice& choice)
+{
+    const auto sets = materialsOf(work, choice);
+    if (sets.empty())
+        return {};
+    const auto set = common<work::MaterialSet>(sets, [](const auto& s) { return s; });
+    if (!set)
+        return "mixed";
+    static constexpr const char* kParts[] = {"face", "bevel", "side", "back bevel", "back"};
+    std::vector<std::string> parts{colourText(work, set->piece) + ", " + surfaceText(set->piece)};
+    for (const auto& [part, m] : set->parts)
+        parts.push_back(fmt::format("{} {}", kParts[static_cast<int>(part)], colourText(work, m)));
+    return joined(parts, "; ");
+}
+
+std::string sheetSummary(const work::Work& work)
+{
+    const work::Sheet& s = work.sheet;
+    const LengthUnit unit{s.unit, s.ppi};
+    return fmt::format("{} x {} {}, {} ppi", number(s.width, 2), number(s.height, 2), unitName(Kind::Length, unit), number(s.ppi));
+}
+
+std::string groundSummary(const work::Work& work, const LengthUnit& unit)
+{
+    const work::Ground& g = work.ground;
+    switch (g.kind) {
+    case render::GroundKind::None:
+        return "no ground, backdrop " + picture::hexFromRgb(g.backdrop);
+    case render::GroundKind::Wall:
+        return "wall " + colourText(work, g.wall) + (g.wallBehind != 0 ? ", " + length(g.wallBehind, unit) + " behind" : "");
+    case render::GroundKind::Floor:
+        return "floor " + colourText(work, g.floor);
+    case render::GroundKind::Sweep:
+        return fmt::format("sweep, floor {}, wall {}", colourText(work, g.floor), colourText(work, g.wall));
+    }
+    return {};
+}
+
+std::string viewSummary(const work::Work& work)
+{
+    const work::View& v = work.view;
+    std::vector<std::string> parts{v.perspective ? fmt::format("perspective {} mm", number(v.focalLength)) : "parallel"};
+    if (v.walk == 0 && v.rise == 0)
+        parts.push_back("straight");
+    if (v.walk != 0)
+        parts.push_back(fmt::format("{}\u00b0 to the {}", number(std::abs(v.walk)), v.walk < 0 ? "left" : "right"));
+    if (v.rise != 0)
+        parts.push_back(fmt::format("{}\u00b0 {}", number(std::abs(v.rise)), v.rise < 0 ? "below" : "above"));
+    if (work.viewLocked)
+        parts.push_back("locked");
+    return joined(parts);
+}
+
+std::string lightSummary(const work::Work& work)
+{
+    const work::Light* brightest = nullptr;
+    int on = 0;
+    for (const std::string& id : work.lights.order)
+        if (const work::Light& l = work.lights.items.at(id); l.on) {
+            ++on;
+            if (!brightest || l.stops > brightest->stops)
+                brightest = &l;
+        }
+    const std::string around = work.surroundings.on ? "surroundings" : "black surroundings";
+    if (!brightest)
+        return work.surroundings.on ? "surroundings alone" : "no light at all";
+    // Softness as seen from the lettering: the light's size over its distance.
+    const double angle = brightest->kind == render::LightKind::Sun       ? brightest->sunSize
+                         : brightest->kind == render::LightKind::Softbox ? 57.3 * std::max(brightest->width, brightest->breadth) / brightest->distance
+                                                                         : 57.3 * brightest->size / brightest->distance;
+    return fmt::format("{} {}, brightest {}, {}; {}", on, on == 1 ? "light" : "lights", sideText(brightest->direction, brightest->height),
+                       angle > 15 ? "soft" : angle > 4 ? "medium" : "hard", around);
+}
+
+std::string finishSummary(const work::Work& work)
+{
+    return joined({work.finish.viewTransform == picture::ViewTransform::TrueColour ? "true colour" : "soft whites",
+                   work.finish.exposure != 0 ? fmt::format("exposure {:+.2g} stops", work.finish.exposure) : std::string()});
+}
+
+std::string exportSummary(const work::Work& work)
+{
+    return fmt::format("{} x {} px, stops {}", work.sheet.widthPx(), work.sheet.heightPx(), stopSentence(work.final));
+}
+
+std::string stopSentence(const render::StopRule& rule)
+{
+    std::vector<std::string> parts;
+    if (rule.noise > 0)
+        parts.push_back(rule.noise == 1.5 ? "when clean" : "at noise " + number(rule.noise));
+    if (rule.samples > 0)
+        parts.push_back(fmt::format("at {} samples", rule.samples));
+    if (rule.seconds > 0)
+        parts.push_back("after " + durationText(rule.seconds));
+    return parts.empty() ? "when asked" : joined(parts, " or ");
+}
+
+std::string durationText(double seconds)
+{
+    const auto s = static_cast<long>(std::lround(std::max(0.0, seconds)));
+    if (s < 100)
+        return fmt::format("{} s", s);
+    const long minutes = (s + 30) / 60;
+    return minutes < 100 ? fmt::format("{} min", minutes) : fmt::format("{} h {} min", minutes / 60, minutes % 60);
+}
+
+}  // namespace session

@@ -1,0 +1,30 @@
+// What a section of the ticket says when it is closed: what is set there, in plain words.
+#pragma once
+
+#include <string>
+
+#include "session/choice.h"
+#include "session/quantity.h"
+
+namespace session {
+
+// Lettering, Form and Material speak of what is chosen. Lengths are shown in `unit`.
+std::string letteringSummary(const work::Work& work, const Choice& choice);
+std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit);
+std::string materialSummary(const work::Work& work, const Choice& choice);
+std::string sheetSummary(const work::Work& work);
+std::string groundSummary(const work::Work& work, const LengthUnit& unit);
+std::string viewSummary(const work::Work& work);
+std::string lightSummary(const work::Work& work);
+std::string finishSummary(const work::Work& work);
+std::string exportSummary(const work::Work& work);
+
+// "Chosen: KITE FAIR" or "Chosen: K, I of KITE FAIR"; "Nothing is chosen".
+std::string choiceTitle(const work::Work& work, const Choice& choice);
+
+// "at 64 samples", "when clean", "after 10 s": rules joined by "or".
+std::string stopSentence(const render::StopRule& rule);
+// "12 s", "3 min", "2 h 10 min".
+std::string durationText(double seconds);
+
+}  // namespace session

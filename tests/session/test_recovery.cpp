@@ -1,0 +1,109 @@
+// What a killed program leaves behind, and finals on disk.
+#include <QTemporaryDir>
+#include <QtTest>
+#include <csignal>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "files/work_file.h"
+#include "session/finals.h"
+#include "session/recovery.h"
+
+namespace {
+
+work::Work kites(const std::string& text)
+{
+    work::FontChoice font;
+    font.style = "Bold";
+    return work::newWork(text, font, {160, 90, work::Unit::Px, 72});
+}
+
+}  // namespace
+
+class TestRecovery : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void aKilledProgramLeavesItsWork()
+    {
+        const QTemporaryDir folder;
+        const std::string path = folder.path().toStdString();
+        int ready[2];
+        QVERIFY(pipe(ready) == 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            session::Recovery recovery(path);
+            recovery.keep(kites("OLD"), "/tmp/kite.openglow");
+            recovery.keep(kites("KITE"), "/tmp/kite.openglow");
+            recovery.flush();
+            (void)!write(ready[1], "x", 1);
+            pause();
+            _exit(1);
+        }
+        char byte = 0;
+        QVERIFY(read(ready[0], &byte, 1) == 1);
+        session::Recovery other(path);
+        QVERIFY(other.left().empty());  // it still runs
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        const auto left = other.left();
+        QCOMPARE(left.size(), std::size_t{1});
+        QCOMPARE(left[0].original, std::string("/tmp/kite.openglow"));
+        const auto work = files::openWork(left[0].file);
+        QVERIFY(work && *work == kites("KITE"));
+        session::Recovery::drop(left[0]);
+        QVERIFY(other.left().empty());
+    }
+
+    void anOrderlyEndLeavesNothing()
+    {
+        const QTemporaryDir folder;
+        {
+            session::Recovery recovery(folder.path().toStdString());
+            recovery.keep(kites("KITE"), {});
+            recovery.flush();
+            QVERIFY(!QDir(folder.path()).entryList({"*.openglow"}).isEmpty());
+            recovery.forget();
+            QVERIFY(QDir(folder.path()).entryList({"*.openglow"}).isEmpty());
+            recovery.keep(kites("FAIR"), {});
+        }
+        QVERIFY(QDir(folder.path()).entryList(QDir::Files).isEmpty());
+    }
+
+    void aFullDiskIsSaid()
+    {
+        session::Recovery recovery("/proc/no-such-folder");
+        recovery.keep(kites("KITE"), {});
+        recovery.flush();
+        const auto fault = recovery.takeFault();
+        QVERIFY(fault && fault->code == base::ErrorCode::CannotWrite);
+        QVERIFY(!recovery.takeFault());
+    }
+
+    void finalsAreKept()
+    {
+        const QTemporaryDir folder;
+        const session::FinalStore store(folder.filePath("finals").toStdString());
+        const session::FinalSettings settings{320, 180, true, 16, {64, 0, 1.5}, 7, "/tmp/kite \xC3\xA4.png"};
+        auto made = store.create(kites("KITE"), settings);
+        QVERIFY(made.has_value());
+        made->samples = 12;
+        QVERIFY(store.update(*made).has_value());
+        const auto all = store.all();
+        QCOMPARE(all.size(), std::size_t{1});
+        QVERIFY(all[0].settings == settings);
+        QVERIFY(all[0].work == kites("KITE"));
+        QCOMPARE(all[0].samples, 12.0);
+        QVERIFY(session::FinalStore::bytesOf(all[0]) > 100);
+        // A broken one is passed over, a strange folder is not removed.
+        QVERIFY(QFile(QString::fromStdString(made->folder + "/final.json")).resize(10));
+        QVERIFY(store.all().empty());
+        store.remove(folder.path().toStdString());
+        QVERIFY(QDir(folder.path()).exists());
+        store.remove(made->folder);
+        QVERIFY(!QDir(QString::fromStdString(made->folder)).exists());
+    }
+};
+
+QTEST_APPLESS_MAIN(TestRecovery)
+#include "test_recovery.moc"

@@ -1,0 +1,288 @@
+#include <QImage>
+#include <QTemporaryDir>
+#include <QtTest>
+#include <condition_variable>
+#include <csignal>
+#include <mutex>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "session/render_queue.h"
+#include "support/support.h"
+
+using session::FinalStatus;
+using session::LiveFrame;
+using session::RenderQueue;
+
+namespace {
+
+// Collects what the queue sends and waits for something in it.
+template <class T>
+class Mailbox {
+public:
+    void add(T item)
+    {
+        const std::lock_guard lock(m_mutex);
+        m_items.push_back(std::move(item));
+        m_changed.notify_all();
+    }
+    bool waitFor(const std::function<bool(const T&)>& wanted)
+    {
+        std::unique_lock lock(m_mutex);
+        return m_changed.wait_for(lock, std::chrono::seconds(120), [&] { return std::any_of(m_items.begin(), m_items.end(), wanted); });
+    }
+    std::vector<T> all()
+    {
+        const std::lock_guard lock(m_mutex);
+        return m_items;
+    }
+
+private:
+    std::mutex m_mutex;
+    std::condition_variable m_changed;
+    std::vector<T> m_items;
+};
+
+work::Work kites(const std::string& text)
+{
+    work::FontChoice font;
+    font.style = "Bold";
+    return work::newWork(text, font, {160, 90, work::Unit::Px, 72});
+}
+
+struct Setup {
+    QTemporaryDir folder;
+    Mailbox<LiveFrame> frames;
+    Mailbox<FinalStatus> finals;
+    session::FinalStore store{folder.filePath("finals").toStdString()};
+    std::unique_ptr<RenderQueue> queue = std::make_unique<RenderQueue>(
+        store, [this](LiveFrame f) { frames.add(std::move(f)); }, [this](FinalStatus s) { finals.add(std::move(s)); });
+
+    session::Final final(const std::string& text, const render::StopRule& stop, int width = 160)
+    {
+        session::FinalSettings settings;
+        settings.widthPx = width;
+        settings.heightPx = width * 9 / 16;
+        settings.stop = stop;
+        settings.out = folder.filePath("out.png").toStdString();
+        return *store.create(kites(text), settings);
+    }
+};
+
+work::Still still(const work::Work& work, int width, int height, std::uint32_t samples)
+{
+    work::Cache cache;
+    work::StillSettings settings;
+    settings.widthPx = width;
+    settings.heightPx = height;
+    settings.stop = {samples, 0, 0};
+    return std::move(*work::makeStill(work, settings, cache, {}));
+}
+
+// A PNG with exactly the pixels of a still.
+bool holds(const std::string& png, const work::Still& still)
+{
+    const QImage saved = QImage(QString::fromStdString(png)).convertToFormat(QImage::Format_RGB888);
+    const auto expected = finish::to8Bits(still.picture);
+    if (saved.width() != expected.width || saved.height() != expected.height)
+        return false;
+    for (int y = 0; y < expected.height; ++y)
+        if (std::memcmp(saved.constScanLine(y), expected.at(0, y), std::size_t(expected.width) * 3) != 0)
+            return false;
+    return true;
+}
+
+}  // namespace
+
+class TestRenderQueue : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // First a draft, then sharper step by step; settled it is what makeStill() makes with the same seed and samples.
+    void sharpensToTheFinalPicture()
+    {
+        Setup s;
+        const auto job = s.queue->live({kites("KITE"), 160, 90, {}, {12, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.finished; }));
+        const std::vector<LiveFrame> all = s.frames.all();
+        QVERIFY(all.front().draft && !all.back().draft);
+        for (std::size_t i = 1; i < all.size(); ++i)
+            QVERIFY(all[i].status.samples >= all[i - 1].status.samples);
+        QVERIFY(finish::to8Bits(still(kites("KITE"), 160, 90, 12).picture) == *all.back().picture);
+    }
+
+    // The draft is near the settled picture, and its edges and ids are those of the film.
+    void theDraftIsTrue()
+    {
+        Setup s;
+        work::Work work = kites("KITE");
+        work.sheet = {640, 360, work::Unit::Px, 72};
+        s.queue->live({work, 640, 360, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([](const LiveFrame& f) { return f.finished; }));
+        const work::Still clean = still(work, 640, 360, 64);
+        const auto reference = finish::to8Bits(clean.picture);
+        const LiveFrame draft = s.frames.all().front();
+        double difference = 0;
+        for (std::size_t i = 0; i < reference.values.size(); ++i)
+            difference += std::abs(int(reference.values[i]) - int(draft.picture->values[i]));
+        QVERIFY2(difference / double(reference.values.size()) < 8, qPrintable(QString::number(difference / double(reference.values.size()))));
+        // Pixel middles against a random place in a pixel: they may differ along edges only.
+        int other = 0;
+        for (int y = 0; y < 360; ++y)
+            for (int x = 0; x < 640; ++x)
+                other += draft.ids->at(x, y)->letter != clean.film->id(x, y).letter;
+        QVERIFY2(other < 640 * 360 / 50, qPrintable(QString::number(other)));
+    }
+
+    // A part is the same pixels as the whole.
+    void aPartMatchesTheWhole()
+    {
+        Setup s;
+        const auto job = s.queue->live({kites("KITE"), 160, 90, render::Film::Rect{40, 20, 100, 70}, {4, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.finished; }));
+        const LiveFrame part = s.frames.all().back();
+        QCOMPARE(part.picture->width, 60);
+        const auto whole = still(kites("KITE"), 160, 90, 4).picture;
+        int same = 0;
+        for (int y = 0; y < 50; ++y)
+            for (int x = 0; x < 60; ++x)
+                same += std::abs(int(part.picture->at(x, y)[0]) - int(std::lround(whole.at(x + 40, y + 20)[0] * 255))) <= 1;  // dither
+        QCOMPARE(same, 3000);
+    }
+
+    void theLatestWorkWins()
+    {
+        Setup s;
+        const auto first = s.queue->live({kites("SLOW"), 160, 90, {}, {100000, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == first && f.status.samples > 2; }));
+        s.queue->setSlowStage(std::chrono::milliseconds(50));
+        s.queue->live({kites("SKIPPED"), 160, 90, {}, {100000, 0, 0}, 0});
+        const auto last = s.queue->live({kites("KITE"), 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == last && f.finished; }));
+        for (const LiveFrame& f : s.frames.all())
+            QVERIFY(!f.finished || f.job == last);
+    }
+
+    void heldItDoesNotSharpen()
+    {
+        Setup s;
+        s.queue->hold(true);
+        const auto job = s.queue->live({kites("KITE"), 160, 90, {}, {8, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.draft; }));
+        QTest::qSleep(150);
+        for (const LiveFrame& f : s.frames.all())
+            QVERIFY(f.draft);
+        s.queue->hold(false);
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.finished; }));
+    }
+
+    void errorsAndNotesArrive()
+    {
+        Setup s;
+        work::Work broken = kites("K");
+        broken.pieces.items.at("p1").lettering.font.asset = "fonts/bad.otf";
+        broken.assets["fonts/bad.otf"].bytes = std::make_shared<const outline::Bytes>(outline::Bytes{1, 2, 3});
+        const auto bad = s.queue->live({broken, 16, 9, {}, {1, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == bad && f.error.has_value(); }));
+        const auto empty = s.queue->live({kites(""), 16, 9, {}, {1, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == empty && f.finished && f.notes.size() == 1; }));
+    }
+
+    // A final has its own snapshot and goes on while the work is edited; the picture is what makeStill() makes.
+    void aFinalBesideEdits()
+    {
+        Setup s;
+        const session::Final final = s.final("KITE", {40, 0, 0}, 320);
+        s.queue->startFinal(final);
+        for (int i = 0; i < 5; ++i) {
+            const auto job = s.queue->live({kites("EDIT" + std::to_string(i)), 160, 90, {}, {100000, 0, 0}, 0});
+            QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job; }));
+        }
+        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Finished; }));
+        QVERIFY(holds(final.settings.out, still(kites("KITE"), 320, 180, 40)));
+        QVERIFY(s.store.all().at(0).finished);
+    }
+
+    void aStoppedFinalKeepsWhatIsThere()
+    {
+        Setup s;
+        const session::Final final = s.final("KITE", {100000, 0, 0}, 320);
+        s.queue->startFinal(final);
+        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.samples >= 4; }));
+        s.queue->stopFinal(final.folder, true);
+        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Stopped; }));
+        QCOMPARE(QImage(QString::fromStdString(final.settings.out)).width(), 320);
+        QVERIFY(!s.store.all().at(0).finished);
+        QVERIFY(s.store.all().at(0).samples >= 4);
+    }
+
+    // Killed in the middle and started again, the final is the one that nobody killed.
+    void aKilledFinalGoesOn()
+    {
+        Setup s;
+        const session::Final final = s.final("KITE", {48, 0, 0}, 320);
+        s.queue.reset();
+        int ready[2];
+        QVERIFY(pipe(ready) == 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            // A fresh program: threads do not survive a fork.
+            execl("/proc/self/exe", "render-child", final.folder.c_str(), std::to_string(ready[1]).c_str(), nullptr);
+            _exit(1);
+        }
+        char byte = 0;
+        QVERIFY(read(ready[0], &byte, 1) == 1);
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        const session::Final kept = s.store.all().at(0);
+        QVERIFY(!kept.finished && kept.samples > 0 && kept.samples < 48);
+        s.queue = std::make_unique<RenderQueue>(s.store, [](LiveFrame) {}, [&](FinalStatus f) { s.finals.add(std::move(f)); });
+        s.queue->startFinal(kept);
+        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Finished; }));
+        QVERIFY(holds(final.settings.out, still(kites("KITE"), 320, 180, 48)));
+    }
+
+    void aBadFolderIsSaid()
+    {
+        Setup s;
+        session::Final final = s.final("KITE", {1, 0, 0});
+        final.settings.out = "/proc/no/picture.png";
+        s.queue->startFinal(final);
+        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Failed && f.error->code == base::ErrorCode::CannotWrite; }));
+    }
+
+    // Leaving in the middle of long renders takes no longer than a tile.
+    void endsWhenAsked()
+    {
+        Setup s;
+        s.queue->live({kites("LONG"), 1600, 900, {}, {100000, 0, 0}, 0});
+        s.queue->startFinal(s.final("LONG", {100000, 0, 0}, 1600));
+        QTest::qSleep(300);
+        s.queue.reset();
+        const std::size_t count = s.frames.all().size();
+        QTest::qSleep(100);
+        QCOMPARE(s.frames.all().size(), count);
+    }
+};
+
+// The program that is killed: renders a kept final and says when some of it is there.
+int renderChild(const char* folder, int ready)
+{
+    const session::FinalStore store(QFileInfo(folder).path().toStdString());
+    RenderQueue queue(store, [](LiveFrame) {}, [&](FinalStatus s) {
+        if (s.samples >= 4)
+            (void)!write(ready, "x", 1);
+    });
+    queue.startFinal(store.all().at(0));
+    pause();
+    return 1;
+}
+
+int main(int argc, char** argv)
+{
+    if (argc == 3 && std::strcmp(argv[0], "render-child") == 0)
+        return renderChild(argv[1], std::atoi(argv[2]));
+    TestRenderQueue test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "test_render_queue.moc"

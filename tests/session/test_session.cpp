@@ -1,0 +1,201 @@
+// History, choice, edits and summaries: an open work without a window.
+#include <QtTest>
+
+#include "files/work_json.h"
+#include "session/edits.h"
+#include "session/session.h"
+#include "session/summary.h"
+
+using session::Choice;
+using session::Session;
+
+namespace {
+
+work::Work kites(const std::string& text = "KITE")
+{
+    work::FontChoice font;
+    font.style = "Bold";
+    return work::newWork(text, font, {800, 600, work::Unit::Px, 72});
+}
+
+solid::SlabForm& form(work::Work& w)
+{
+    return w.pieces.items.at("p1").form;
+}
+
+}  // namespace
+
+class TestSession : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void undoLeadsBackToAnEqualWork()
+    {
+        const work::Work start = kites();
+        Session s(start);
+        int told = 0;
+        s.observe([&](const session::Change&) { ++told; });
+        QVERIFY(s.edit("Depth", [](work::Work& w) { form(w).depthPt = 7; }));
+        QVERIFY(s.edit("Text", [](work::Work& w) { work::setText(w.pieces.items.at("p1"), "KITES"); }));
+        QVERIFY(s.edit("Add light", [](work::Work& w) { session::addLight(w, render::LightKind::Sun); }));
+        QVERIFY(s.isChanged());
+        const work::Work end = s.work();
+        QCOMPARE(told, 3);
+        QCOMPARE(s.history().undoLabel(), std::string("Add light"));
+        for (int i = 0; i < 3; ++i)
+            s.undo();
+        QVERIFY(s.work() == start);
+        QVERIFY(files::toJson(s.work()) == files::toJson(start));
+        QVERIFY(!s.isChanged() && !s.history().canUndo());
+        for (int i = 0; i < 3; ++i)
+            s.redo();
+        QVERIFY(s.work() == end);
+    }
+
+    // A drag is one step however many values it runs through; one that comes back to its start, and one that changes nothing,
+    // is none.
+    void mergingAndNothing()
+    {
+        const work::Work start = kites();
+        const double depth = work::Work(start).pieces.items.at("p1").form.depthPt;
+        Session s(start);
+        const auto drag = [&](double to) { return s.edit("Depth", "depth", [to](work::Work& w) { form(w).depthPt = to; }); };
+        for (int i = 1; i < 50; ++i)
+            drag(i);
+        s.endMerge();
+        drag(60);
+        drag(61);
+        s.undo();
+        QCOMPARE(s.work().pieces.items.at("p1").form.depthPt, 49.0);
+        s.undo();
+        QVERIFY(s.work() == start);
+        QVERIFY(!drag(depth));
+        QVERIFY(!s.history().canUndo());
+        drag(5);
+        drag(depth);
+        QVERIFY(!s.history().canUndo());
+        QVERIFY(s.work() == start);
+    }
+
+    void aNewEditDropsWhatWasUndone()
+    {
+        Session s(kites());
+        s.edit("A", [](work::Work& w) { form(w).depthPt = 1; });
+        s.edit("B", [](work::Work& w) { form(w).depthPt = 2; });
+        s.undo();
+        s.edit("C", [](work::Work& w) { form(w).depthPt = 3; });
+        QVERIFY(!s.history().canRedo());
+        s.undo();
+        QCOMPARE(s.work().pieces.items.at("p1").form.depthPt, 1.0);
+    }
+
+    void choicesOfPiecesAndLetters()
+    {
+        Session s(kites());
+        const auto ids = s.work().pieces.items.at("p1").lettering.letterIds;
+        Choice letters;
+        letters.set({"p1", ids[0]});
+        letters.add({"p1", ids[2]});
+        s.choose(letters);
+        QCOMPARE(session::choiceTitle(s.work(), s.choice()), std::string("Chosen: K, T of KITE"));
+        // A form for these two; the piece and the others keep theirs.
+        const double depth = s.work().pieces.items.at("p1").form.depthPt;
+        s.edit("Depth", [&](work::Work& w) {
+            for (solid::SlabForm* f : session::formsIn(w, s.choice()))
+                f->depthPt = 5;
+        });
+        const work::Piece& piece = s.work().pieces.items.at("p1");
+        QCOMPARE(piece.letters.size(), std::size_t{2});
+        QCOMPARE(piece.form.depthPt, depth);
+        QCOMPARE(piece.formOf(ids[2]).depthPt, 5.0);
+        const auto depthOf = [](const solid::SlabForm& f) { return f.depthPt; };
+        QCOMPARE(session::common<double>(session::formsOf(s.work(), s.choice()), depthOf), std::optional(5.0));
+        // The whole piece reads mixed, and setting it sets all; letters like their piece have nothing of their own any more.
+        letters.add({"p1", {}});
+        QCOMPARE(letters.targets.size(), std::size_t{1});
+        s.choose(letters);
+        QVERIFY(!session::common<double>(session::formsOf(s.work(), s.choice()), depthOf).has_value());
+        s.edit("Depth", [&](work::Work& w) {
+            for (solid::SlabForm* f : session::formsIn(w, s.choice()))
+                f->depthPt = 9;
+        });
+        QVERIFY(s.work().pieces.items.at("p1").letters.empty());
+        // What goes is chosen no longer.
+        letters.set({"p1", ids[3]});
+        s.choose(letters);
+        s.edit("Text", [](work::Work& w) { work::setText(w.pieces.items.at("p1"), "KIT"); });
+        QVERIFY(s.choice().empty());
+    }
+
+    void viewsGoBack()
+    {
+        Session s(kites());
+        QVERIFY(!s.backToLastView());
+        for (double walk : {5.0, 10.0, 15.0})
+            s.edit("Walk", "walk", [walk](work::Work& w) { w.view.walk = walk; });
+        s.endMerge();
+        QVERIFY(s.backToLastView());
+        QCOMPARE(s.work().view.walk, 0.0);
+        QVERIFY(s.backToLastView());  // and forth
+        QCOMPARE(s.work().view.walk, 15.0);
+    }
+
+    void piecesAndLights()
+    {
+        work::Work w = kites();
+        const std::string id = session::addLettering(w, "DUNES");
+        QCOMPARE(w.pieces.order, (std::vector<std::string>{id, "p1"}));
+        const auto copies = session::duplicate(w, {"p1"});
+        QCOMPARE(w.pieces.order, (std::vector<std::string>{id, copies[0], "p1"}));
+        session::reorder(w, id, 5);
+        QCOMPARE(w.pieces.order.back(), id);
+        session::remove(w, {"p1", id});
+        QCOMPARE(w.pieces.order, copies);
+        session::remove(w, copies);
+        QVERIFY(w.pieces.items.empty());
+        QVERIFY(!session::addLettering(w, "NEW").empty());
+
+        const std::string sun = session::addLight(w, render::LightKind::Sun);
+        const std::string second = session::duplicateLight(w, sun);
+        QCOMPARE(session::lightTitle(w, second), std::string("Sun 2"));
+        session::removeLight(w, sun);
+        QCOMPARE(session::lightTitle(w, second), std::string("Sun"));
+    }
+
+    // A3 to A5 halves every length (ISO 216: each format has half the area of the one before).
+    void aSmallerSheetTakesTheWorkAlong()
+    {
+        work::Work w = kites();
+        w.sheet = {297, 420, work::Unit::Mm, 300};
+        w.pieces.items.at("p1").placement.x = 30;
+        w.pieces.items.at("p1").form.front.widthPt = 4;
+        const double size = w.pieces.items.at("p1").lettering.layout.sizePt, distance = w.lights.items.begin()->second.distance;
+        session::changeSheet(w, {148.5, 210, work::Unit::Mm, 300}, true);
+        const work::Piece& p = w.pieces.items.at("p1");
+        QCOMPARE(p.lettering.layout.sizePt, size / 2);
+        QCOMPARE(p.form.front.widthPt, 2.0);
+        QCOMPARE(p.placement.x, 15.0);
+        QCOMPARE(w.lights.items.begin()->second.distance, distance / 2);
+    }
+
+    void summariesSayWhatIsSet()
+    {
+        work::Work w = kites("KITE\nFAIR");
+        work::Piece& p = w.pieces.items.at("p1");
+        p.lettering.layout.sizePt = 180;
+        p.form = {24, {3, 3, solid::Profile::Roundover, 8}, {}, solid::Corners::Round};
+        Choice choice;
+        choice.set({"p1", {}});
+        const session::LengthUnit pt;
+        QCOMPARE(session::letteringSummary(w, choice), std::string("League Spartan Bold, 180 pt, 2 lines"));
+        QCOMPARE(session::formSummary(w, choice, pt), std::string("slab 24 pt, roundover 3 pt in front"));
+        QCOMPARE(session::lightSummary(w), std::string("1 light, brightest from the upper left, soft; surroundings"));
+        QCOMPARE(session::viewSummary(w), std::string("parallel, straight"));
+        QCOMPARE(session::stopSentence({64, 10, 1.5}), std::string("when clean or at 64 samples or after 10 s"));
+        p.letters[p.lettering.letterIds[0]].form = solid::SlabForm{1, p.form.front, {}, solid::Corners::Round};
+        QCOMPARE(session::formSummary(w, choice, pt), std::string("slabs of mixed depth, roundover 3 pt in front"));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestSession)
+#include "test_session.moc"
