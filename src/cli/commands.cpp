@@ -18,6 +18,7 @@
 #include "files/work_json.h"
 #include "outline/text.h"
 #include "solid/check.h"
+#include "work/fonts.h"
 #include "work/make_still.h"
 
 namespace cli {
@@ -165,46 +166,27 @@ int runNew(const NewOptions& options)
         return wrongUsage(fmt::format("--sheet takes WIDTHxHEIGHT in px, such as 1920x1080, not \"{}\"", options.sheet));
     if (!outline::isUtf8(options.text))
         return wrongUsage("--text must be UTF-8");
-    work::FontChoice font;
-    work::Cache cache;
+    const auto font = !options.fontFile.empty() ? work::fontFromFile(options.fontFile) : work::fontNamed(options.font.empty() ? kUsualFont : options.font);
+    if (!font)
+        return report(font.error());
     base::Notes notes;
-    work::Asset asset;
-    std::string file = options.fontFile;
-    if (file.empty()) {
-        const auto found = outline::findFontNamed(options.font.empty() ? kUsualFont : options.font);
-        if (!found)
-            return report(found.error());
-        if (!found->exact && !options.font.empty())
-            notes.push_back({"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, found->family), "--font"});
-        file = found->path;
-        font.family = found->family;
-        font.style = found->style;
-        font.index = found->index;
-        font.variations = found->variations;
-    }
-    auto bytes = base::readFile(file, 1u << 28);
-    if (!bytes)
-        return report(bytes.error());
-    asset.bytes = std::make_shared<const outline::Bytes>(std::move(*bytes));
-    const auto opened = outline::Font::open(asset.bytes, font.index, font.variations, file);
-    if (!opened)
-        return report(opened.error());
-    asset.licence = (*opened)->licence();
-    if (!options.fontFile.empty())
-        font.family = (*opened)->familyName();
-    font.asset = "fonts/" + std::filesystem::path(file).filename().string();
-
+    if (!font->exact && !options.font.empty())
+        notes.push_back({"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, font->choice.family), "--font"});
+    work::Cache cache;
     work::Sheet sheet;
     sheet.width = (*size)[0];
     sheet.height = (*size)[1];
     sheet.ppi = options.ppi;
-    work::Work work = work::newWork(options.text, font, sheet);
-    work.assets[font.asset] = asset;
+    work::Work work = work::newWork(options.text, font->choice, sheet);
+    work.assets[font->choice.asset] = font->asset;
     work::Piece& piece = work.pieces.items.begin()->second;
     if (options.sizePt > 0) {
         work::scaleTo(piece, options.sizePt);
     } else {
         // As large as fits four fifths of the width and three fifths of the height.
+        const auto opened = work::openFont(work, font->choice, cache, notes);
+        if (!opened)
+            return report(opened.error());
         const auto layout = outline::layoutText(options.text, **opened, piece.lettering.layout, {});
         if (!layout)
             return report(layout.error());

@@ -1,4 +1,6 @@
+#include <fmt/format.h>
 #include <fontconfig/fontconfig.h>
+#include <hb-ot.h>
 
 #include <algorithm>
 #include <cctype>
@@ -33,6 +35,28 @@ bool hasValue(FcPattern* pattern, const char* object, const std::string& wanted)
     }
 }
 
+// "wght=900,opsz=14": where a named instance lies on the axes.
+std::string instanceVariations(const std::string& path, int face, int instance)
+{
+    hb_blob_t* blob = hb_blob_create_from_file(path.c_str());
+    hb_face_t* opened = hb_face_create(blob, static_cast<unsigned>(face));
+    hb_blob_destroy(blob);
+    std::vector<hb_ot_var_axis_info_t> axes(hb_ot_var_get_axis_count(opened));
+    auto count = static_cast<unsigned>(axes.size());
+    hb_ot_var_get_axis_infos(opened, 0, &count, axes.data());
+    std::vector<float> place(axes.size());
+    hb_ot_var_named_instance_get_design_coords(opened, static_cast<unsigned>(instance), &count, place.data());
+    hb_face_destroy(opened);
+    std::string variations;
+    for (std::size_t i = 0; i < std::min<std::size_t>(count, axes.size()); ++i) {
+        char tag[5] = {};
+        hb_tag_to_string(axes[i].tag, tag);
+        if (place[i] != axes[i].default_value)
+            variations += fmt::format("{}{}={}", variations.empty() ? "" : ",", tag, place[i]);
+    }
+    return variations;
+}
+
 }  // namespace
 
 base::Result<FoundFont> findFont(const std::string& family, const std::string& style)
@@ -56,8 +80,11 @@ base::Result<FoundFont> findFont(const std::string& family, const std::string& s
     found.path = stringOf(match, FC_FILE);
     int index = 0;
     FcPatternGetInteger(match, FC_INDEX, 0, &index);
-    found.index = index & 0xffff;  // the upper half is the named instance, which `variations` carries
+    found.index = index & 0xffff;
     found.variations = stringOf(match, FC_FONT_VARIATIONS);
+    // The upper half counts the file's named instances from 1; 0x8000 is the variable face itself.
+    if (const int instance = index >> 16; found.variations.empty() && instance > 0 && instance < 0x8000)
+        found.variations = instanceVariations(found.path, found.index, instance - 1);
     found.family = stringOf(match, FC_FAMILY);
     found.style = stringOf(match, FC_STYLE);
     found.exact = hasValue(match, FC_FAMILY, family) && (style.empty() || hasValue(match, FC_STYLE, style));

@@ -94,7 +94,45 @@ hb_draw_funcs_t* penFunctions()
     return functions;
 }
 
+std::vector<FontAxis> axesOf(hb_face_t* face, const std::vector<hb_variation_t>& settings)
+{
+    std::vector<hb_ot_var_axis_info_t> infos(hb_ot_var_get_axis_count(face));
+    auto count = static_cast<unsigned>(infos.size());
+    hb_ot_var_get_axis_infos(face, 0, &count, infos.data());
+    std::vector<FontAxis> axes;
+    for (const hb_ot_var_axis_info_t& info : infos) {
+        if (info.flags & HB_OT_VAR_AXIS_FLAG_HIDDEN)
+            continue;
+        char tag[5] = {};
+        hb_tag_to_string(info.tag, tag);
+        FontAxis axis{tag, nameEntry(face, info.name_id), info.min_value, info.default_value, info.max_value, info.default_value};
+        if (axis.name.empty())
+            axis.name = axis.tag;
+        for (const hb_variation_t& s : settings)
+            if (s.tag == info.tag)
+                axis.value = std::clamp<double>(s.value, info.min_value, info.max_value);
+        axes.push_back(std::move(axis));
+    }
+    return axes;
+}
+
 }  // namespace
+
+std::string withVariation(const std::string& variations, const FontAxis& axis, double value)
+{
+    std::string result;
+    std::size_t at = 0;
+    while (at < variations.size()) {
+        const std::size_t end = std::min(variations.find(',', at), variations.size());
+        const std::string part = variations.substr(at, end - at);
+        if (!part.starts_with(axis.tag + "="))
+            result += (result.empty() ? "" : ",") + part;
+        at = end + 1;
+    }
+    if (value != axis.usual)
+        result += fmt::format("{}{}={}", result.empty() ? "" : ",", axis.tag, value);
+    return result;
+}
 
 base::Result<std::shared_ptr<const Font>> Font::open(SharedBytes bytes, int index, const std::string& variations,
                                                      const std::string& name)
@@ -133,6 +171,7 @@ base::Result<std::shared_ptr<const Font>> Font::open(SharedBytes bytes, int inde
         font->m_family = nameEntry(face, HB_OT_NAME_ID_FONT_FAMILY);
     font->m_licence = nameEntry(face, HB_OT_NAME_ID_LICENSE);
     font->m_font = hb_font_create(face);
+    font->m_axes = axesOf(face, *settings);
     hb_face_destroy(face);
     const int scale = static_cast<int>(font->m_unitsPerEm);
     hb_font_set_scale(font->m_font, scale, scale);

@@ -16,6 +16,19 @@ namespace outline {
 using Bytes = std::vector<std::uint8_t>;
 using SharedBytes = std::shared_ptr<const Bytes>;
 
+// A design axis of a variable font (OpenType fvar), in the font's own units.
+struct FontAxis {
+    std::string tag;   // "wght"
+    std::string name;  // "Weight", as the font calls it
+    double least = 0, usual = 0, most = 0;
+    double value = 0;  // as the face was opened
+
+    bool operator==(const FontAxis&) const = default;
+};
+
+// `variations` with this axis at `value`, or without it where `value` is the axis's usual one.
+std::string withVariation(const std::string& variations, const FontAxis& axis, double value);
+
 // Immutable and safe to use from several threads at once.
 class Font {
 public:
@@ -36,6 +49,7 @@ public:
     double descent() const { return m_descent; }               // in em, negative
     double capHeight() const { return m_capHeight; }           // of capitals, in em
     int glyphCount() const { return m_glyphCount; }
+    const std::vector<FontAxis>& axes() const { return m_axes; }  // without those the font hides; empty when it does not vary
 
     // Outline of a glyph in font units, y up, as the font has it: contours may overlap. Empty for a space.
     std::vector<CurveContour> glyphOutline(std::uint32_t glyph) const;
@@ -56,6 +70,7 @@ private:
     double m_descent = -0.2;
     double m_capHeight = 0.7;
     int m_glyphCount = 0;
+    std::vector<FontAxis> m_axes;
 };
 
 // Where a font was found on this machine.

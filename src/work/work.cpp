@@ -57,7 +57,7 @@ Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet
     Piece piece;
     piece.lettering.font = font;
     setText(piece, text);
-    const double size = sheet.heightPt() / 4;
+    const double size = std::min(sheet.heightPt() / 4, sheet.widthPt() / 5);
     piece.lettering.layout.sizePt = size;
     piece.form.depthPt = size / 4;
     piece.form.front = {size / 40, size / 40, solid::Profile::Roundover, 8, false};
@@ -76,6 +76,13 @@ Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet
     const std::string lightId = work.newId("l");
     work.lights.items[lightId] = light;
     work.lights.order.push_back(lightId);
+    return work;
+}
+
+Work emptyWork(const Sheet& sheet)
+{
+    Work work = newWork("x", {}, sheet);
+    work.pieces = {};
     return work;
 }
 

@@ -246,6 +246,9 @@ struct Work {
 // A piece with this text on a sheet, against a wall, lit by a softbox and plain surroundings.
 Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet);
 
+// The same without a piece.
+Work emptyWork(const Sheet& sheet);
+
 // Sets the size of the type; depth and bevels grow with it.
 void scaleTo(Piece& piece, double sizePt);
 

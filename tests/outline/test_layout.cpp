@@ -3,6 +3,7 @@
 #include <QJsonObject>
 #include <QtTest>
 
+#include "base/file.h"
 #include "outline/layout.h"
 #include "support/support.h"
 
@@ -13,6 +14,41 @@ class TestLayout : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // Axes, names and ranges as fontTools reads them from the fvar table.
+    void axesAreThoseOfTheFile()
+    {
+        const auto found = outline::findFont("Inter", "Black");
+        QVERIFY(found && found->exact);
+        const auto opened = outline::Font::open(std::make_shared<const outline::Bytes>(*base::readFile(found->path)), found->index, found->variations, "Inter");
+        QVERIFY(opened);
+        const outline::Font* font = opened->get();
+        const QByteArray script = "import sys, json\nfrom fontTools.ttLib import TTFont\nf = TTFont(sys.argv[1])\n"
+                                  "print(json.dumps([[a.axisTag, f['name'].getDebugName(a.axisNameID), a.minValue, a.defaultValue, a.maxValue]"
+                                  " for a in f['fvar'].axes if not a.flags & 1]))";
+        const QJsonArray expected = QJsonDocument::fromJson(support::run("/usr/bin/python3", {"-c", script, QString::fromStdString(found->path)})).array();
+        QVERIFY(!expected.isEmpty());
+        QCOMPARE(font->axes().size(), std::size_t(expected.size()));
+        for (qsizetype i = 0; i < expected.size(); ++i) {
+            const outline::FontAxis& axis = font->axes()[std::size_t(i)];
+            QCOMPARE(QString::fromStdString(axis.tag), expected[i][0].toString());
+            QCOMPARE(QString::fromStdString(axis.name), expected[i][1].toString());
+            QCOMPARE(axis.least, expected[i][2].toDouble());
+            QCOMPARE(axis.usual, expected[i][3].toDouble());
+            QCOMPARE(axis.most, expected[i][4].toDouble());
+            if (axis.tag == "wght")
+                QCOMPARE(axis.value, 900.0);  // the instance that fontconfig names Black
+        }
+        QVERIFY(support::font("Lobster Two")->axes().empty());
+    }
+
+    void oneAxisChangesAndTheOthersStay()
+    {
+        const outline::FontAxis weight{"wght", "Weight", 100, 400, 900, 400};
+        QCOMPARE(outline::withVariation("", weight, 650), "wght=650");
+        QCOMPARE(outline::withVariation("wdth=90,wght=300,slnt=-4", weight, 650), "wdth=90,slnt=-4,wght=650");
+        QCOMPARE(outline::withVariation("wdth=90,wght=300", weight, 400), "wdth=90");
+    }
+
     void shapesLikeHbShape_data()
     {
         QTest::addColumn<QString>("family");

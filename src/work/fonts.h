@@ -1,0 +1,24 @@
+// Fonts that travel with a work.
+#pragma once
+
+#include "work/cache.h"
+#include "work/work.h"
+
+namespace work {
+
+struct FontWithFile {
+    FontChoice choice;  // names `choice.asset`
+    Asset asset;
+    bool exact = true;  // false: a stand-in for what is not on this machine
+};
+
+// A face found on this machine by family and style, or a font file, with its bytes and licence. Errors: CannotRead, BadInput for
+// what is no font.
+base::Result<FontWithFile> fontOnMachine(const std::string& family, const std::string& style);
+base::Result<FontWithFile> fontNamed(const std::string& name);  // "Bebas Neue Bold"
+base::Result<FontWithFile> fontFromFile(const std::string& path);
+
+// Drops assets that nothing names any more.
+void dropUnusedAssets(Work& work);
+
+}  // namespace work
