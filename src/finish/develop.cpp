@@ -9,10 +9,30 @@ namespace finish {
 
 namespace {
 
+constexpr float kScreenWhite = 1 + 1.0f / 255;  // a step over 1, so that white paper is not marked for its rounding
+
 // What is seen of a covered place: light without coverage, through the view transform; still linear.
 Rgb throughView(Rgb light, float alpha, const DevelopSettings& s)
 {
     return picture::applyViewTransform(light * (1 / alpha), s.viewTransform);
+}
+
+// Calls each(x, y in the region, means of the entries, coverage) for every pixel.
+template <class Each>
+void forPixels(const render::Film& film, Each each)
+{
+    const render::FilmShape& shape = film.shape();
+    base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
+        std::vector<Rgb> mean(shape.entries.size());
+        for (int c = 0; c < shape.regionWidth; ++c) {
+            const int x = shape.regionX + c, y = shape.regionY + static_cast<int>(row);
+            const std::uint32_t n = film.samplesAt(x, y);
+            const float scale = n > 0 ? 1.0f / static_cast<float>(n) : 0;
+            for (std::size_t i = 0; i < mean.size(); ++i)
+                mean[i] = (film.colours(x, y, 0)[i] + film.colours(x, y, 1)[i]) * scale;
+            each(c, static_cast<int>(row), mean.data(), (film.sums(x, y, 0).alpha + film.sums(x, y, 1).alpha) * scale);
+        }
+    });
 }
 
 }  // namespace
@@ -37,25 +57,25 @@ Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
 
 picture::Raster<float> develop(const render::Film& film, const DevelopSettings& s)
 {
-    const render::FilmShape& shape = film.shape();
-    picture::Raster<float> raster(shape.regionWidth, shape.regionHeight, s.transparent ? 4 : 3);
-    base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
-        std::vector<Rgb> mean(shape.entries.size());
-        for (int c = 0; c < shape.regionWidth; ++c) {
-            const int x = shape.regionX + c, y = shape.regionY + static_cast<int>(row);
-            const std::uint32_t n = film.samplesAt(x, y);
-            const float scale = n > 0 ? 1.0f / static_cast<float>(n) : 0;
-            for (std::size_t i = 0; i < mean.size(); ++i)
-                mean[i] = (film.colours(x, y, 0)[i] + film.colours(x, y, 1)[i]) * scale;
-            const float alpha = (film.sums(x, y, 0).alpha + film.sums(x, y, 1).alpha) * scale;
-            const Rgb seen = developed(mean.data(), alpha, s);
-            float* out = raster.at(c, static_cast<int>(row));
-            out[0] = seen.x;
-            out[1] = seen.y;
-            out[2] = seen.z;
-            if (s.transparent)
-                out[3] = alpha;
-        }
+    picture::Raster<float> raster(film.shape().regionWidth, film.shape().regionHeight, s.transparent ? 4 : 3);
+    forPixels(film, [&](int x, int y, const Rgb* mean, float alpha) {
+        const Rgb seen = developed(mean, alpha, s);
+        float* out = raster.at(x, y);
+        out[0] = seen.x;
+        out[1] = seen.y;
+        out[2] = seen.z;
+        if (s.transparent)
+            out[3] = alpha;
+    });
+    return raster;
+}
+
+picture::Raster<std::uint8_t> clipped(const render::Film& film, const DevelopSettings& s)
+{
+    picture::Raster<std::uint8_t> raster(film.shape().regionWidth, film.shape().regionHeight, 1);
+    forPixels(film, [&](int x, int y, const Rgb* mean, float alpha) {
+        const Rgb light = mixed(mean, s);
+        *raster.at(x, y) = alpha > 0 && std::max({light.x, light.y, light.z}) > alpha * kScreenWhite;
     });
     return raster;
 }

@@ -29,6 +29,10 @@ Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& settings);
 // The region of a film as encoded sRGB: three channels, or four with straight alpha when transparent. O(pixels), parallel.
 picture::Raster<float> develop(const render::Film& film, const DevelopSettings& settings);
 
+// 1 where the light of a covered pixel is brighter than a screen's white in any channel, before the view transform: detail there
+// is lost or softened. One channel. O(pixels), parallel.
+picture::Raster<std::uint8_t> clipped(const render::Film& film, const DevelopSettings& settings);
+
 // 8 bits with dither: each value is rounded up with the chance of its fraction, by a hash of place and channel,
 // so that gradients do not band and exact values stay exact. Alpha is not dithered. 16 bits are rounded.
 picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded);

@@ -236,6 +236,8 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
         live.samples = status.samples;
         LiveFrame frame;
         frame.picture = shared8Bits(finish::develop(*live.film, live.develop));
+        if (live.request.marksClipped)
+            frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(*live.film, live.develop));
         frame.status = status;
         frame.finished = finished;
         frame.waits = waits;

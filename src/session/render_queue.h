@@ -32,6 +32,7 @@ struct LiveRequest {
     std::optional<render::Film::Rect> part; // only this is rendered
     render::StopRule stop{256, 0, 1.5};
     std::uint32_t seed = 0;
+    bool marksClipped = false;              // frames say which pixels are too bright to be shown
 };
 
 // What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
@@ -41,6 +42,7 @@ struct LiveFrame {
     render::Film::Rect place{};          // of this picture in it
     std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
     std::shared_ptr<const picture::Raster<render::PixelId>> ids;
+    std::shared_ptr<const picture::Raster<std::uint8_t>> clipped;  // see finish::clipped(); not of a draft
     std::shared_ptr<const Stage> stage;
     render::RoundStatus status;
     base::Notes notes;

@@ -93,10 +93,10 @@ void Session::open(work::Work work, const std::string& path, bool changed)
     tell({true, true, true});
 }
 
-void Session::saved(const std::string& path)
+void Session::saved(const std::string& path, const work::Work& what)
 {
     m_path = path;
-    m_saved = work();
+    m_saved = what;
     tell({false, false, true});
 }
 

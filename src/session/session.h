@@ -42,7 +42,8 @@ public:
     bool backToLastView();
 
     void open(work::Work work, const std::string& path, bool changed = false);
-    void saved(const std::string& path);
+    // `what` is on disk now; the work may have gone on since.
+    void saved(const std::string& path, const work::Work& what);
 
     void observe(std::function<void(const Change&)> observer) { m_observers.push_back(std::move(observer)); }
 
