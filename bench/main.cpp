@@ -5,10 +5,14 @@
 #include <fontconfig/fontconfig.h>
 #include <fmt/format.h>
 #include <sys/resource.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <chrono>
+#include <condition_variable>
+#include <filesystem>
 #include <functional>
+#include <mutex>
 #include <nlohmann/json.hpp>
 #include <set>
 
@@ -19,6 +23,7 @@
 #include "render/integrator.h"
 #include "render/render.h"
 #include "solid/check.h"
+#include "session/render_queue.h"
 #include "solid/slab.h"
 #include "work/make_still.h"
 
@@ -161,6 +166,62 @@ Json benchMemory()
             {"pictureBytes", bytes.values.size()}};
 }
 
+// From a change to its first picture, as the window waits for it. The demo at about 960x540 pixels, and a wide word at exactly that.
+Json benchLive(const work::Work& demo)
+{
+    std::mutex mutex;
+    std::condition_variable come;
+    std::uint64_t shown = 0;
+    const std::string folder = "/tmp/open-glow-bench-" + std::to_string(getpid());
+    Json result;
+    {
+        session::RenderQueue queue(session::FinalStore(folder), [&](const session::LiveFrame& frame) {
+            const std::lock_guard lock(mutex);
+            shown = frame.job;
+            come.notify_all();
+        }, [](const session::FinalStatus&) {});
+        const auto waitFor = [&](const work::Work& work, int width, int height) {
+            return milliseconds([&] {
+                const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, false});
+                std::unique_lock lock(mutex);
+                come.wait(lock, [&] { return shown >= job; });
+            });
+        };
+        work::FontChoice font;
+        font.style = "Bold";
+        const std::pair<const char*, work::Work> scenes[] = {{"demo", demo}, {"wide word", work::newWork("GALE POINT", font, {960, 540, work::Unit::Px, 72})}};
+        for (const auto& [name, start] : scenes) {
+            work::Work work = start;
+            const int height = static_cast<int>(std::lround(std::sqrt(960.0 * 540 * work.sheet.heightPt() / work.sheet.widthPt())));
+            const int width = static_cast<int>(std::lround(height * work.sheet.widthPt() / work.sheet.heightPt()));
+            waitFor(work, width, height);
+            work::Piece& piece = work.pieces.items.begin()->second;
+            const std::pair<const char*, std::function<void()>> changes[] = {
+                {"viewMs", [&] { work.view.walk += 1; }},
+                {"lightMs", [&] { work.lights.items.begin()->second.direction += 1; }},
+                {"materialMs", [&] { piece.material.piece.roughness = piece.material.piece.roughness > 0.5f ? 0.4f : 0.6f; }},
+                {"geometryMs", [&] { piece.form.depthPt += 1; }}};
+            for (const auto& [what, change] : changes)
+                result[name][what] = median(15, [&] {
+                    change();
+                    // The film is at work when the change comes, as it is in the window.
+                    std::this_thread::sleep_for(std::chrono::milliseconds(300));
+                    return waitFor(work, width, height);
+                });
+            const double tolerance = work::toleranceFor(work.sheet, width);
+            result[name]["solidsAloneMs"] = median(15, [&] {
+                piece.form.depthPt += 1;
+                work::Cache cache;
+                base::Notes notes;
+                (void)work::openFont(work, piece.lettering.font, cache, notes);
+                return milliseconds([&] { (void)work::makeBodies(work, tolerance, cache, {}); });
+            });
+        }
+    }
+    std::filesystem::remove_all(folder);
+    return result;
+}
+
 Json benchGlyphs(int wanted)
 {
     FcPattern* all = FcPatternCreate();
@@ -239,6 +300,7 @@ int main(int argc, char** argv)
     }
     Json result;
     result["threads"] = base::threadCount();
+    result["live"] = benchLive(*work);
     result["memoryFullHd"] = benchMemory();
     result["words"]["League Spartan Bold"] = benchWord("League Spartan", "Bold");
     result["words"]["Lobster Two Bold"] = benchWord("Lobster Two", "Bold");

@@ -1,30 +1,32 @@
 // open-glow: the desktop application.
 #include <QApplication>
-#include <QFileInfo>
-#include <cstdio>
+#include <QCommandLineParser>
+#include <QIcon>
+#include <QSettings>
 
-#include "app/main_window.h"
-#include "files/work_file.h"
+#include "app/style.h"
+#include "app/window/main_window.h"
 
 int main(int argc, char** argv)
 {
     QApplication application(argc, argv);
-    QApplication::setApplicationName("Open Glow");
+    QApplication::setApplicationName("open-glow");
+    QApplication::setOrganizationName("open-glow");
     QApplication::setApplicationVersion(OPEN_GLOW_VERSION);
-    qRegisterMetaType<session::LiveFrame>();
-    const QStringList arguments = QApplication::arguments();
-    work::Work work = work::newWork("GALE POINT", {}, {});
-    QString title = QObject::tr("Untitled");
-    if (arguments.size() > 1) {
-        auto opened = files::openWork(arguments[1].toStdString());
-        if (!opened) {
-            std::fprintf(stderr, "open-glow: %s\n", base::oneLine(opened.error()).c_str());
-            return 1;
-        }
-        work = std::move(*opened);
-        title = QFileInfo(arguments[1]).completeBaseName();
-    }
-    app::MainWindow window(std::move(work), title);
+    QApplication::setDesktopFileName("open-glow");
+    QApplication::setWindowIcon(QIcon(":/open-glow.svg"));
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QObject::tr("Turns vector lettering into bodies and renders stills of them."));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("work", QObject::tr("A work to open, *.openglow"), "[work]");
+    parser.process(application);
+
+    const QString appearance = QSettings().value("appearance", "desktop").toString();
+    app::applyStyle(application, appearance == "light" ? app::Variant::Light : appearance == "dark" ? app::Variant::Dark : app::desktopVariant());
+    app::MainWindow window;
+    window.restoreGeometry(QSettings().value("geometry").toByteArray());
     window.show();
+    window.files()->start(parser.positionalArguments().value(0));
     return QApplication::exec();
 }

@@ -1,0 +1,219 @@
+// Makes the pictures of docs/screenshots and of the guide from the demo, by driving the window: build the target
+// make_screenshots and run it with the names of the pictures that are wanted, or none for all.
+#include <QApplication>
+#include <QDialog>
+#include <QMenuBar>
+#include <QToolButton>
+#include <QtTest>
+#include <cstdio>
+
+#include "app/picture/hands.h"
+#include "app/style.h"
+#include "app/window/help.h"
+#include "app/window/main_window.h"
+#include "files/work_file.h"
+#include "session/edits.h"
+
+namespace {
+
+using app::MainWindow;
+
+const QString kDocs = OPEN_GLOW_SOURCE "/docs/screenshots/", kGuide = OPEN_GLOW_SOURCE "/assets/guide/";
+
+void settle(MainWindow& window, int samples = 64)
+{
+    window.setLiveStop({static_cast<std::uint32_t>(samples), 0, 0});
+    QElapsedTimer timer;
+    timer.start();
+    while (!window.isSettled() && timer.elapsed() < 300000)
+        QTest::qWait(50);
+    QTest::qWait(50);
+}
+
+std::unique_ptr<MainWindow> demo()
+{
+    auto window = std::make_unique<MainWindow>();
+    window->resize(1280, 800);
+    window->show();
+    window->files()->openDemo();
+    window->finals()->wish().path = "/home/gale/Posters/gale-point.png";
+    return window;
+}
+
+void open(MainWindow& window, const char* section)
+{
+    window.ticket()->section(section)->setOpen(true);
+    QTest::qWait(50);
+}
+
+void chooseLetter(MainWindow& window, std::size_t letter)
+{
+    const std::string piece = window.session().work().pieces.order.front();
+    session::Choice choice;
+    choice.set({piece, window.session().work().pieces.items.at(piece).lettering.letterIds[letter]});
+    window.session().choose(choice);
+}
+
+void save(const QPixmap& picture, const QString& path)
+{
+    picture.save(path);
+    std::printf("%s\n", qPrintable(path));
+}
+
+// A busy work: twelve pieces on a wide sheet.
+work::Work twelve()
+{
+    work::Work w = work::newWork("GALEPOINT", {}, {1920, 1080, work::Unit::Px, 72});
+    const char* const words[] = {"KITE", "FAIR", "DUNES", "WIND", "TAIL", "LINE", "REEL", "LIFT", "SAND", "GUST", "SEA"};
+    int i = 0;
+    w.pieces.items.begin()->second.placement.y = 330;
+    work::scaleTo(w.pieces.items.begin()->second, 200);
+    for (const char* word : words) {
+        const std::string id = session::addLettering(w, word);
+        work::Piece& p = w.pieces.items.at(id);
+        work::scaleTo(p, 110);
+        p.placement.x = (i % 4 - 1.5) * 420;
+        p.placement.y = 60 - (i / 4) * 190;
+        p.placement.roll = (i % 3 - 1) * 6;
+        p.material.piece.baseColour = *picture::rgbFromHex(i % 3 == 0 ? "#E2563A" : i % 3 == 1 ? "#F0B93A" : "#2C7FA3");
+        ++i;
+    }
+    return w;
+}
+
+}  // namespace
+
+int main(int argc, char** argv)
+{
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("open-glow-pictures");
+    const QStringList wanted = QApplication::arguments().mid(1);
+    const bool dark = qEnvironmentVariable("OPEN_GLOW_APPEARANCE") == "dark";
+    app::applyStyle(application, dark ? app::Variant::Dark : app::Variant::Light);
+    const auto wants = [&](const char* name) { return wanted.isEmpty() || wanted.contains(name); };
+
+    if (wants("window")) {
+        auto w = demo();
+        settle(*w, 200);
+        save(w->grab(), kDocs + "window.png");
+    }
+    if (wants("letters")) {
+        auto w = demo();
+        chooseLetter(*w, 1);
+        open(*w, "form");
+        w->picture()->setFocus();
+        settle(*w);
+        save(w->grab(), kDocs + "letters.png");
+    }
+    if (wants("light")) {
+        auto w = demo();
+        open(*w, "light");
+        settle(*w);
+        save(w->grab(), kDocs + "light.png");
+    }
+    if (wants("bench")) {
+        auto w = demo();
+        w->findChild<QToolButton*>("state.bench")->click();
+        open(*w, "view");
+        w->session().edit("view", [](work::Work& work) { work.view.walk = -28; });
+        settle(*w);
+        save(w->grab(), kDocs + "bench.png");
+    }
+    if (wants("export")) {
+        auto w = demo();
+        open(*w, "export");
+        settle(*w);
+        save(w->grab(), kDocs + "export.png");
+    }
+    if (wants("busy")) {
+        auto w = demo();
+        w->session().open(twelve(), {});
+        open(*w, "material");
+        settle(*w);
+        save(w->grab(), kDocs + "busy.png");
+    }
+    // The guide's pictures: the ticket from `top` on, beside the middle of the picture.
+    const auto guide = [&](int step, MainWindow& window, int top) {
+        settle(window, 100);
+        const QPixmap all = window.grab();
+        QPixmap part(720, 450);
+        QPainter painter(&part);
+        painter.drawPixmap(0, 0, all.copy(0, top, 340, 450));
+        painter.drawPixmap(340, 0, all.copy(620, 190, 380, 450));
+        painter.end();
+        save(part, kGuide + QString::number(step) + ".png");
+    };
+    if (wants("guide-pictures")) {
+        auto w = demo();
+        open(*w, "sheet");
+        guide(1, *w, 330);
+        open(*w, "lettering");
+        chooseLetter(*w, 1);
+        guide(2, *w, 180);
+        open(*w, "form");
+        w->picture()->setFocus();
+        guide(3, *w, 180);
+        open(*w, "light");
+        guide(4, *w, 340);
+        open(*w, "view");
+        w->session().edit("view", [](work::Work& work) { work.view.walk = -42; });
+        guide(5, *w, 340);
+        open(*w, "export");
+        guide(6, *w, 350);
+    }
+    // Sections and states to look at; not kept.
+    for (const char* section : {"lettering", "form", "material", "sheet", "ground", "view", "light", "finish", "export"})
+        if (wanted.contains(QString("section-") + section)) {
+            auto w = demo();
+            open(*w, section);
+            for (auto* group : w->ticket()->section(section)->rows()->findChildren<QAbstractButton*>())
+                if (wanted.contains("groups") && group->isCheckable() && group->isVisible() && !group->isChecked())
+                    group->click();
+            settle(*w, 8);
+            save(w->grab(), QString("/tmp/look-%1.png").arg(section));
+        }
+    if (wanted.contains("empty")) {
+        auto w = demo();
+        w->files()->newWork({});
+        settle(*w, 8);
+        save(w->grab(), "/tmp/look-empty.png");
+    }
+    if (wanted.contains("popups")) {
+        auto w = demo();
+        open(*w, "material");
+        const auto popup = [&](const char* button, const char* panel) {
+            w->findChild<QAbstractButton*>(button)->click();
+            QTest::qWait(400);
+            save(w->findChild<QWidget*>(panel)->grab(), QString("/tmp/look-%1.png").arg(panel));
+            w->findChild<QWidget*>(panel)->hide();
+        };
+        popup("material.colour.chip", "material.colour.panel");
+        w->findChild<QAbstractButton*>("material.colour.newSwatch")->click();
+        popup("material.colour.chip", "material.colour.panel");
+        open(*w, "lettering");
+        popup("lettering.face.button", "lettering.face.panel");
+        QTimer::singleShot(500, w.get(), [&] {
+            auto* box = w->findChild<QDialog*>("leave");
+            save(box->grab(), "/tmp/look-leave.png");
+            box->reject();
+        });
+        w->session().edit("x", [](work::Work& work) { work.finish.exposure = 1; });
+        w->close();
+    }
+    if (wanted.contains("error")) {
+        auto w = demo();
+        w->files()->open("/tmp/not-there.openglow");
+        QTest::qWait(500);
+        w->session().edit("text", [](work::Work& work) { work::setText(work.pieces.items.begin()->second, "K\xF0\x9F\x9A\xA9" "E"); });
+        open(*w, "lettering");
+        settle(*w, 8);
+        save(w->grab(), "/tmp/look-error.png");
+    }
+    if (wanted.contains("guide-dialog") || wanted.contains("shortcuts")) {
+        auto w = demo();
+        wanted.contains("guide-dialog") ? app::showGuide(w.get()) : app::showShortcuts(w.get());
+        QTest::qWait(300);
+        save(w->findChild<QDialog*>(wanted.contains("guide-dialog") ? "guide" : "shortcuts")->grab(), "/tmp/look-help.png");
+    }
+    return 0;
+}

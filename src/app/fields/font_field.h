@@ -1,0 +1,45 @@
+// The face of a lettering: shown and chosen in its own letters.
+#pragma once
+
+#include <QWidget>
+#include <optional>
+
+#include "work/work.h"
+
+class QLineEdit;
+class QListView;
+class QSortFilterProxyModel;
+class QToolButton;
+
+namespace app {
+
+class FontField : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit FontField(QWidget* parent = nullptr);
+
+    // Nothing reads "mixed". `sample` is the text that faces are shown with.
+    void showValue(const std::optional<work::FontChoice>& value, const QString& sample);
+    void setObjectNames(const QString& name);
+
+Q_SIGNALS:
+    void chosen(const QString& family, const QString& style);
+    void fileChosen(const QString& path);
+
+private:
+    void makePanel();
+    void openPanel();
+    void take(const QModelIndex& index);
+    bool eventFilter(QObject* object, QEvent* event) override;
+
+    std::optional<work::FontChoice> m_value;
+    QString m_sample;
+    QToolButton* m_button;
+    QWidget* m_panel = nullptr;
+    QLineEdit* m_filter = nullptr;
+    QListView* m_list = nullptr;
+    QSortFilterProxyModel* m_shown = nullptr;
+};
+
+}  // namespace app

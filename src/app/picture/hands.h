@@ -1,0 +1,106 @@
+// Hands and keys in the picture. A gesture begins where the pointer goes down, changes the work of that moment while it moves, and
+// is one step of the history when it ends. Moving the camera and moving a piece never share a gesture: the camera is moved
+// from the margin, with the middle button and the wheel.
+#pragma once
+
+#include <QKeyEvent>
+#include <QPainter>
+#include <functional>
+
+#include "app/ticket/section.h"
+#include "session/gestures.h"
+#include "session/render_queue.h"
+
+namespace app {
+
+class PictureView;
+
+// A place to take hold of.
+struct Lug {
+    enum class Kind { Depth, Bevel, Plumb, Turn, LampFoot, LampHead, LampSize };
+    Kind kind;
+    QPointF at;
+    std::string light;  // of a lamp
+};
+
+class Hands {
+public:
+    Hands(const Desk& desk, PictureView& view) : m_desk(desk), m_view(view) {}
+
+    void press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModifiers modifiers);
+    void move(const QPointF& place, Qt::KeyboardModifiers modifiers);
+    void release(const QPointF& place, Qt::KeyboardModifiers modifiers);
+    void wheel(const QPointF& place, double notches);
+    bool key(QKeyEvent* event);
+    bool callOff();
+    void paint(QPainter& painter) const;
+
+    void pickColour(std::function<void(base::Rgb)> take) { m_pick = std::move(take); }
+    void choosePart() { m_choosingPart = true; }
+    void showLamps(bool shown) { m_lamps = shown; }
+    bool showsLamps() const { return m_lamps; }
+    // Where the lugs are now.
+    std::vector<Lug> lugs() const;
+
+private:
+    struct Drag {
+        std::function<void(const QPointF&, Qt::KeyboardModifiers)> move;
+        std::function<void(bool moved, const QPointF&, Qt::KeyboardModifiers)> done;
+        std::function<void(QPainter&)> paint;
+        work::Work start;
+        std::string label;
+        QPointF from;
+        bool moved = false;
+    };
+    // The chosen piece or letter in space.
+    struct Shape {
+        base::Pose pose;                 // of its piece
+        base::Box3 box;                  // along pose.right, up and out
+        base::Vec3 top, bottom, left;    // on its front, in the world
+    };
+
+    const session::Stage* stage() const;
+    std::optional<Shape> shape() const;
+    std::optional<session::Target> targetAt(const QPointF& place, bool letter) const;
+    std::vector<session::MoveDrag::Item> movable(const session::Choice& choice) const;
+    QPointF seen(base::Vec3 point) const;
+    double reach() const;
+    double unitStep() const;
+    QString length(double pt) const;
+    bool viewIsFree() const;
+
+    void edit(const Drag& drag, const std::function<void(work::Work&)>& change);
+    void begin(Drag drag, const QPointF& from, const QString& label);
+    void beginView(const QPointF& from, bool slide);
+    void beginMove(const QPointF& from, const session::Target& target, Qt::KeyboardModifiers modifiers);
+    void beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers);
+    void beginPart(const QPointF& from);
+    void beginLug(const Lug& lug, const QPointF& from);
+    void beginTurn(const Shape& shape, const QPointF& from);
+    void beginLamp(const Lug& lug, const QPointF& from);
+    void click(const QPointF& place, Qt::KeyboardModifiers modifiers);
+
+    void nudge(base::Vec3 by);
+    void plumb(double by);
+    void turn(double degrees);
+    void changeView(const std::string& label, const std::function<work::View(const work::View&)>& change);
+    void nextPiece(int step);
+    void intoLetters(int step, bool add);
+
+    QPointF onPlan(base::Vec2 place) const;
+    base::Vec2 fromPlan(QPointF place) const;
+    void paintLamps(QPainter& painter) const;
+    void paintLugs(QPainter& painter) const;
+
+    Desk m_desk;
+    PictureView& m_view;
+    std::optional<Drag> m_drag;
+    std::function<void(base::Rgb)> m_pick;
+    bool m_choosingPart = false, m_lamps = false;
+    QPointF m_pointer{-1e6, -1e6};
+    mutable std::optional<Shape> m_shape;         // kept while stage and choice are the same
+    mutable const void* m_shapeOf = nullptr;
+    mutable session::Choice m_shapeChoice;
+};
+
+}  // namespace app

@@ -1,0 +1,28 @@
+// Pictures laid over the picture: the line round what is chosen, and the marks of clipped pixels. Made from rasters, without a
+// widget.
+#pragma once
+
+#include <QImage>
+#include <functional>
+
+#include "picture/raster.h"
+#include "render/film.h"
+
+namespace app {
+
+using Ids = picture::Raster<render::PixelId>;
+
+// Two-tone dashes, `thick` pixels wide, just outside the pixels that `isChosen`; clear elsewhere. As large as `ids`. O(pixels).
+QImage choiceLine(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen, int thick);
+
+// A coarse two-tone hatch where `clipped` is not 0. O(pixels).
+QImage clippedMarks(const picture::Raster<std::uint8_t>& clipped);
+
+// The rectangle round the pixels that `isChosen`; empty when there are none. O(pixels).
+QRect chosenBounds(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen);
+
+// Which letters have at least half of their visible pixels within `area` (px of `ids`); pairs of piece and letter numbers, in
+// order. O(pixels).
+std::vector<std::pair<int, int>> lettersWithin(const Ids& ids, const QRect& area);
+
+}  // namespace app

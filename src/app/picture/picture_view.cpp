@@ -1,0 +1,409 @@
+#include "app/picture/picture_view.h"
+
+#include <QColorSpace>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QScrollBar>
+
+#include "app/picture/hands.h"
+#include "app/picture/marks.h"
+#include "app/style.h"
+
+namespace app {
+
+namespace {
+
+constexpr int kMargin = 7 * kGrid;  // round the frame at least, to walk from
+
+QImage imageOf(const picture::Raster<std::uint8_t>& raster)
+{
+    QImage image(raster.values.data(), raster.width, raster.height, raster.width * raster.channels, QImage::Format_RGB888);
+    image.setColorSpace(QColorSpace(QColorSpace::SRgb));
+    return image;
+}
+
+}  // namespace
+
+PictureView::PictureView(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk), m_hands(std::make_unique<Hands>(m_desk, *this))
+{
+    setObjectName("picture");
+    setAccessibleName(tr("Picture"));
+    setAccessibleDescription(tr("Space chooses the next piece, Enter its letters; arrows move what is chosen, with Ctrl they walk round"));
+    setMinimumSize(320, 200);
+    setFocusPolicy(Qt::StrongFocus);
+    setMouseTracking(true);
+    m_across = new QScrollBar(Qt::Horizontal, this);
+    m_across->setObjectName("picture.across");
+    m_down = new QScrollBar(Qt::Vertical, this);
+    m_down->setObjectName("picture.down");
+    for (QScrollBar* bar : {m_across, m_down}) {
+        bar->setCursor(Qt::ArrowCursor);
+        bar->hide();
+        connect(bar, &QScrollBar::valueChanged, this, [this] {
+            update();
+            Q_EMIT wanted();
+        });
+    }
+}
+
+PictureView::~PictureView() = default;
+
+// --- size and part ------------------------------------------------------------------------------------------------------------
+
+QSize PictureView::wholeSize() const
+{
+    const work::Sheet& sheet = m_desk.session->work().sheet;
+    if (m_actual)
+        return {sheet.widthPx(), sheet.heightPx()};
+    const double roomX = std::max(16, width() - 2 * kMargin), roomY = std::max(16, height() - 2 * kMargin);
+    const double scale = std::min(roomX / sheet.widthPt(), roomY / sheet.heightPt()) * devicePixelRatioF();
+    return {std::max(1, qRound(sheet.widthPt() * scale)), std::max(1, qRound(sheet.heightPt() * scale))};
+}
+
+QRectF PictureView::frameRect() const
+{
+    const double ratio = devicePixelRatioF();
+    const QSizeF size = QSizeF(wholeSize()) / ratio;
+    // On whole device pixels, so that nothing is resampled.
+    const auto middle = [&](double room, double needed) { return std::floor((room - needed) / 2 * ratio) / ratio; };
+    const double x = m_across->isVisibleTo(this) ? -m_across->value() : middle(width(), size.width());
+    const double y = m_down->isVisibleTo(this) ? -m_down->value() : middle(height(), size.height());
+    return {QPointF(x, y), size};
+}
+
+std::optional<render::Film::Rect> PictureView::wantedPart() const
+{
+    const QSize whole = wholeSize();
+    QRect wanted(QPoint(0, 0), whole);
+    if (m_actual) {
+        const QRectF frame = frameRect();
+        const double ratio = devicePixelRatioF();
+        const QRectF seen = QRectF(rect()).translated(-frame.topLeft());
+        wanted &= QRectF(seen.topLeft() * ratio, seen.size() * ratio).toAlignedRect();
+    }
+    if (hasPart()) {
+        const QRect part = QRectF(m_partOnFrame.x() * whole.width(), m_partOnFrame.y() * whole.height(), m_partOnFrame.width() * whole.width(),
+                                  m_partOnFrame.height() * whole.height()).toAlignedRect();
+        if (part.intersects(wanted))
+            wanted &= part;
+    }
+    if (wanted == QRect(QPoint(0, 0), whole) || wanted.isEmpty())
+        return std::nullopt;
+    return render::Film::Rect{wanted.left(), wanted.top(), wanted.right() + 1, wanted.bottom() + 1};
+}
+
+void PictureView::setActualSize(bool actual)
+{
+    if (m_actual == actual)
+        return;
+    m_actual = actual;
+    updateScrolls();
+    for (QScrollBar* bar : {m_across, m_down})
+        bar->setValue(bar->maximum() / 2);
+    update();
+    Q_EMIT wanted();
+}
+
+void PictureView::updateScrolls()
+{
+    const QSizeF size = QSizeF(wholeSize()) / devicePixelRatioF();
+    const int thick = 12;
+    const auto set = [&](QScrollBar* bar, double needed, int room) {
+        bar->setVisible(m_actual && needed > room);
+        bar->setRange(0, std::max(0, static_cast<int>(std::ceil(needed)) - room + thick));
+        bar->setPageStep(room);
+        bar->setSingleStep(32);
+    };
+    set(m_across, size.width(), width());
+    set(m_down, size.height(), height());
+    m_across->setGeometry(0, height() - thick, width() - thick, thick);
+    m_down->setGeometry(width() - thick, 0, thick, height() - thick);
+}
+
+void PictureView::choosePart()
+{
+    m_hands->choosePart();
+    setCursor(Qt::CrossCursor);
+}
+
+void PictureView::setPart(const QRectF& onFrame)
+{
+    m_partOnFrame = onFrame & QRectF(0, 0, 1, 1);
+    unsetCursor();
+    update();
+    Q_EMIT partChosen(hasPart());
+    Q_EMIT wanted();
+}
+
+bool PictureView::partOfChosen()
+{
+    if (!m_frame.ids || m_choice.isNull())
+        return false;
+    const auto& order = m_frame.stage->work.pieces.order;
+    const QRect box = chosenBounds(*m_frame.ids, [&](const render::PixelId& id) {
+        return id.piece > 0 && id.piece <= order.size() &&
+               std::any_of(m_choiceShown.targets.begin(), m_choiceShown.targets.end(), [&](const session::Target& t) { return t.piece == order[id.piece - 1u]; });
+    });
+    if (box.isEmpty())
+        return false;
+    const QRectF around = QRectF(box).adjusted(-16, -16, 16, 16).translated(m_frame.place.x0, m_frame.place.y0);
+    setPart({around.x() / m_frame.widthPx, around.y() / m_frame.heightPx, around.width() / m_frame.widthPx, around.height() / m_frame.heightPx});
+    return true;
+}
+
+void PictureView::showClipped(bool shown)
+{
+    m_showClipped = shown;
+    if (!shown)
+        m_clipped = {};
+    update();
+    Q_EMIT wanted();
+}
+
+void PictureView::showLamps(bool shown)
+{
+    m_hands->showLamps(shown);
+    update();
+}
+
+void PictureView::pickColour(std::function<void(base::Rgb)> take)
+{
+    m_hands->pickColour(std::move(take));
+    setCursor(Qt::CrossCursor);
+}
+
+bool PictureView::callOff()
+{
+    unsetCursor();
+    const bool was = m_hands->callOff();
+    update();
+    return was;
+}
+
+// --- what is shown ------------------------------------------------------------------------------------------------------------
+
+void PictureView::show(const session::LiveFrame& frame)
+{
+    if (!frame.picture)
+        return;
+    m_frame = frame;
+    const bool whole = frame.place.x0 == 0 && frame.place.y0 == 0 && frame.place.x1 == frame.widthPx && frame.place.y1 == frame.heightPx;
+    if (whole) {
+        m_wholeRaster = frame.picture;
+        m_whole = imageOf(*m_wholeRaster);
+        m_part = {};
+    } else {
+        m_partRaster = frame.picture;
+        m_part = imageOf(*m_partRaster);
+        m_partPlace = frame.place;
+    }
+    m_clipped = m_showClipped && frame.clipped ? clippedMarks(*frame.clipped) : QImage();
+    updateMarks();
+    update();
+}
+
+void PictureView::workChanged()
+{
+    updateScrolls();
+    updateMarks();
+    update();
+}
+
+void PictureView::updateMarks()
+{
+    const session::Choice& choice = m_desk.session->choice();
+    if (!m_frame.ids || (m_choiceOf == m_frame.ids.get() && m_choiceShown == choice))
+        return;
+    m_choiceOf = m_frame.ids.get();
+    m_choiceShown = choice;
+    if (choice.empty()) {
+        m_choice = {};
+        return;
+    }
+    const work::Work& w = m_frame.stage->work;
+    m_choice = choiceLine(*m_frame.ids, [&](const render::PixelId& id) {
+        if (id.piece == 0 || id.piece > w.pieces.order.size())
+            return false;
+        const std::string& piece = w.pieces.order[id.piece - 1u];
+        if (choice.has({piece, {}}))
+            return true;
+        const auto& letters = w.pieces.items.at(piece).lettering.letterIds;
+        return id.letter > 0 && id.letter <= letters.size() && choice.has({piece, letters[id.letter - 1u]});
+    }, std::max(1, qRound(devicePixelRatioF() * 1.25)));
+}
+
+QRect PictureView::placeInWidget(const render::Film::Rect& place) const
+{
+    return {place.x0, place.y0, place.x1 - place.x0, place.y1 - place.y0};
+}
+
+void PictureView::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.fillRect(rect(), colours().surround);
+    const QRectF frame = frameRect();
+    painter.save();
+    painter.setClipRect(frame);
+    if (!m_whole.isNull())
+        painter.drawImage(frame, m_whole);
+    // From here on in device pixels of the picture that is shown, scaled only while another size is on its way.
+    const auto inPicture = [&](const QImage& image, const QRect& place, int wholeWidth, int wholeHeight) {
+        const double sx = frame.width() / wholeWidth, sy = frame.height() / wholeHeight;
+        painter.drawImage(QRectF(frame.x() + place.x() * sx, frame.y() + place.y() * sy, place.width() * sx, place.height() * sy), image);
+    };
+    if (hasPart() || !m_part.isNull()) {
+        // What is not rendered now is older: it is dimmed.
+        if (hasPart())
+            painter.fillRect(frame, QColor(0x77, 0x77, 0x77, 150));
+        if (!m_part.isNull())
+            inPicture(m_part, placeInWidget(m_partPlace), m_frame.widthPx, m_frame.heightPx);
+    }
+    if (m_frame.ids) {
+        if (!m_clipped.isNull())
+            inPicture(m_clipped, placeInWidget(m_frame.place), m_frame.widthPx, m_frame.heightPx);
+        if (!m_choice.isNull() && !m_hands->showsLamps())
+            inPicture(m_choice, placeInWidget(m_frame.place), m_frame.widthPx, m_frame.heightPx);
+    }
+    painter.restore();
+    m_hands->paint(painter);
+    if (hasFocus()) {
+        painter.setPen(QPen(colours(Variant::Light).accent, 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(rect().adjusted(1, 1, -1, -1));
+    }
+}
+
+void PictureView::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    updateScrolls();
+    Q_EMIT wanted();
+}
+
+bool PictureView::event(QEvent* event)
+{
+    // Another screen may have other pixels.
+    if (event->type() == QEvent::ScreenChangeInternal)
+        Q_EMIT wanted();
+    // Space, Tab and arrows are keys of the picture, not of what would take them on the way.
+    if (event->type() == QEvent::ShortcutOverride) {
+        auto* key = static_cast<QKeyEvent*>(event);
+        if (key->key() == Qt::Key_Space || key->key() == Qt::Key_Return || key->key() == Qt::Key_Home)
+            event->accept();
+    }
+    return QWidget::event(event);
+}
+
+// --- places -------------------------------------------------------------------------------------------------------------------
+
+base::Vec2 PictureView::toFrame(QPointF place) const
+{
+    const QRectF frame = frameRect();
+    return {(place.x() - frame.x()) / frame.width(), (place.y() - frame.y()) / frame.height()};
+}
+
+QPointF PictureView::fromFrame(base::Vec2 uv) const
+{
+    const QRectF frame = frameRect();
+    return {frame.x() + uv.x * frame.width(), frame.y() + uv.y * frame.height()};
+}
+
+QPoint PictureView::pixelAt(QPointF place) const
+{
+    const base::Vec2 uv = toFrame(place);
+    return {static_cast<int>(std::floor(uv.x * m_frame.widthPx)) - m_frame.place.x0, static_cast<int>(std::floor(uv.y * m_frame.heightPx)) - m_frame.place.y0};
+}
+
+std::optional<render::PixelId> PictureView::idAt(QPointF place) const
+{
+    if (!m_frame.ids)
+        return std::nullopt;
+    const QPoint p = pixelAt(place);
+    if (p.x() < 0 || p.y() < 0 || p.x() >= m_frame.ids->width || p.y() >= m_frame.ids->height)
+        return std::nullopt;
+    return *m_frame.ids->at(p.x(), p.y());
+}
+
+std::optional<QColor> PictureView::colourAt(QPointF place) const
+{
+    const QPoint p = pixelAt(place);
+    const QImage& shown = image();
+    if (!m_frame.picture || !shown.rect().contains(p))
+        return std::nullopt;
+    return shown.pixelColor(p);
+}
+
+QString PictureView::readoutAt(QPointF place) const
+{
+    const auto seen = colourAt(place);
+    const auto id = idAt(place);
+    if (!seen || !id)
+        return {};
+    // Base colour as it was typed, of the part that is under the pointer.
+    const work::Work& w = m_frame.stage->work;
+    std::string typed;
+    constexpr int kWall = 254, kFloor = 255;
+    if (id->part == kWall || id->part == kFloor) {
+        typed = picture::hexFromRgb((id->part == kWall ? w.ground.wall : w.ground.floor).baseColour);
+    } else if (id->piece == 0) {
+        typed = picture::hexFromRgb(w.ground.backdrop);
+    } else if (id->piece <= w.pieces.order.size()) {
+        const work::Piece& piece = w.pieces.items.at(w.pieces.order[id->piece - 1u]);
+        const auto& letters = piece.lettering.letterIds;
+        const std::string letter = id->letter > 0 && id->letter <= letters.size() ? letters[id->letter - 1u] : std::string();
+        typed = picture::hexFromRgb(piece.materialOf(letter).of(static_cast<solid::Part>(std::max(0, id->part - 1))).baseColour);
+    }
+    return tr("typed %1, seen %2").arg(QString::fromStdString(typed), seen->name().toUpper());
+}
+
+// --- events -------------------------------------------------------------------------------------------------------------------
+
+void PictureView::mousePressEvent(QMouseEvent* event)
+{
+    setFocus(Qt::MouseFocusReason);
+    m_hands->press(event->position(), event->button(), event->modifiers());
+    update();
+}
+
+void PictureView::mouseMoveEvent(QMouseEvent* event)
+{
+    m_hands->move(event->position(), event->modifiers());
+    Q_EMIT pointed(readoutAt(event->position()));
+    update();
+}
+
+void PictureView::mouseReleaseEvent(QMouseEvent* event)
+{
+    m_hands->release(event->position(), event->modifiers());
+    update();
+}
+
+void PictureView::wheelEvent(QWheelEvent* event)
+{
+    if (m_actual) {
+        // The paper moves under the window.
+        const QPoint by = event->pixelDelta().isNull() ? event->angleDelta() / 2 : event->pixelDelta();
+        m_across->setValue(m_across->value() - by.x());
+        m_down->setValue(m_down->value() - by.y());
+    } else {
+        m_hands->wheel(event->position(), event->angleDelta().y() / 120.0);
+    }
+    event->accept();
+}
+
+void PictureView::keyPressEvent(QKeyEvent* event)
+{
+    if (m_hands->key(event)) {
+        update();
+        return;
+    }
+    QWidget::keyPressEvent(event);
+}
+
+void PictureView::leaveEvent(QEvent* event)
+{
+    Q_EMIT pointed({});
+    QWidget::leaveEvent(event);
+}
+
+}  // namespace app

@@ -1,0 +1,100 @@
+// The picture on its neutral ground: places it in the window, shows the marks over it and hands events to the hands.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+#include <optional>
+
+#include "app/ticket/section.h"
+#include "session/render_queue.h"
+
+class QScrollBar;
+
+namespace app {
+
+class Hands;
+
+class PictureView : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit PictureView(const Desk& desk, QWidget* parent = nullptr);
+    ~PictureView() override;
+
+    // --- what is wanted from the renderer
+    // The whole picture in device pixels, and the part of it that is to be rendered.
+    QSize wholeSize() const;
+    std::optional<render::Film::Rect> wantedPart() const;
+
+    // --- what is shown
+    void show(const session::LiveFrame& frame);
+    const session::LiveFrame& frame() const { return m_frame; }
+    // As shown, without the marks over it; 8-bit sRGB.
+    const QImage& image() const { return m_part.isNull() ? m_whole : m_part; }
+    void workChanged();     // sheet, choice or view: places and marks anew
+
+    // One device pixel for each pixel of the still, or all of it fitted in.
+    void setActualSize(bool actual);
+    bool isActualSize() const { return m_actual; }
+    // Asks for a rectangle by the next drag; or drops the part again.
+    void choosePart();
+    void setPart(const QRectF& onFrame);  // 0 to 1; empty: all
+    bool hasPart() const { return !m_partOnFrame.isEmpty(); }
+    bool partOfChosen();                  // false when nothing chosen is seen
+    void showClipped(bool shown);
+    bool showsClipped() const { return m_showClipped; }
+    void showLamps(bool shown);
+
+    void pickColour(std::function<void(base::Rgb)> take);
+    // Calls off what was begun: picking, a part, a drag. False when there was nothing.
+    bool callOff();
+
+    // --- places, for hands and tests
+    const Hands* hands() const { return m_hands.get(); }
+    QRectF frameRect() const;  // the whole frame in the widget
+    base::Vec2 toFrame(QPointF place) const;
+    QPointF fromFrame(base::Vec2 uv) const;
+    // What is seen at a place; nothing outside what is rendered.
+    std::optional<render::PixelId> idAt(QPointF place) const;
+    std::optional<QColor> colourAt(QPointF place) const;
+
+Q_SIGNALS:
+    void wanted();                       // another size or part is wanted
+    void pointed(const QString& readout);
+    void partChosen(bool chosen);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    friend class Hands;
+    QRect placeInWidget(const render::Film::Rect& place) const;
+    QPoint pixelAt(QPointF place) const;
+    void updateScrolls();
+    void updateMarks();
+    QString readoutAt(QPointF place) const;
+
+    Desk m_desk;
+    std::unique_ptr<Hands> m_hands;
+    session::LiveFrame m_frame;                       // the last one with a picture
+    std::shared_ptr<const picture::Raster<std::uint8_t>> m_wholeRaster, m_partRaster;  // what the images look into
+    QImage m_whole, m_part;
+    render::Film::Rect m_partPlace{};
+    QImage m_choice, m_clipped;
+    const void* m_choiceOf = nullptr;                 // ids the line was made from
+    session::Choice m_choiceShown;
+    bool m_actual = false, m_showClipped = false;
+    QRectF m_partOnFrame;
+    QScrollBar* m_across;
+    QScrollBar* m_down;
+};
+
+}  // namespace app

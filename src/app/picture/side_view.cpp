@@ -1,0 +1,292 @@
+#include "app/picture/side_view.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include "app/style.h"
+
+namespace app {
+
+namespace {
+
+constexpr double kSnap = 7;  // px
+constexpr int kTitle = 20;
+
+QPolygonF polygon(const std::vector<base::Vec2>& points, const std::function<QPointF(base::Vec2)>& at)
+{
+    QPolygonF shape;
+    for (const base::Vec2& p : points)
+        shape << at(p);
+    return shape;
+}
+
+}  // namespace
+
+QPointF SideView::Panel::at(base::Vec2 p) const
+{
+    const base::Vec2 middle = (low + high) * 0.5;
+    return place.center() + QPointF((p.x - middle.x) * scale, -(p.y - middle.y) * scale);
+}
+
+SideView::SideView(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+{
+    setObjectName("bench.side");
+    setAccessibleName(tr("Side view"));
+    setAccessibleDescription(tr("Arrow left and right move what is chosen in depth"));
+    setToolTip(tr("Drag letters in depth; they hold at the ground and at their neighbours. Ctrl lets them pass."));
+    setFocusPolicy(Qt::StrongFocus);
+    setFixedHeight(196);
+}
+
+void SideView::show(const std::shared_ptr<const session::Stage>& stage)
+{
+    m_stage = stage;
+    m_stale = true;
+    if (isVisible())
+        rebuild();
+}
+
+void SideView::showEvent(QShowEvent*)
+{
+    rebuild();
+}
+
+void SideView::resizeEvent(QResizeEvent*)
+{
+    layOut();
+}
+
+void SideView::rebuild()
+{
+    if (m_stage && m_stale) {
+        m_outlines = session::sideOutlines(m_stage->work, m_stage->bodies);
+        m_contacts = session::contactsOf(m_stage->work, m_stage->bodies);
+        m_stale = false;
+        if (!m_drag)
+            layOut();
+    }
+    update();
+}
+
+void SideView::layOut()
+{
+    const double half = width() / 2.0;
+    m_side.place = QRectF(2 * kGrid, kTitle, half - 3 * kGrid, height() - kTitle - 2 * kGrid);
+    m_above.place = QRectF(half + kGrid, kTitle, half - 3 * kGrid, height() - kTitle - 2 * kGrid);
+    base::Box2 side, above;
+    for (const session::SideOutline& o : m_outlines) {
+        for (const base::Vec2& p : o.side)
+            side.add(p);
+        for (const base::Vec2& p : o.above)
+            above.add(p);
+    }
+    if (m_stage && !side.empty()) {
+        const work::Ground& g = m_stage->work.ground;
+        const bool wall = g.kind == render::GroundKind::Wall || g.kind == render::GroundKind::Sweep;
+        const bool floor = g.kind == render::GroundKind::Floor || g.kind == render::GroundKind::Sweep;
+        if (wall) {
+            side.add(base::Vec2{-g.wallBehind, side.low.y});
+            above.add(base::Vec2{above.low.x, -g.wallBehind});
+        }
+        if (floor)
+            side.add(base::Vec2{side.low.x, -g.floorBelow});
+    }
+    const auto fit = [](Panel& panel, base::Box2 box) {
+        if (box.empty())
+            box = {{-100, -100}, {100, 100}};
+        // Room to drag to.
+        const double spare = 0.12 * std::max(box.high.x - box.low.x, box.high.y - box.low.y) + 1;
+        panel.low = box.low - base::Vec2{spare, spare};
+        panel.high = box.high + base::Vec2{spare, spare};
+        panel.scale = std::min(panel.place.width() / (panel.high.x - panel.low.x), panel.place.height() / (panel.high.y - panel.low.y));
+    };
+    fit(m_side, side);
+    fit(m_above, above);
+}
+
+QPointF SideView::fromSide(base::Vec3 p) const
+{
+    return m_side.at({p.z, p.y});
+}
+
+// Seen from above the viewer stands below: towards you is down.
+QPointF SideView::fromAbove(base::Vec3 p) const
+{
+    return m_above.at({p.x, m_above.low.y + m_above.high.y - p.z});
+}
+
+void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) const
+{
+    const Colours& c = colours();
+    painter.setPen(c.softInk);
+    painter.drawText(QPointF(panel.place.left(), kTitle - 6), side ? tr("From the side: you stand at the right") : tr("From above: you stand below"));
+    painter.save();
+    painter.setClipRect(panel.place);
+    painter.fillRect(panel.place, c.field);
+    if (!m_stage) {
+        painter.restore();
+        return;
+    }
+    const auto at = [&](base::Vec2 p) { return side ? panel.at(p) : panel.at({p.x, panel.low.y + panel.high.y - p.y}); };
+    const work::Ground& g = m_stage->work.ground;
+    const bool wall = g.kind == render::GroundKind::Wall || g.kind == render::GroundKind::Sweep;
+    const bool floor = g.kind == render::GroundKind::Floor || g.kind == render::GroundKind::Sweep;
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(QPen(c.edge, 2));
+    const double far = 1e5;
+    if (wall)
+        side ? painter.drawLine(at({-g.wallBehind, -far}), at({-g.wallBehind, far})) : painter.drawLine(at({-far, -g.wallBehind}), at({far, -g.wallBehind}));
+    if (floor && side)
+        painter.drawLine(at({-far, -g.floorBelow}), at({far, -g.floorBelow}));
+    if (g.kind == render::GroundKind::Sweep && side) {
+        QPolygonF bend;
+        for (int i = 0; i <= 16; ++i) {
+            const double a = i / 16.0 * std::numbers::pi / 2;
+            bend << at({-g.wallBehind + g.sweep * (1 - std::cos(a)), -g.floorBelow + g.sweep * (1 - std::sin(a))});
+        }
+        painter.drawPolyline(bend);
+    }
+    const session::Choice& choice = m_desk.session->choice();
+    // Chosen ones are drawn last, over the others.
+    for (const bool chosenOnes : {false, true})
+        for (const session::SideOutline& o : m_outlines) {
+            const bool chosen = choice.has({o.piece, {}}) || choice.has({o.piece, o.letter});
+            if (chosen != chosenOnes)
+                continue;
+            QColor fill = chosen ? c.accent : c.softInk;
+            fill.setAlpha(o.copy ? 20 : chosen ? 70 : 40);
+            painter.setBrush(fill);
+            painter.setPen(QPen(chosen ? c.accent : c.softInk, chosen ? 1.6 : 1, o.copy ? Qt::DotLine : Qt::SolidLine));
+            painter.drawPolygon(polygon(side ? o.side : o.above, at));
+        }
+    // What touches is a thick line, what cuts in a hatch.
+    for (const session::Contact& contact : m_contacts) {
+        const base::Vec3 low = contact.place.low, high = contact.place.high;
+        const QPointF a = side ? at({low.z, low.y}) : at({low.x, low.z}), b = side ? at({high.z, high.y}) : at({high.x, high.z});
+        if (std::abs(a.x() - b.x()) < 0.5 || std::abs(a.y() - b.y()) < 0.5) {
+            painter.setPen(QPen(contact.cutsIn ? c.warning : c.ink, 4, Qt::SolidLine, Qt::FlatCap));
+            painter.drawLine(a, b);
+        } else if (contact.cutsIn) {
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(QBrush(c.warning, Qt::BDiagPattern));
+            painter.drawRect(QRectF(a, b).normalized());
+        }
+    }
+    if (m_drag && m_drag->side == side) {
+        painter.setPen(QPen(c.accent, 1, Qt::DashLine));
+        for (const session::SnapLine& line : m_drag->lines) {
+            const QPointF a = side ? fromSide(line.from) : fromAbove(line.from), b = side ? fromSide(line.to) : fromAbove(line.to);
+            const QPointF along = (b - a) * 100;
+            painter.drawLine(a - along, b + along);
+        }
+    }
+    painter.restore();
+    painter.setPen(QPen(c.line, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(panel.place);
+}
+
+void SideView::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.fillRect(rect(), colours().band);
+    paintPanel(painter, m_side, true);
+    paintPanel(painter, m_above, false);
+    if (hasFocus()) {
+        painter.setPen(QPen(colours().accent, 2));
+        painter.drawRect(rect().adjusted(1, 1, -1, -1));
+    }
+}
+
+std::vector<session::MoveDrag::Item> SideView::items() const
+{
+    std::vector<session::MoveDrag::Item> items;
+    for (const session::Target& t : m_desk.session->choice().targets)
+        if (!m_desk.session->work().pieces.items.at(t.piece).locked)
+            items.push_back({t.piece, t.letter});
+    return items;
+}
+
+void SideView::mousePressEvent(QMouseEvent* event)
+{
+    if (event->button() != Qt::LeftButton || !m_stage)
+        return;
+    const bool side = m_side.place.contains(event->position());
+    if (!side && !m_above.place.contains(event->position()))
+        return;
+    const auto at = [&](base::Vec2 p) { return side ? m_side.at(p) : m_above.at({p.x, m_above.low.y + m_above.high.y - p.y}); };
+    // The chosen one under the pointer is taken first, then the smallest.
+    const session::SideOutline* found = nullptr;
+    double least = 1e300;
+    const session::Choice& choice = m_desk.session->choice();
+    for (const session::SideOutline& o : m_outlines) {
+        const QPolygonF shape = polygon(side ? o.side : o.above, at);
+        if (!shape.containsPoint(event->position(), Qt::OddEvenFill))
+            continue;
+        const bool chosen = choice.has({o.piece, {}}) || choice.has({o.piece, o.letter});
+        const QRectF box = shape.boundingRect();
+        const double size = box.width() * box.height() - (chosen ? 1e12 : 0);
+        if (size < least) {
+            least = size;
+            found = &o;
+        }
+    }
+    if (!found) {
+        m_desk.session->choose({});
+        return;
+    }
+    if (!m_desk.session->work().pieces.items.contains(found->piece))
+        return;
+    if (!choice.has({found->piece, {}}) && !choice.has({found->piece, found->letter})) {
+        session::Choice chosen;
+        chosen.set({found->piece, {}});
+        m_desk.session->choose(chosen);
+    }
+    m_desk.session->endMerge();
+    m_drag = Drag{side, event->position(), m_desk.session->work(), m_stage, {}};
+}
+
+void SideView::mouseMoveEvent(QMouseEvent* event)
+{
+    if (!m_drag)
+        return;
+    const QPointF d = event->position() - m_drag->from;
+    const Panel& panel = m_drag->side ? m_side : m_above;
+    base::Vec3 by = m_drag->side ? base::Vec3{0, -d.y() / panel.scale, d.x() / panel.scale} : base::Vec3{d.x() / panel.scale, 0, d.y() / panel.scale};
+    // Mostly along one way means only along it.
+    if (m_drag->side && std::abs(by.z) > 3 * std::abs(by.y))
+        by.y = 0;
+    moveBy(by, event->modifiers() & Qt::ControlModifier ? 0 : kSnap / panel.scale);
+}
+
+void SideView::moveBy(base::Vec3 by, double reach)
+{
+    auto step = session::movedInDepth(m_drag->start, m_drag->stage->bodies, items(), by, reach);
+    m_drag->lines = std::move(step.lines);
+    m_desk.session->edit(tr("Move in depth").toStdString(), "depth", [&](work::Work& w) { w = std::move(step.work); });
+    update();
+}
+
+void SideView::mouseReleaseEvent(QMouseEvent*)
+{
+    m_drag.reset();
+    m_desk.session->endMerge();
+    layOut();
+    update();
+}
+
+void SideView::keyPressEvent(QKeyEvent* event)
+{
+    const int way = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
+    if (way == 0 || !m_stage || items().empty()) {
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    const double step = m_desk.unit().toPt(1) * way * (event->modifiers() & Qt::ShiftModifier ? 10 : 1);
+    m_desk.session->edit(tr("Move in depth").toStdString(), "depth key", [&](work::Work& w) {
+        w = session::movedInDepth(m_desk.session->work(), m_stage->bodies, items(), {0, 0, step}, 0).work;
+    });
+}
+
+}  // namespace app

@@ -1,0 +1,232 @@
+// Export: the final render, its progress, and other files.
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/ticket/sections.h"
+#include "app/window/finals_desk.h"
+#include "session/summary.h"
+
+namespace app {
+
+namespace {
+
+using session::FinalStatus;
+using session::Kind;
+
+QString text(const std::string& s)
+{
+    return QString::fromStdString(s);
+}
+
+QString sentence(const FinalsDesk::Entry& e)
+{
+    const session::FinalSettings& s = e.final.settings;
+    const QString size = Section::tr("%1 x %2 px").arg(s.widthPx).arg(s.heightPx);
+    const QString samples = Section::tr("%1 samples").arg(e.status.samples, 0, 'f', 0);
+    switch (e.status.state) {
+    case FinalStatus::State::Waiting:
+        return Section::tr("%1, waits").arg(size);
+    case FinalStatus::State::Running:
+        return e.status.secondsLeft >= 0 ? Section::tr("%1, %2, about %3 to go").arg(size, samples, text(session::durationText(e.status.secondsLeft)))
+                                         : Section::tr("%1, %2").arg(size, samples);
+    case FinalStatus::State::Stopped:
+        return Section::tr("%1, stopped at %2").arg(size, samples);
+    case FinalStatus::State::Finished:
+        return Section::tr("Saved: %1").arg(text(e.status.saved));
+    case FinalStatus::State::Failed:
+        return e.status.error ? text(base::oneLine(*e.status.error)) : QString();
+    }
+    return {};
+}
+
+// One line for each final: what it is, how far, and what can be done with it.
+class FinalsList : public QWidget {
+public:
+    explicit FinalsList(FinalsDesk* finals) : m_finals(finals)
+    {
+        setObjectName("export.finals");
+        m_box = new QVBoxLayout(this);
+        m_box->setContentsMargins(0, 0, 0, 0);
+        m_box->setSpacing(4);
+        QObject::connect(finals, &FinalsDesk::changed, this, [this] { show(); });
+        show();
+    }
+
+private:
+    struct Line {
+        QString folder;
+        FinalStatus::State state;
+        QWidget* widget;
+        QLabel* label;
+        QProgressBar* bar;
+    };
+    void show()
+    {
+        const auto& entries = m_finals->entries();
+        const bool same = entries.size() == m_lines.size() && std::equal(entries.begin(), entries.end(), m_lines.begin(), [](const auto& e, const Line& l) {
+            return text(e.final.folder) == l.folder && e.status.state == l.state;
+        });
+        if (!same) {
+            for (Line& l : m_lines)
+                l.widget->deleteLater();
+            m_lines.clear();
+            for (const auto& e : entries)
+                m_lines.push_back(line(e));
+        }
+        for (std::size_t i = 0; i < m_lines.size(); ++i) {
+            m_lines[i].label->setText(sentence(entries[i]));
+            m_lines[i].bar->setValue(static_cast<int>(entries[i].status.fraction * 1000));
+        }
+    }
+    Line line(const FinalsDesk::Entry& e)
+    {
+        Line l{text(e.final.folder), e.status.state, new QWidget, new QLabel, new QProgressBar};
+        auto* column = new QVBoxLayout(l.widget);
+        column->setContentsMargins(0, 4, 0, 0);
+        column->setSpacing(2);
+        l.label->setObjectName("export.sentence");
+        l.label->setWordWrap(true);
+        column->addWidget(l.label);
+        auto* row = new QHBoxLayout;
+        l.bar->setRange(0, 1000);
+        l.bar->setTextVisible(false);
+        const bool busy = e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
+        l.bar->setVisible(busy);
+        row->addWidget(l.bar, 1);
+        const auto button = [&](const char* id, const QString& label, const QString& tip, auto run) {
+            auto* b = new QPushButton(label);
+            b->setObjectName(id);
+            b->setToolTip(tip);
+            QObject::connect(b, &QPushButton::clicked, l.widget, run);
+            row->addWidget(b);
+        };
+        const QString folder = l.folder;
+        if (busy) {
+            button("export.stopAndSave", Section::tr("Stop and save"), Section::tr("Saves the picture as far as it is; it can go on later"), [=, this] { m_finals->stop(folder, true); });
+            button("export.stop", Section::tr("Stop"), Section::tr("Keeps the film; it can go on later, also after a restart"), [=, this] { m_finals->stop(folder, false); });
+        } else {
+            if (e.status.state != FinalStatus::State::Finished)
+                button("export.goOn", Section::tr("Go on"), Section::tr("From where it stopped"), [=, this] { m_finals->goOn(folder); });
+            button("export.remove", Section::tr("Remove"), Section::tr("Takes the line away, and the kept film with it; a saved picture stays"), [=, this] { m_finals->remove(folder); });
+        }
+        column->addLayout(row);
+        m_box->addWidget(l.widget);
+        return l;
+    }
+
+    FinalsDesk* m_finals;
+    QVBoxLayout* m_box;
+    std::vector<Line> m_lines;
+};
+
+}  // namespace
+
+Section* exportSection(const Desk& desk, FinalsDesk* finals)
+{
+    auto* section = new Section(desk, "export", Section::tr("Export"), [=] { return text(session::exportSummary(desk.session->work())); });
+    Rows* rows = section->rows();
+
+    auto* file = new QWidget;
+    auto* fileRow = new QHBoxLayout(file);
+    fileRow->setContentsMargins(0, 0, 0, 0);
+    fileRow->setSpacing(4);
+    auto* path = new QLineEdit;
+    path->setObjectName("export.path");
+    path->setAccessibleName(Section::tr("File"));
+    path->setToolTip(Section::tr("PNG for a picture, EXR for all passes in linear light"));
+    fileRow->addWidget(path, 1);
+    auto* browse = new QPushButton(Section::tr("..."));
+    browse->setObjectName("export.browse");
+    browse->setAccessibleName(Section::tr("Choose the file"));
+    browse->setFixedWidth(32);
+    fileRow->addWidget(browse);
+    QObject::connect(path, &QLineEdit::editingFinished, section, [=] {
+        if (path->isModified())
+            finals->wish().path = path->text();
+        path->setModified(false);
+    });
+    QObject::connect(browse, &QPushButton::clicked, section, [=] {
+        const QString chosen = QFileDialog::getSaveFileName(section, Section::tr("Save the still"), path->text(), Section::tr("Stills (*.png *.exr)"));
+        if (!chosen.isEmpty()) {
+            finals->wish().path = chosen;
+            path->setText(chosen);
+        }
+    });
+    rows->labelled(Section::tr("File"), file, [=] {
+        if (!path->hasFocus())
+            path->setText(finals->wish().path.isEmpty() ? finals->suggestedPath() : finals->wish().path);
+        path->setCursorPosition(static_cast<int>(path->text().size()));
+    });
+
+    auto* width = new NumberField({Kind::Plain, 1, 100000, 10, 0});
+    width->setObjectNames("export.width");
+    width->setAccessibleName(Section::tr("Width in px"));
+    width->setToolTip(Section::tr("The height follows the sheet's shape. Everything is rendered at this size; nothing is enlarged."));
+    QObject::connect(width, &NumberField::changed, section, [=](double v, bool) {
+        const int px = static_cast<int>(std::lround(v));
+        finals->wish().widthPx = px == desk.session->work().sheet.widthPx() ? 0 : px;
+        rows->refresh();
+    });
+    rows->labelled(Section::tr("Width in px"), width, [=] {
+        width->setUsual(desk.session->work().sheet.widthPx());
+        width->showValue(finals->widthPx());
+    });
+    auto* height = new QLabel;
+    height->setObjectName("export.height");
+    height->setProperty("soft", true);
+    rows->labelled(Section::tr("That is"), height, [=] {
+        const work::Sheet& s = desk.session->work().sheet;
+        height->setText(Section::tr("%1 x %2 px at %3 ppi").arg(finals->widthPx()).arg(finals->heightPx()).arg(s.ppi * finals->widthPx() / s.widthPx(), 0, 'g', 5));
+    });
+    rows->flag("transparent", Section::tr("Transparent background"), Section::tr("Without the backdrop, with clean edges"),
+               [=]() -> std::optional<bool> { return finals->wish().transparent; }, [=](work::Work&, bool v) { finals->wish().transparent = v; });
+    auto* bits = new QComboBox;
+    bits->setObjectName("export.bits");
+    bits->addItems({Section::tr("8 bits, dithered"), Section::tr("16 bits")});
+    bits->setToolTip(Section::tr("16 bits keep soft gradients for further work"));
+    QObject::connect(bits, &QComboBox::activated, section, [=](int i) { finals->wish().bits = i == 1 ? 16 : 8; });
+    rows->labelled(Section::tr("Depth of PNG"), bits, [=] { bits->setCurrentIndex(finals->wish().bits == 16 ? 1 : 0); });
+
+    Rows* stop = rows->group("stopRule", Section::tr("Stops"), [=] { return text(session::stopSentence(desk.session->work().final)); });
+    stop->number("noise", Section::tr("At noise"), Section::tr("1.5 looks clean; 0 does not stop by noise"), {Kind::Plain, 0, 255, 0.5, 2},
+                 [=]() -> std::optional<double> { return desk.session->work().final.noise; }, [](work::Work& w, double v) { w.final.noise = v; });
+    stop->number("samples", Section::tr("At samples"), Section::tr("Light paths for each pixel; 0 does not stop by samples"), {Kind::Plain, 0, 1000000, 16, 0},
+                 [=]() -> std::optional<double> { return desk.session->work().final.samples; },
+                 [](work::Work& w, double v) { w.final.samples = static_cast<std::uint32_t>(std::lround(v)); });
+    stop->number("seconds", Section::tr("After"), Section::tr("0 does not stop by time"), {Kind::Seconds, 0, 1e7, 10, 1},
+                 [=]() -> std::optional<double> { return desk.session->work().final.seconds; }, [](work::Work& w, double v) { w.final.seconds = v; });
+
+    auto* render = new QPushButton(Section::tr("Render the final"));
+    render->setObjectName("export.render");
+    render->setProperty("primary", true);
+    render->setToolTip(Section::tr("Of the work as it is now; you can go on editing meanwhile"));
+    QObject::connect(render, &QPushButton::clicked, section, [=] {
+        if (path->isModified())
+            finals->wish().path = path->text();
+        finals->start();
+        finals->wish().path = path->text();
+    });
+    rows->wide(render);
+    auto* mesh = new QPushButton(Section::tr("Meshes for 3D printing (STL)..."));
+    mesh->setObjectName("export.mesh");
+    QObject::connect(mesh, &QPushButton::clicked, section, [=] {
+        const QString chosen = QFileDialog::getSaveFileName(section, Section::tr("Save the meshes"), finals->suggestedPath().replace(".png", ".stl"), Section::tr("Meshes (*.stl)"));
+        if (!chosen.isEmpty())
+            finals->saveMesh(chosen);
+    });
+    rows->wide(mesh);
+    rows->wide(new FinalsList(finals), {}, [=] { return !finals->entries().empty(); });
+    QObject::connect(finals, &FinalsDesk::changed, section, [=] {
+        if (section->isOpen())
+            rows->refresh();
+    });
+    return section;
+}
+
+}  // namespace app

@@ -1,0 +1,344 @@
+#include "app/ticket/section.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <QWheelEvent>
+
+#include "app/style.h"
+#include "session/edits.h"
+
+namespace app {
+
+namespace {
+
+constexpr int kLabelWidth = 92;
+
+// The wheel scrolls the ticket, it does not change what it happens to pass over.
+class QuietCombo : public QComboBox {
+protected:
+    void wheelEvent(QWheelEvent* event) override { event->ignore(); }
+};
+
+}  // namespace
+
+Rows::Rows(const Desk& desk, const QString& prefix, QWidget* parent) : QWidget(parent), m_desk(desk), m_prefix(prefix)
+{
+    m_form = new QFormLayout(this);
+    m_form->setContentsMargins(0, 0, 0, 0);
+    m_form->setHorizontalSpacing(2 * kGrid);
+    m_form->setVerticalSpacing(kGrid);
+    m_form->setFieldGrowthPolicy(QFormLayout::AllNonFixedFieldsGrow);
+    m_form->setLabelAlignment(Qt::AlignLeft);
+}
+
+void Rows::add(const QString& label, QWidget* field, const QString& tip, std::function<void()> show, When when)
+{
+    Row row{nullptr, field, std::move(show), std::move(when), nullptr};
+    field->setToolTip(tip);
+    if (label.isNull()) {
+        m_form->addRow(field);
+    } else {
+        auto* text = new QLabel(label);
+        text->setFixedWidth(kLabelWidth);
+        text->setToolTip(tip);
+        text->setBuddy(field);
+        if (field->accessibleName().isEmpty())
+            field->setAccessibleName(label);
+        row.label = text;
+        m_form->addRow(text, field);
+    }
+    m_rows.push_back(std::move(row));
+}
+
+void Rows::edit(const QString& label, const QString& key, bool going, const std::function<void(work::Work&)>& change)
+{
+    m_desk.session->edit(label.toStdString(), key.toStdString(), change);
+    if (!going)
+        m_desk.session->endMerge();
+}
+
+NumberField* Rows::number(const char* id, const QString& label, const QString& tip, const NumberSpec& spec, Get<double> get, Set<double> set,
+                          Get<double> usual, When when)
+{
+    auto* field = new NumberField(spec);
+    field->setAccessibleName(label);
+    field->setObjectNames(named(id));
+    connect(field, &NumberField::changed, this, [=, this](double value, bool going) {
+        edit(label, named(id), going, [&](work::Work& w) { set(w, value); });
+    });
+    connect(field, &NumberField::finished, this, [this] { m_desk.session->endMerge(); });
+    connect(field, &NumberField::refused, this, [this](const QString& message) { m_desk.say(message); });
+    add(label, field, tip, [=, this] {
+        field->setUnit(m_desk.unit());
+        field->setUsual(usual ? usual() : std::nullopt);
+        field->showValue(get());
+    }, std::move(when));
+    return field;
+}
+
+QComboBox* Rows::choice(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set, When when)
+{
+    auto* field = new QuietCombo;
+    field->addItems(names);
+    field->setPlaceholderText(tr("mixed"));
+    field->setAccessibleName(label);
+    field->setObjectName(named(id));
+    field->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    field->setMinimumContentsLength(8);
+    connect(field, &QComboBox::activated, this, [=, this](int index) { edit(label, {}, false, [&](work::Work& w) { set(w, index); }); });
+    add(label, field, tip, [=] { field->setCurrentIndex(get().value_or(-1)); }, std::move(when));
+    return field;
+}
+
+QCheckBox* Rows::flag(const char* id, const QString& label, const QString& tip, Get<bool> get, Set<bool> set, When when)
+{
+    auto* field = new QCheckBox(label);
+    field->setObjectName(named(id));
+    field->setAccessibleName(label);
+    connect(field, &QCheckBox::clicked, this, [=, this] {
+        const bool on = field->checkState() != Qt::Unchecked;
+        edit(label, {}, false, [&](work::Work& w) { set(w, on); });
+    });
+    add(QString(), field, tip, [=] {
+        const auto value = get();
+        field->setTristate(false);
+        field->setCheckState(!value ? Qt::PartiallyChecked : *value ? Qt::Checked : Qt::Unchecked);
+    }, std::move(when));
+    return field;
+}
+
+ColourField* Rows::colour(const char* id, const QString& label, const QString& tip, Get<ColourField::Value> get, Set<ColourField::Value> set, When when)
+{
+    auto* field = new ColourField;
+    field->setAccessibleName(label);
+    field->setObjectNames(named(id));
+    const auto take = [=, this](const ColourField::Value& value, bool going) {
+        edit(label, named(id), going, [&](work::Work& w) {
+            set(w, value);
+            // What follows a swatch changes the swatch.
+            if (w.swatches.items.contains(value.swatch) && !(w.swatches.items.at(value.swatch).colour == value.colour))
+                work::setSwatch(w, value.swatch, value.colour);
+        });
+    };
+    connect(field, &ColourField::changed, this, take);
+    connect(field, &ColourField::finished, this, [this] { m_desk.session->endMerge(); });
+    connect(field, &ColourField::refused, this, [this](const QString& message) { m_desk.say(message); });
+    connect(field, &ColourField::swatchWanted, this, [=, this](base::Rgb colour) {
+        edit(tr("New swatch"), {}, false, [&](work::Work& w) {
+            const std::string swatch = session::addSwatch(w, picture::hexFromRgb(colour), colour);
+            set(w, {colour, swatch});
+        });
+    });
+    connect(field, &ColourField::swatchRemoved, this, [=, this](const QString& swatch) {
+        edit(tr("Remove swatch"), {}, false, [&](work::Work& w) { session::removeSwatch(w, swatch.toStdString()); });
+    });
+    connect(field, &ColourField::swatchRenamed, this, [=, this](const QString& swatch, const QString& name) {
+        edit(tr("Rename swatch"), {}, false, [&](work::Work& w) { w.swatches.items.at(swatch.toStdString()).name = name.toStdString(); });
+    });
+    connect(field, &ColourField::pickWanted, this, [=, this] {
+        m_desk.say(tr("Click in the picture; the colour under the pointer is taken. Escape leaves it."));
+        m_desk.pickColour([=](base::Rgb colour) { take({colour, {}}, false); });
+    });
+    add(label, field, tip, [=, this] {
+        field->showSwatches(m_desk.session->work().swatches);
+        field->showValue(get());
+    }, std::move(when));
+    return field;
+}
+
+void Rows::wide(QWidget* widget, std::function<void()> show, When when)
+{
+    add(QString(), widget, widget->toolTip(), std::move(show), std::move(when));
+}
+
+void Rows::labelled(const QString& label, QWidget* widget, std::function<void()> show, When when)
+{
+    add(label, widget, widget->toolTip(), std::move(show), std::move(when));
+}
+
+Rows* Rows::group(const char* id, const QString& title, std::function<QString()> summary, When when)
+{
+    auto* head = new QPushButton;
+    head->setObjectName(named(id));
+    head->setCheckable(true);
+    head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    head->setStyleSheet(QString("QPushButton { text-align: left; background: transparent; border: 1px dotted %1; } QPushButton:checked { color: %2; background: transparent; }")
+                            .arg(colours().edge.name(), colours().accent.name()));
+    auto* inner = new Rows(m_desk, named(id), this);
+    inner->hide();
+    const auto show = [=] {
+        const QString text = summary();
+        const QString line = head->isChecked() || text.isEmpty() ? title : title + ": " + text;
+        head->setText(head->fontMetrics().elidedText(line, Qt::ElideRight, 264));
+        head->setAccessibleName(line);
+    };
+    connect(head, &QPushButton::toggled, this, [=, this](bool open) {
+        show();
+        inner->setVisible(open);
+        refresh();
+    });
+    add(QString(), head, {}, show, when);
+    add(QString(), inner, {}, [=] { inner->refresh(); }, [=] { return head->isChecked() && (!when || when()); });
+    m_rows.back().inner = inner;
+    return inner;
+}
+
+void Rows::refresh()
+{
+    for (const Row& row : m_rows) {
+        const bool shown = !row.when || row.when();
+        m_form->setRowVisible(row.field, shown);
+        if (shown && row.show)
+            row.show();
+    }
+}
+
+int Rows::visibleRows() const
+{
+    int count = 0;
+    for (const Row& row : m_rows)
+        if (!row.field->isHidden())
+            count += row.inner ? row.inner->visibleRows() : 1;
+    return count;
+}
+
+Section::Section(const Desk& desk, const QString& id, const QString& title, std::function<QString()> summary, QWidget* parent)
+    : QWidget(parent), m_title(title), m_summary(std::move(summary))
+{
+    setObjectName("section." + id);
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(0);
+
+    auto* band = new QWidget;
+    band->setObjectName("band");
+    band->setStyleSheet(QString("#band { background: %1; border-top: 1px solid %2; }").arg(colours().band.name(), colours().line.name()));
+    auto* row = new QHBoxLayout(band);
+    row->setContentsMargins(0, 0, kGrid, 0);
+    row->setSpacing(0);
+    auto* texts = new QVBoxLayout;
+    texts->setContentsMargins(0, 0, 0, kGrid);
+    texts->setSpacing(0);
+    m_head = new QPushButton;
+    m_head->setObjectName("section." + id + ".head");
+    m_head->setText(title);
+    m_head->setCheckable(true);
+    m_head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    m_head->setStyleSheet(QString("QPushButton { text-align: left; font-weight: 600; background: transparent; border: none; padding: 4px 12px 0 12px; }"
+                                  "QPushButton:checked { color: %1; background: transparent; }"
+                                  "QPushButton:focus { border: 2px solid %1; padding: 2px 10px 0 10px; }")
+                              .arg(colours().accent.name()));
+    texts->addWidget(m_head);
+    m_line = new QLabel;
+    m_line->setObjectName("section." + id + ".summary");
+    m_line->setProperty("soft", true);
+    m_line->setContentsMargins(3 * kGrid, 0, 0, 0);
+    m_line->setMinimumWidth(1);
+    m_line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    texts->addWidget(m_line);
+    row->addLayout(texts, 1);
+    m_pin = new QToolButton;
+    m_pin->setObjectName("section." + id + ".pin");
+    m_pin->setText(tr("pin"));
+    m_pin->setCheckable(true);
+    m_pin->setAccessibleName(tr("Keep %1 open").arg(title));
+    m_pin->setToolTip(tr("Stays open when another section opens"));
+    m_pin->setVisible(false);
+    row->addWidget(m_pin);
+    box->addWidget(band);
+
+    m_notices = new QWidget;
+    auto* notices = new QVBoxLayout(m_notices);
+    notices->setContentsMargins(3 * kGrid, kGrid, 2 * kGrid, kGrid);
+    m_notices->hide();
+    box->addWidget(m_notices);
+
+    m_rows = new Rows(desk, id);
+    m_rows->setContentsMargins(3 * kGrid, 2 * kGrid, 3 * kGrid, 3 * kGrid);
+    m_rows->hide();
+    box->addWidget(m_rows);
+    connect(m_head, &QPushButton::clicked, this, [this] { setOpen(!m_open); });
+}
+
+bool Section::isPinned() const
+{
+    return m_pin->isChecked();
+}
+
+void Section::setOpen(bool open)
+{
+    m_head->setChecked(open);
+    if (m_open == open)
+        return;
+    m_open = open;
+    m_rows->setVisible(open);
+    m_pin->setVisible(open);
+    if (!open)
+        m_pin->setChecked(false);
+    refresh();
+    Q_EMIT openChanged(open);
+}
+
+void Section::refresh()
+{
+    m_summaryText = m_summary();
+    elide();
+    if (m_open)
+        m_rows->refresh();
+}
+
+void Section::elide()
+{
+    m_line->setText(m_line->fontMetrics().elidedText(m_summaryText, Qt::ElideRight, std::max(40, m_line->width() - 3 * kGrid)));
+    m_line->setToolTip(m_summaryText);
+    m_head->setAccessibleName(m_title);
+    m_head->setAccessibleDescription(m_summaryText);
+}
+
+void Section::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    elide();
+}
+
+void Section::showNotices(const base::Notes& notes)
+{
+    if (notes == m_shownNotices)
+        return;
+    m_shownNotices = notes;
+    qDeleteAll(m_notices->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
+    int number = 0;
+    for (const base::Note& note : notes) {
+        if (++number > 4)
+            break;
+        auto* line = new QWidget;
+        auto* row = new QHBoxLayout(line);
+        row->setContentsMargins(0, 0, 0, 0);
+        auto* text = new QLabel(QString("<a href=\"%1\" style=\"color:%2;text-decoration:none\">%3</a>")
+                                    .arg(QString::fromStdString(note.place).toHtmlEscaped(), colours().warning.name(),
+                                         QString::fromStdString(note.message).toHtmlEscaped()));
+        text->setObjectName(QString("notice%1").arg(number));
+        text->setWordWrap(true);
+        text->setToolTip(tr("Shows the place"));
+        connect(text, &QLabel::linkActivated, this, &Section::noticeClicked);
+        row->addWidget(text, 1);
+        auto* silence = new QToolButton;
+        silence->setObjectName(QString("notice%1.meantSo").arg(number));
+        silence->setText(tr("meant so"));
+        silence->setToolTip(tr("Says no more about it"));
+        const QString key = QString::fromStdString(work::noticeKey(note));
+        connect(silence, &QToolButton::clicked, this, [this, key] { Q_EMIT noticeSilenced(key); });
+        row->addWidget(silence, 0, Qt::AlignTop);
+        m_notices->layout()->addWidget(line);
+    }
+    if (number > 4)
+        m_notices->layout()->addWidget(new QLabel(tr("and %1 more").arg(notes.size() - 4)));
+    m_notices->setVisible(!notes.empty());
+}
+
+}  // namespace app

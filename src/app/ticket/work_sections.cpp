@@ -1,0 +1,329 @@
+// Sheet, Ground, View and Finish: the whole work.
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSettings>
+
+#include "app/ticket/sections.h"
+#include "session/edits.h"
+#include "session/gestures.h"
+#include "session/summary.h"
+
+namespace app {
+
+namespace {
+
+using session::Kind;
+
+QString text(const std::string& s)
+{
+    return QString::fromStdString(s);
+}
+
+template <class T, class Read>
+Rows::Get<T> ofWork(const Desk& desk, Read read)
+{
+    return [=]() -> std::optional<T> { return static_cast<T>(read(desk.session->work())); };
+}
+
+Rows::Get<double> usually(double value)
+{
+    return [value] { return std::optional(value); };
+}
+
+void addMaterialRows(Rows* rows, const char* id, const QString& title, const Desk& desk, work::Material work::Ground::*material, Rows::When when)
+{
+    Rows* inner = rows->group(id, title, [=] { return text(picture::hexFromRgb((desk.session->work().ground.*material).baseColour)); }, when);
+    inner->colour("colour", Section::tr("Colour"), {}, ofWork<ColourField::Value>(desk, [=](const work::Work& w) {
+                      return ColourField::Value{(w.ground.*material).baseColour, (w.ground.*material).swatch};
+                  }),
+                  [=](work::Work& w, const ColourField::Value& v) {
+                      (w.ground.*material).baseColour = v.colour;
+                      (w.ground.*material).swatch = v.swatch;
+                  });
+    struct Number {
+        const char* id;
+        QString label, tip;
+        float render::Material::*member;
+        double usual;
+    };
+    const Number numbers[] = {{"metallic", Section::tr("Metallic"), {}, &render::Material::metallic, 0},
+                              {"roughness", Section::tr("Roughness"), Section::tr("Less makes the ground reflect the letters"), &render::Material::roughness, 0.9},
+                              {"specular", Section::tr("Mirror layer"), Section::tr("0 is fully matte"), &render::Material::specular, 0}};
+    for (const Number& n : numbers) {
+        const auto member = n.member;
+        inner->number(n.id, n.label, n.tip, {Kind::Percent, 0, 1, 0.01, 0}, ofWork<double>(desk, [=](const work::Work& w) { return (w.ground.*material).*member; }),
+                      [=](work::Work& w, double v) { (w.ground.*material).*member = static_cast<float>(v); }, usually(n.usual));
+    }
+}
+
+// Buttons in a row, each with a name.
+struct Button {
+    const char* id;
+    QString label, tip;
+    std::function<void()> run;
+};
+QWidget* buttonRow(const std::vector<Button>& buttons)
+{
+    auto* row = new QWidget;
+    auto* box = new QHBoxLayout(row);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(4);
+    for (const Button& b : buttons) {
+        auto* button = new QPushButton(b.label);
+        button->setObjectName(b.id);
+        button->setToolTip(b.tip);
+        button->setMinimumWidth(10);
+        QObject::connect(button, &QPushButton::clicked, button, b.run);
+        box->addWidget(button, 1);
+    }
+    return row;
+}
+
+}  // namespace
+
+std::vector<SheetPreset> sheetPresets()
+{
+    using work::Unit;
+    // Screen and social sizes are common practice, A sizes ISO 216.
+    std::vector<SheetPreset> presets{{Section::tr("Screen 1920 x 1080"), {1920, 1080, Unit::Px, 72}},
+                                     {Section::tr("Screen 1280 x 720"), {1280, 720, Unit::Px, 72}},
+                                     {Section::tr("Social square 1080"), {1080, 1080, Unit::Px, 72}},
+                                     {Section::tr("Social upright 1080 x 1350"), {1080, 1350, Unit::Px, 72}},
+                                     {Section::tr("Story 1080 x 1920"), {1080, 1920, Unit::Px, 72}},
+                                     {Section::tr("Avatar 500"), {500, 500, Unit::Px, 72}},
+                                     {Section::tr("Poster A3 upright"), {297, 420, Unit::Mm, 300}},
+                                     {Section::tr("Poster A2 upright"), {420, 594, Unit::Mm, 300}},
+                                     {Section::tr("Card A5 wide"), {210, 148, Unit::Mm, 300}},
+                                     {Section::tr("Wallpaper 3840 x 2160"), {3840, 2160, Unit::Px, 72}},
+                                     {Section::tr("Phone wallpaper 1440 x 3200"), {1440, 3200, Unit::Px, 72}}};
+    QSettings settings;
+    const int count = settings.beginReadArray("sheets");
+    for (int i = 0; i < count; ++i) {
+        settings.setArrayIndex(i);
+        work::Sheet sheet{settings.value("width").toDouble(), settings.value("height").toDouble(), static_cast<Unit>(std::clamp(settings.value("unit").toInt(), 0, 3)),
+                          settings.value("ppi").toDouble()};
+        if (sheet.width > 0 && sheet.height > 0 && sheet.ppi >= 1)
+            presets.push_back({settings.value("name").toString(), sheet});
+    }
+    settings.endArray();
+    return presets;
+}
+
+void keepOwnSheet(const QString& name, const work::Sheet& sheet)
+{
+    QSettings settings;
+    const int count = settings.beginReadArray("sheets");
+    settings.endArray();
+    settings.beginWriteArray("sheets", count + 1);
+    settings.setArrayIndex(count);
+    settings.setValue("name", name);
+    settings.setValue("width", sheet.width);
+    settings.setValue("height", sheet.height);
+    settings.setValue("unit", static_cast<int>(sheet.unit));
+    settings.setValue("ppi", sheet.ppi);
+    settings.endArray();
+}
+
+Section* sheetSection(const Desk& desk)
+{
+    auto* section = new Section(desk, "sheet", Section::tr("Sheet"), [=] { return text(session::sheetSummary(desk.session->work())); });
+    Rows* rows = section->rows();
+    auto takeAlong = std::make_shared<bool>(true);
+    const auto change = [=](work::Work& w, const work::Sheet& sheet) { session::changeSheet(w, sheet, *takeAlong); };
+    auto* presets = new QComboBox;
+    presets->setObjectName("sheet.preset");
+    presets->setPlaceholderText(Section::tr("choose"));
+    presets->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    presets->setToolTip(Section::tr("Usual sizes, and the ones you kept"));
+    QObject::connect(presets, &QComboBox::activated, section, [=](int index) {
+        const auto all = sheetPresets();
+        if (index < 0 || index >= static_cast<int>(all.size()))
+            return;
+        desk.session->edit(Section::tr("Sheet").toStdString(), [&](work::Work& w) {
+            work::Sheet sheet = all[static_cast<std::size_t>(index)].sheet;
+            change(w, sheet);
+        });
+    });
+    rows->labelled(Section::tr("Size from"), presets, [=] {
+        presets->clear();
+        const work::Sheet& now = desk.session->work().sheet;
+        int at = -1;
+        for (const SheetPreset& p : sheetPresets()) {
+            presets->addItem(p.name);
+            if (p.sheet.width == now.width && p.sheet.height == now.height && p.sheet.unit == now.unit && p.sheet.ppi == now.ppi)
+                at = presets->count() - 1;
+        }
+        presets->setCurrentIndex(at);
+    });
+    const auto side = [=](const char* id, const QString& label, double work::Sheet::*member) {
+        rows->number(id, label, {}, {Kind::Plain, 0.01, 100000, 1, 3}, ofWork<double>(desk, [=](const work::Work& w) { return w.sheet.*member; }),
+                     [=](work::Work& w, double v) {
+                         work::Sheet sheet = w.sheet;
+                         sheet.*member = v;
+                         change(w, sheet);
+                     });
+    };
+    side("width", Section::tr("Width"), &work::Sheet::width);
+    side("height", Section::tr("Height"), &work::Sheet::height);
+    rows->choice("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"), {"px", "mm", "in", "pt"},
+                 ofWork<int>(desk, [](const work::Work& w) { return w.sheet.unit; }), [](work::Work& w, int v) {
+                     work::Sheet sheet = w.sheet;
+                     sheet.unit = static_cast<work::Unit>(v);
+                     const double perUnit = sheet.toPt(1);
+                     sheet.width = std::round(w.sheet.widthPt() / perUnit * 1000) / 1000;
+                     sheet.height = std::round(w.sheet.heightPt() / perUnit * 1000) / 1000;
+                     sheet.margin = std::round(w.sheet.toPt(w.sheet.margin) / perUnit * 1000) / 1000;
+                     w.sheet = sheet;
+                 });
+    rows->number("ppi", Section::tr("Resolution"), Section::tr("Pixels per inch: 72 for screens, 300 for print"), {Kind::Plain, 1, 4800, 1, 1},
+                 ofWork<double>(desk, [](const work::Work& w) { return w.sheet.ppi; }), [=](work::Work& w, double v) {
+                     work::Sheet sheet = w.sheet;
+                     sheet.ppi = v;
+                     change(w, sheet);
+                 });
+    rows->number("margin", Section::tr("Margin"), Section::tr("Kept free along the edges; pieces snap to it"), {Kind::Plain, 0, 100000, 1, 2},
+                 ofWork<double>(desk, [](const work::Work& w) { return w.sheet.margin; }), [](work::Work& w, double v) { w.sheet.margin = v; }, usually(0));
+    rows->flag("takeAlong", Section::tr("The work grows with the sheet"), Section::tr("Type, depths and lights keep their share of the sheet's shorter side"),
+               [=]() -> std::optional<bool> { return *takeAlong; }, [=](work::Work&, bool v) { *takeAlong = v; });
+    auto* keep = new QPushButton(Section::tr("Keep this size"));
+    keep->setObjectName("sheet.keep");
+    keep->setToolTip(Section::tr("Adds it to the sizes to choose from"));
+    QObject::connect(keep, &QPushButton::clicked, section, [=] {
+        keepOwnSheet(text(session::sheetSummary(desk.session->work())), desk.session->work().sheet);
+        rows->refresh();
+    });
+    rows->wide(keep);
+    return section;
+}
+
+Section* groundSection(const Desk& desk)
+{
+    auto* section = new Section(desk, "ground", Section::tr("Ground"), [=] { return text(session::groundSummary(desk.session->work(), desk.unit())); });
+    Rows* rows = section->rows();
+    using render::GroundKind;
+    const auto is = [=](std::initializer_list<GroundKind> kinds) -> Rows::When {
+        const std::vector<GroundKind> list = kinds;
+        return [=] { return std::find(list.begin(), list.end(), desk.session->work().ground.kind) != list.end(); };
+    };
+    rows->choice("kind", Section::tr("Kind"), Section::tr("Always larger than the frame. A sweep is wall and floor in one bend."),
+                 {Section::tr("None"), Section::tr("Wall"), Section::tr("Floor"), Section::tr("Sweep")}, ofWork<int>(desk, [](const work::Work& w) { return w.ground.kind; }),
+                 [](work::Work& w, int v) { w.ground.kind = static_cast<GroundKind>(v); });
+    const auto length = [=](const char* id, const QString& label, const QString& tip, double work::Ground::*member, double least, double usual, Rows::When when) {
+        rows->number(id, label, tip, {Kind::Length, least, 1e6, 1, 1}, ofWork<double>(desk, [=](const work::Work& w) { return w.ground.*member; }),
+                     [=](work::Work& w, double v) { w.ground.*member = v; }, usually(usual), std::move(when));
+    };
+    length("wallBehind", Section::tr("Wall behind"), Section::tr("Distance of the wall behind the sheet's plane"), &work::Ground::wallBehind, -1e6, 0, is({GroundKind::Wall, GroundKind::Sweep}));
+    length("floorBelow", Section::tr("Floor below"), Section::tr("Distance of the floor below the sheet's middle"), &work::Ground::floorBelow, -1e6, 0, is({GroundKind::Floor, GroundKind::Sweep}));
+    length("sweep", Section::tr("Bend"), Section::tr("Radius of the bend between floor and wall"), &work::Ground::sweep, 0, 300, is({GroundKind::Sweep}));
+    addMaterialRows(rows, "wall", Section::tr("Wall"), desk, &work::Ground::wall, is({GroundKind::Wall, GroundKind::Sweep}));
+    addMaterialRows(rows, "floor", Section::tr("Floor"), desk, &work::Ground::floor, is({GroundKind::Floor, GroundKind::Sweep}));
+    rows->colour("backdrop", Section::tr("Backdrop"), Section::tr("Seen where nothing is hit; left out of transparent exports"), ofWork<ColourField::Value>(desk, [](const work::Work& w) {
+                     return ColourField::Value{w.ground.backdrop, w.ground.backdropSwatch};
+                 }),
+                 [](work::Work& w, const ColourField::Value& v) {
+                     w.ground.backdrop = v.colour;
+                     w.ground.backdropSwatch = v.swatch;
+                 });
+    return section;
+}
+
+Section* viewSection(const Desk& desk)
+{
+    auto* section = new Section(desk, "view", Section::tr("View"), [=] { return text(session::viewSummary(desk.session->work())); });
+    Rows* rows = section->rows();
+    const auto addNumber = [=](Rows* in, const char* id, const QString& label, const QString& tip, double work::View::*member, const NumberSpec& spec, double usual,
+                            Rows::When when = {}) {
+        in->number(id, label, tip, spec, ofWork<double>(desk, [=](const work::Work& w) { return w.view.*member; }),
+                   [=](work::Work& w, double v) { w.view.*member = v; }, usually(usual), std::move(when));
+    };
+    rows->choice("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"), {Section::tr("Parallel"), Section::tr("Perspective")},
+                 ofWork<int>(desk, [](const work::Work& w) { return w.view.perspective ? 1 : 0; }), [](work::Work& w, int v) { w.view.perspective = v == 1; });
+    addNumber(rows, "focalLength", Section::tr("Focal length"), Section::tr("In mm on a frame 36 mm wide: short is strong perspective, 50 is usual"), &work::View::focalLength,
+           {Kind::Plain, 5, 2000, 1, 1}, 50, [=] { return desk.session->work().view.perspective; });
+    addNumber(rows, "walk", Section::tr("Walk round"), Section::tr("To the right round the lettering; drag outside the frame does it by hand"), &work::View::walk, {Kind::Angle, -180, 180, 1, 1}, 0);
+    addNumber(rows, "rise", Section::tr("Rise"), Section::tr("Over the lettering; 90 looks straight down"), &work::View::rise, {Kind::Angle, -89, 90, 1, 1}, 0);
+    addNumber(rows, "frame", Section::tr("Frame"), Section::tr("How wide the view is, in sheet widths; the wheel changes it"), &work::View::frame, {Kind::Percent, 0.001, 1000, 0.01, 1}, 1);
+    Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
+    addNumber(aim, "aimX", Section::tr("Across"), Section::tr("The point in the frame's middle"), &work::View::aimX, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
+    addNumber(aim, "aimY", Section::tr("Up"), {}, &work::View::aimY, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
+    addNumber(aim, "aimZ", Section::tr("Towards you"), {}, &work::View::aimZ, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
+    addNumber(aim, "roll", Section::tr("Roll"), Section::tr("Of the camera"), &work::View::roll, {Kind::Angle, -180, 180, 1, 1}, 0);
+
+    using session::StandardView;
+    const auto to = [=](StandardView which) {
+        return [=] {
+            if (desk.session->work().viewLocked) {
+                desk.say(Section::tr("The view is locked; unlock it in the View section"));
+                return;
+            }
+            desk.session->edit(Section::tr("View").toStdString(), [&](work::Work& w) { w.view = session::standardView(w.view, which); });
+        };
+    };
+    rows->wide(buttonRow({{"view.home", Section::tr("Home"), Section::tr("The straight view (Home)"), to(StandardView::Straight)},
+                          {"view.above", Section::tr("From above"), Section::tr("Straight down"), to(StandardView::FromAbove)},
+                          {"view.last", Section::tr("Last view"), Section::tr("Back to the view before, and forth again"), [=] { desk.session->backToLastView(); }}}));
+    rows->wide(buttonRow({{"view.isoLeft", Section::tr("Iso left"), Section::tr("Isometric from the left: all three directions equally short"), to(StandardView::IsometricLeft)},
+                          {"view.isoRight", Section::tr("Iso right"), Section::tr("Isometric from the right"), to(StandardView::IsometricRight)},
+                          {"view.dimLeft", Section::tr("2:1 left"), Section::tr("Dimetric: edges go two across for one up"), to(StandardView::DimetricLeft)},
+                          {"view.dimRight", Section::tr("2:1 right"), Section::tr("Dimetric from the right"), to(StandardView::DimetricRight)}}));
+    rows->flag("locked", Section::tr("Lock the view"), Section::tr("Hands in the picture leave it as it is"), ofWork<bool>(desk, [](const work::Work& w) { return w.viewLocked; }),
+               [](work::Work& w, bool v) { w.viewLocked = v; });
+    auto* saved = new QListWidget;
+    saved->setObjectName("view.saved");
+    saved->setAccessibleName(Section::tr("Saved views"));
+    saved->setFixedHeight(64);
+    saved->setToolTip(Section::tr("A click goes there; double-click renames"));
+    QObject::connect(saved, &QListWidget::itemClicked, section, [=](QListWidgetItem* item) {
+        const std::string id = item->data(Qt::UserRole).toString().toStdString();
+        if (!desk.session->work().viewLocked)
+            desk.session->edit(Section::tr("Saved view").toStdString(), [&](work::Work& w) { w.view = w.views.items.at(id).view; });
+    });
+    QObject::connect(saved, &QListWidget::itemChanged, section, [=](QListWidgetItem* item) {
+        const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->text().toStdString();
+        desk.session->edit(Section::tr("Rename view").toStdString(), [&](work::Work& w) { w.views.items.at(id).name = name; });
+    });
+    rows->wide(saved, [=] {
+        const QSignalBlocker quiet(saved);
+        saved->clear();
+        for (const std::string& id : desk.session->work().views.order) {
+            const work::SavedView& v = desk.session->work().views.items.at(id);
+            auto* item = new QListWidgetItem(text(v.name), saved);
+            item->setData(Qt::UserRole, text(id));
+            item->setFlags(item->flags() | Qt::ItemIsEditable);
+            item->setSelected(v.view == desk.session->work().view);
+        }
+    }, [=] { return !desk.session->work().views.order.empty(); });
+    rows->wide(buttonRow({{"view.save", Section::tr("Save this view"), Section::tr("By name, to come back to"), [=] {
+                               const auto number = desk.session->work().views.order.size() + 1;
+                               desk.session->edit(Section::tr("Save view").toStdString(), [&](work::Work& w) {
+                                   session::saveView(w, Section::tr("View %1").arg(number).toStdString());
+                               });
+                           }},
+                          {"view.remove", Section::tr("Remove"), Section::tr("The chosen saved view"), [=] {
+                               if (const auto* item = saved->currentItem()) {
+                                   const std::string id = item->data(Qt::UserRole).toString().toStdString();
+                                   desk.session->edit(Section::tr("Remove view").toStdString(), [&](work::Work& w) {
+                                       w.views.items.erase(id);
+                                       std::erase(w.views.order, id);
+                                   });
+                               }
+                           }}}));
+    return section;
+}
+
+Section* finishSection(const Desk& desk)
+{
+    auto* section = new Section(desk, "finish", Section::tr("Finish"), [=] { return text(session::finishSummary(desk.session->work())); });
+    Rows* rows = section->rows();
+    rows->number("exposure", Section::tr("Exposure"), Section::tr("Of the whole picture: one stop doubles the light"), {Kind::Stops, -20, 20, 0.1, 2},
+                 ofWork<double>(desk, [](const work::Work& w) { return w.finish.exposure; }), [](work::Work& w, double v) { w.finish.exposure = v; }, usually(0));
+    rows->choice("viewTransform", Section::tr("Colours"), Section::tr("True colour: typed is seen. Soft whites: bright whites roll off instead of clipping."),
+                 {Section::tr("True colour"), Section::tr("Soft whites")}, ofWork<int>(desk, [](const work::Work& w) { return w.finish.viewTransform; }),
+                 [](work::Work& w, int v) { w.finish.viewTransform = static_cast<picture::ViewTransform>(v); });
+    return section;
+}
+
+}  // namespace app

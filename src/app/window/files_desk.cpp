@@ -1,0 +1,229 @@
+#include "app/window/files_desk.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QSettings>
+#include <QStandardPaths>
+
+#include "files/work_file.h"
+#include "session/places.h"
+
+namespace app {
+
+namespace {
+
+constexpr int kMostRecent = 10;
+
+QString demoPath()
+{
+    // Beside an installed program, else in the source it was built from.
+    const QString installed = QCoreApplication::applicationDirPath() + "/../share/open-glow/demo/main-poster.openglow";
+    return QFileInfo::exists(installed) ? installed : QString(OPEN_GLOW_DEMO "/main-poster.openglow");
+}
+
+}  // namespace
+
+FilesDesk::FilesDesk(session::Session* session, std::function<std::optional<picture::Raster<std::uint8_t>>()> preview, QWidget* window)
+    : QObject(window), m_session(session), m_preview(std::move(preview)), m_window(window), m_recovery(session::stateFolder() + "/unsaved")
+{
+}
+
+QString FilesDesk::title() const
+{
+    if (!m_session->path().empty())
+        return QFileInfo(QString::fromStdString(m_session->path())).completeBaseName();
+    return m_name.isEmpty() ? tr("Untitled") : m_name;
+}
+
+void FilesDesk::take(work::Work work, const QString& path, bool changed)
+{
+    m_name.clear();
+    m_session->open(std::move(work), path.toStdString(), changed);
+    if (!changed)
+        m_recovery.forget();
+    if (!path.isEmpty())
+        remember(path);
+    Q_EMIT titleChanged();
+}
+
+void FilesDesk::start(const QString& path)
+{
+    QSettings settings;
+    const bool first = !settings.value("started", false).toBool();
+    settings.setValue("started", true);
+    if (!path.isEmpty()) {
+        open(path);
+        return;
+    }
+    if (openLeft())
+        return;
+    if (!first && !recent().isEmpty() && QFileInfo::exists(recent().front()))
+        open(recent().front());
+    else
+        openDemo();
+}
+
+bool FilesDesk::openLeft()
+{
+    const std::vector<session::LeftWork> left = m_recovery.left();
+    for (const session::LeftWork& l : left) {
+        auto work = files::openWork(l.file);
+        if (!work)
+            continue;
+        const QString original = QString::fromStdString(l.original);
+        take(std::move(*work), original, true);
+        if (original.isEmpty())
+            m_name = tr("Unsaved work");
+        // Kept as this program's own before the old copy goes.
+        m_recovery.keep(m_session->work(), l.original);
+        m_recovery.flush();
+        session::Recovery::drop(l);
+        const auto more = static_cast<int>(left.size()) - 1;
+        Q_EMIT say(tr("The program ended unsaved last time; this is the work as it was. Save it to keep it.") +
+                   (more > 0 ? tr(" %n more will open at the next starts.", nullptr, more) : QString()));
+        Q_EMIT titleChanged();
+        return true;
+    }
+    return false;
+}
+
+void FilesDesk::newWork(const work::Sheet& sheet)
+{
+    take(work::emptyWork(sheet), {}, false);
+    Q_EMIT say(tr("An empty sheet. Add lettering on the left to begin."));
+}
+
+void FilesDesk::openDemo()
+{
+    auto work = files::openWork(demoPath().toStdString());
+    if (!work) {
+        newWork({});
+        return;
+    }
+    take(std::move(*work), {}, false);
+    m_name = tr("Demo: main poster");
+    Q_EMIT titleChanged();
+}
+
+void FilesDesk::open(const QString& path)
+{
+    const QString absolute = QFileInfo(path).absoluteFilePath();
+    Q_EMIT say(tr("Opening %1...").arg(QFileInfo(path).fileName()));
+    m_background.run([file = absolute.toStdString()] { return std::make_shared<base::Result<work::Work>>(files::openWork(file)); },
+                     [this, absolute](const std::shared_ptr<base::Result<work::Work>>& work) {
+                         if (!*work) {
+                             Q_EMIT say(QString::fromStdString(base::oneLine(work->error())));
+                             return;
+                         }
+                         Q_EMIT say({});
+                         take(std::move(**work), absolute, false);
+                     });
+}
+
+void FilesDesk::openByDialog()
+{
+    if (!mayLeave())
+        return;
+    const QString folder = m_session->path().empty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
+                                                     : QFileInfo(QString::fromStdString(m_session->path())).path();
+    const QString path = QFileDialog::getOpenFileName(m_window, tr("Open a work"), folder, tr("Works (*.openglow)"));
+    if (!path.isEmpty())
+        open(path);
+}
+
+bool FilesDesk::save()
+{
+    if (m_session->path().empty())
+        return saveAs();
+    saveTo(QString::fromStdString(m_session->path()));
+    return true;
+}
+
+bool FilesDesk::saveAs()
+{
+    const QString folder = m_session->path().empty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
+                                                     : QFileInfo(QString::fromStdString(m_session->path())).path();
+    QString path = QFileDialog::getSaveFileName(m_window, tr("Save the work"), folder + "/" + title() + ".openglow", tr("Works (*.openglow)"));
+    if (path.isEmpty())
+        return false;
+    if (QFileInfo(path).suffix().isEmpty())
+        path += ".openglow";
+    saveTo(path);
+    return true;
+}
+
+void FilesDesk::saveTo(const QString& path)
+{
+    const QString absolute = QFileInfo(path).absoluteFilePath();
+    auto work = std::make_shared<work::Work>(m_session->work());
+    m_background.run([work, file = absolute.toStdString(), preview = m_preview()] { return files::saveWork(*work, file, preview); },
+                     [this, work, absolute](const base::Result<void>& done) {
+                         if (!done) {
+                             Q_EMIT say(QString::fromStdString(base::oneLine(done.error())));
+                             return;
+                         }
+                         m_session->saved(absolute.toStdString(), *work);
+                         keep();
+                         remember(absolute);
+                         Q_EMIT say(tr("Saved %1").arg(absolute));
+                         Q_EMIT titleChanged();
+                     });
+}
+
+QStringList FilesDesk::recent() const
+{
+    return QSettings().value("recent").toStringList();
+}
+
+void FilesDesk::remember(const QString& path)
+{
+    QStringList paths = recent();
+    paths.removeAll(path);
+    paths.prepend(path);
+    while (paths.size() > kMostRecent)
+        paths.removeLast();
+    QSettings().setValue("recent", paths);
+}
+
+bool FilesDesk::mayLeave()
+{
+    m_background.waitForDone();
+    QCoreApplication::sendPostedEvents(&m_background);
+    if (!m_session->isChanged())
+        return true;
+    QMessageBox box(QMessageBox::NoIcon, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(title()), QMessageBox::NoButton, m_window);
+    box.setObjectName("leave");
+    auto* save = box.addButton(tr("&Save"), QMessageBox::AcceptRole);
+    save->setObjectName("leave.save");
+    auto* drop = box.addButton(tr("&Leave unsaved"), QMessageBox::DestructiveRole);
+    drop->setObjectName("leave.drop");
+    auto* stay = box.addButton(tr("&Go back"), QMessageBox::RejectRole);
+    stay->setObjectName("leave.stay");
+    box.setDefaultButton(save);
+    box.exec();
+    if (box.clickedButton() == stay || !box.clickedButton())
+        return false;
+    if (box.clickedButton() == drop) {
+        m_recovery.forget();
+        return true;
+    }
+    if (!this->save())
+        return false;
+    m_background.waitForDone();
+    QCoreApplication::sendPostedEvents(&m_background);
+    return !m_session->isChanged();
+}
+
+void FilesDesk::keep()
+{
+    if (m_session->isChanged())
+        m_recovery.keep(m_session->work(), m_session->path());
+    else
+        m_recovery.forget();
+}
+
+}  // namespace app

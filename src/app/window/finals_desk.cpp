@@ -1,0 +1,186 @@
+#include "app/window/finals_desk.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QRegularExpression>
+#include <QStandardPaths>
+
+#include "files/mesh_file.h"
+#include "files/still_file.h"
+#include "session/summary.h"
+
+namespace app {
+
+using session::FinalStatus;
+
+FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent) : QObject(parent), m_session(session), m_queue(queue)
+{
+    // What was left unfinished goes on when asked.
+    for (session::Final& f : queue->store().all())
+        if (!f.finished) {
+            FinalStatus status;
+            status.folder = f.folder;
+            status.state = FinalStatus::State::Stopped;
+            status.samples = f.samples;
+            m_entries.push_back({std::move(f), status});
+        }
+}
+
+QString FinalsDesk::suggestedPath() const
+{
+    const QString work = QString::fromStdString(m_session->path());
+    QString folder = work.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::PicturesLocation) : QFileInfo(work).path();
+    if (!QFileInfo(folder).isWritable())
+        folder = QDir::homePath();
+    QString name = work.isEmpty() ? QString() : QFileInfo(work).completeBaseName();
+    if (name.isEmpty() && !m_session->work().pieces.order.empty())
+        name = QString::fromStdString(session::titleOf(m_session->work().pieces.items.at(m_session->work().pieces.order.front()))).simplified();
+    name.replace(QRegularExpression("[^\\w -]", QRegularExpression::UseUnicodePropertiesOption), "");
+    name = name.isEmpty() ? tr("still") : name.left(60);
+    // A name that is free.
+    QString path = folder + "/" + name + ".png";
+    for (int i = 2; QFileInfo::exists(path) && i < 1000; ++i)
+        path = QString("%1/%2 %3.png").arg(folder, name).arg(i);
+    return path;
+}
+
+int FinalsDesk::widthPx() const
+{
+    return m_wish.widthPx > 0 ? m_wish.widthPx : m_session->work().sheet.widthPx();
+}
+
+int FinalsDesk::heightPx() const
+{
+    const work::Sheet& s = m_session->work().sheet;
+    return m_wish.widthPx > 0 ? std::max(1, static_cast<int>(std::lround(m_wish.widthPx * s.heightPt() / s.widthPt()))) : s.heightPx();
+}
+
+bool FinalsDesk::startWith(const session::FinalSettings& settings)
+{
+    if (settings.stop == render::StopRule{0, 0, 0}) {
+        Q_EMIT say(tr("Say in the Export section when the final should stop: samples, noise or time"));
+        return false;
+    }
+    const std::string ending = files::endingOf(settings.out);
+    if (ending != ".png" && ending != ".exr") {
+        Q_EMIT say(tr("A still is saved as .png or .exr; change the file's ending"));
+        return false;
+    }
+    const QString folder = QFileInfo(QString::fromStdString(settings.out)).path();
+    if (!QFileInfo(folder).isDir() || !QFileInfo(folder).isWritable()) {
+        Q_EMIT say(tr("Nothing can be saved in %1; choose another folder").arg(folder));
+        return false;
+    }
+    auto made = m_queue->store().create(m_session->work(), settings);
+    if (!made) {
+        Q_EMIT say(QString::fromStdString(base::oneLine(made.error())));
+        return false;
+    }
+    m_last = settings;
+    FinalStatus status;
+    status.folder = made->folder;
+    m_entries.insert(m_entries.begin(), {*made, status});
+    m_queue->startFinal(*made);
+    Q_EMIT changed();
+    return true;
+}
+
+void FinalsDesk::start()
+{
+    session::FinalSettings settings;
+    settings.widthPx = widthPx();
+    settings.heightPx = heightPx();
+    settings.transparent = m_wish.transparent;
+    settings.bits = m_wish.bits;
+    settings.stop = m_session->work().final;
+    settings.out = (m_wish.path.isEmpty() ? suggestedPath() : m_wish.path).toStdString();
+    startWith(settings);
+}
+
+void FinalsDesk::again()
+{
+    if (!m_last) {
+        Q_EMIT say(tr("There was no export yet; render a final in the Export section"));
+        return;
+    }
+    session::FinalSettings settings = *m_last;
+    const work::Sheet& s = m_session->work().sheet;
+    if (m_wish.widthPx == 0)
+        settings.widthPx = s.widthPx();
+    settings.heightPx = std::max(1, static_cast<int>(std::lround(settings.widthPx * s.heightPt() / s.widthPt())));
+    settings.stop = m_session->work().final;
+    startWith(settings);
+}
+
+void FinalsDesk::stop(const QString& folder, bool save)
+{
+    m_queue->stopFinal(folder.toStdString(), save);
+}
+
+void FinalsDesk::goOn(const QString& folder)
+{
+    for (Entry& e : m_entries)
+        if (e.final.folder == folder.toStdString() && (e.status.state == FinalStatus::State::Stopped || e.status.state == FinalStatus::State::Failed)) {
+            e.status.state = FinalStatus::State::Waiting;
+            m_last = e.final.settings;
+            m_queue->startFinal(e.final);
+        }
+    Q_EMIT changed();
+}
+
+void FinalsDesk::remove(const QString& folder)
+{
+    std::erase_if(m_entries, [&](const Entry& e) {
+        const bool busy = e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
+        if (e.final.folder != folder.toStdString() || busy)
+            return false;
+        if (!e.final.finished)
+            m_queue->store().remove(e.final.folder);
+        return true;
+    });
+    Q_EMIT changed();
+}
+
+bool FinalsDesk::running() const
+{
+    return std::any_of(m_entries.begin(), m_entries.end(), [](const Entry& e) {
+        return e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
+    });
+}
+
+void FinalsDesk::take(const FinalStatus& status)
+{
+    for (Entry& e : m_entries)
+        if (e.final.folder == status.folder) {
+            e.status = status;
+            e.final.samples = status.samples;
+            e.final.finished = status.state == FinalStatus::State::Finished;
+        }
+    if (status.error)
+        Q_EMIT say(QString::fromStdString(base::oneLine(*status.error)));
+    else if (!status.saved.empty()) {
+        Q_EMIT say(tr("Saved %1, %2 samples").arg(QString::fromStdString(status.saved)).arg(status.samples, 0, 'f', 0));
+        Q_EMIT saved(QString::fromStdString(status.saved));
+    }
+    Q_EMIT changed();
+}
+
+void FinalsDesk::saveMesh(const QString& path)
+{
+    Q_EMIT say(tr("Saving the meshes..."));
+    m_background.run(
+        [work = m_session->work(), path]() -> base::Result<void> {
+            work::Cache cache;
+            const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, work.sheet.widthPx()), cache, {});
+            if (!bodies)
+                return tl::unexpected(bodies.error());
+            return files::saveStl(*bodies, path.toStdString());
+        },
+        [this, path](const base::Result<void>& done) {
+            Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error())));
+            if (done)
+                Q_EMIT saved(path);
+        });
+}
+
+}  // namespace app

@@ -1,0 +1,65 @@
+// Final renders and other exports, as the window knows them.
+#pragma once
+
+#include <QObject>
+#include <map>
+
+#include "app/window/background.h"
+#include "session/render_queue.h"
+#include "session/session.h"
+
+namespace app {
+
+class FinalsDesk : public QObject {
+    Q_OBJECT
+
+public:
+    FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent = nullptr);
+
+    // What the next final will be. Width 0 is the sheet's own; an empty path gets a name from the work.
+    struct Wish {
+        int widthPx = 0;
+        bool transparent = false;
+        int bits = 8;
+        QString path;
+    };
+    Wish& wish() { return m_wish; }
+    QString suggestedPath() const;
+    int widthPx() const;
+    int heightPx() const;
+
+    void start();
+    // The last export, of the work as it is now.
+    void again();
+    bool canRepeat() const { return m_last.has_value(); }
+    void stop(const QString& folder, bool save);
+    void goOn(const QString& folder);
+    void remove(const QString& folder);
+    void saveMesh(const QString& path);
+
+    struct Entry {
+        session::Final final;
+        session::FinalStatus status;
+    };
+    const std::vector<Entry>& entries() const { return m_entries; }
+    bool running() const;
+
+    void take(const session::FinalStatus& status);
+
+Q_SIGNALS:
+    void changed();
+    void say(const QString& sentence);
+    void saved(const QString& path);
+
+private:
+    bool startWith(const session::FinalSettings& settings);
+
+    session::Session* m_session;
+    session::RenderQueue* m_queue;
+    Wish m_wish;
+    std::optional<session::FinalSettings> m_last;
+    std::vector<Entry> m_entries;
+    Background m_background;
+};
+
+}  // namespace app

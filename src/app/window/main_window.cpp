@@ -1,0 +1,297 @@
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMimeData>
+#include <QPushButton>
+#include <QSettings>
+#include <QTimer>
+#include <QToolButton>
+
+#include "app/picture/side_view.h"
+#include "app/style.h"
+#include "app/window/state_line.h"
+#include "session/places.h"
+#include "session/summary.h"
+
+namespace app {
+
+MainWindow::MainWindow(QWidget* parent)
+    : QMainWindow(parent), m_session(work::emptyWork({})),
+      m_queue(session::FinalStore(session::cacheFolder() + "/finals"), [this](const session::LiveFrame& frame) { Q_EMIT frameReady(frame); },
+              [this](const session::FinalStatus& status) { Q_EMIT finalReady(status); })
+{
+    qRegisterMetaType<session::LiveFrame>();
+    qRegisterMetaType<session::FinalStatus>();
+    setObjectName("window");
+    setAcceptDrops(true);
+    resize(1280, 800);
+    m_finals = new FinalsDesk(&m_session, &m_queue, this);
+    m_files = new FilesDesk(&m_session, [this] { return preview(); }, this);
+    const Desk desk = makeDesk();
+
+    auto* middle = new QWidget;
+    auto* columns = new QHBoxLayout(middle);
+    columns->setContentsMargins(0, 0, 0, 0);
+    columns->setSpacing(0);
+    m_ticket = new Ticket(desk, m_finals);
+    columns->addWidget(m_ticket);
+
+    auto* right = new QVBoxLayout;
+    right->setSpacing(0);
+    m_message = new QWidget;
+    m_message->setObjectName("message");
+    m_message->setAutoFillBackground(true);
+    auto* messageRow = new QHBoxLayout(m_message);
+    messageRow->setContentsMargins(3 * kGrid, kGrid, 2 * kGrid, kGrid);
+    m_messageText = new QLabel;
+    m_messageText->setObjectName("message.text");
+    m_messageText->setWordWrap(true);
+    messageRow->addWidget(m_messageText, 1);
+    auto* done = new QToolButton;
+    done->setObjectName("message.close");
+    done->setText(tr("Read"));
+    done->setToolTip(tr("Takes the message away"));
+    connect(done, &QToolButton::clicked, this, [this] { showMessage({}); });
+    messageRow->addWidget(done, 0, Qt::AlignTop);
+    m_message->hide();
+    right->addWidget(m_message);
+    m_picture = new PictureView(desk);
+    right->addWidget(m_picture, 1);
+    m_bench = new QWidget;
+    m_bench->setObjectName("bench");
+    auto* benchColumn = new QVBoxLayout(m_bench);
+    benchColumn->setContentsMargins(0, 0, 0, 0);
+    m_side = new SideView(desk);
+    benchColumn->addWidget(m_side);
+    m_bench->hide();
+    right->addWidget(m_bench);
+    m_state = new StateLine;
+    right->addWidget(m_state);
+    columns->addLayout(right, 1);
+    setCentralWidget(middle);
+
+    makeMenus();
+    connectParts();
+    m_session.observe([this](const session::Change& change) { workChanged(change); });
+    m_ticket->refresh();
+    showTitle();
+    showState();
+}
+
+MainWindow::~MainWindow() = default;
+
+Desk MainWindow::makeDesk()
+{
+    Desk desk;
+    desk.session = &m_session;
+    desk.unit = [this] { return session::LengthUnit{m_session.work().sheet.unit, m_session.work().sheet.ppi}; };
+    desk.say = [this](const QString& sentence) { showMessage(sentence); };
+    desk.pickColour = [this](std::function<void(base::Rgb)> take) { m_picture->pickColour(std::move(take)); };
+    desk.lightChanged = [this] {
+        m_ticket->refresh();
+        m_picture->update();
+    };
+    return desk;
+}
+
+void MainWindow::connectParts()
+{
+    connect(this, &MainWindow::frameReady, this, &MainWindow::take, Qt::QueuedConnection);
+    connect(this, &MainWindow::finalReady, m_finals, &FinalsDesk::take, Qt::QueuedConnection);
+    connect(m_picture, &PictureView::wanted, this, &MainWindow::restart);
+    connect(m_picture, &PictureView::pointed, m_state, &StateLine::showReadout);
+    connect(m_picture, &PictureView::partChosen, m_state->part, &QToolButton::setChecked);
+    connect(m_ticket->section("light"), &Section::openChanged, m_picture, &PictureView::showLamps);
+    connect(m_state, &StateLine::stopRuleChanged, this, &MainWindow::restart);
+    connect(m_state->hold, &QToolButton::toggled, this, [this](bool held) {
+        m_queue.hold(held);
+        showState();
+    });
+    connect(m_state->part, &QToolButton::clicked, this, &MainWindow::setPartOnly);
+    connect(m_state->actualSize, &QToolButton::toggled, m_picture, &PictureView::setActualSize);
+    connect(m_state->clipped, &QToolButton::toggled, m_picture, &PictureView::showClipped);
+    connect(m_state->bench, &QToolButton::toggled, m_bench, &QWidget::setVisible);
+    connect(m_state->final, &QPushButton::clicked, this, [this] {
+        m_ticket->section("export")->setOpen(true);
+        m_ticket->section("export")->head()->setFocus();
+    });
+    connect(m_finals, &FinalsDesk::say, this, &MainWindow::showMessage);
+    connect(m_finals, &FinalsDesk::changed, this, &MainWindow::showFinals);
+    connect(m_files, &FilesDesk::say, this, &MainWindow::showMessage);
+    connect(m_files, &FilesDesk::titleChanged, this, &MainWindow::showTitle);
+}
+
+// --- the live picture ---------------------------------------------------------------------------------------------------------
+
+void MainWindow::setLiveStop(const render::StopRule& stop)
+{
+    m_liveStop = stop;
+    restart();
+}
+
+bool MainWindow::isSettled() const
+{
+    return m_settled;
+}
+
+void MainWindow::restart()
+{
+    if (!isVisible())
+        return;
+    session::LiveRequest request;
+    request.work = m_session.work();
+    const QSize size = m_picture->wholeSize();
+    request.widthPx = size.width();
+    request.heightPx = size.height();
+    request.part = m_picture->wantedPart();
+    request.stop = m_liveStop.value_or(m_state->stopRule());
+    request.marksClipped = m_picture->showsClipped();
+    m_settled = false;
+    m_job = m_queue.live(std::move(request));
+    showState();
+}
+
+void MainWindow::take(const session::LiveFrame& frame)
+{
+    // A frame of an older job is still the newest picture there is while a drag goes on; the state line says so.
+    if (frame.job < m_last.job)
+        return;
+    m_last = frame;
+    if (!frame.error) {
+        m_picture->show(frame);
+        m_side->show(frame.stage);
+        m_ticket->showNotices(frame.notes);
+    }
+    showState();
+    const bool held = m_state->hold->isChecked();
+    if (frame.job == m_job && (frame.finished || frame.waits || (held && frame.draft))) {
+        m_settled = true;
+        Q_EMIT settled();
+    }
+}
+
+void MainWindow::workChanged(const session::Change& change)
+{
+    m_ticket->refresh();
+    m_picture->workChanged();
+    m_side->update();
+    m_undo->setEnabled(m_session.history().canUndo());
+    m_redo->setEnabled(m_session.history().canRedo());
+    m_undo->setText(m_session.history().canUndo() ? tr("&Undo %1").arg(QString::fromStdString(m_session.history().undoLabel())) : tr("&Undo"));
+    m_redo->setText(m_session.history().canRedo() ? tr("&Redo %1").arg(QString::fromStdString(m_session.history().redoLabel())) : tr("&Redo"));
+    if (change.opened)
+        showTitle();
+    if (change.work) {
+        setWindowModified(m_session.isChanged());
+        m_files->keep();
+        if (!change.opened && !m_message->property("keep").toBool())
+            showMessage({});
+        restart();
+    }
+}
+
+void MainWindow::showState()
+{
+    session::LiveFrame frame = m_last;
+    if (!frame.picture)
+        frame.picture = m_picture->frame().picture;
+    m_state->show(frame, m_last.job == m_job, m_state->hold->isChecked(), m_picture->hasPart());
+}
+
+void MainWindow::showFinals()
+{
+    for (const FinalsDesk::Entry& e : m_finals->entries())
+        if (e.status.state == session::FinalStatus::State::Running) {
+            m_state->showFinal(e.status.secondsLeft >= 0 ? tr("Final: about %1 to go").arg(QString::fromStdString(session::durationText(e.status.secondsLeft)))
+                                                         : tr("Final: %1 %").arg(e.status.fraction * 100, 0, 'f', 0));
+            return;
+        }
+    m_state->showFinal({});
+}
+
+std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
+{
+    const QImage& shown = m_picture->image();
+    if (shown.isNull())
+        return std::nullopt;
+    const QImage small = shown.scaled(512, 512, Qt::KeepAspectRatio, Qt::SmoothTransformation).convertToFormat(QImage::Format_RGB888);
+    picture::Raster<std::uint8_t> raster(small.width(), small.height(), 3);
+    for (int y = 0; y < small.height(); ++y)
+        std::copy_n(small.constScanLine(y), small.width() * 3, raster.at(0, y));
+    return raster;
+}
+
+// --- the window itself --------------------------------------------------------------------------------------------------------
+
+void MainWindow::showMessage(const QString& sentence)
+{
+    m_messageText->setText(sentence);
+    m_message->setVisible(!sentence.isEmpty());
+}
+
+void MainWindow::showTitle()
+{
+    setWindowTitle(m_files->title() + "[*] - " + tr("Open Glow"));
+    setWindowModified(m_session.isChanged());
+}
+
+void MainWindow::setPartOnly(bool on)
+{
+    if (on) {
+        showMessage(tr("Drag a frame in the picture. Escape leaves it."));
+        m_picture->choosePart();
+    } else {
+        m_picture->callOff();
+        m_picture->setPart({});
+    }
+}
+
+void MainWindow::standardView(session::StandardView which)
+{
+    if (m_session.work().viewLocked) {
+        showMessage(tr("The view is locked; unlock it in the View section"));
+        return;
+    }
+    m_session.edit(tr("View").toStdString(), [&](work::Work& w) { w.view = session::standardView(w.view, which); });
+}
+
+void MainWindow::showEvent(QShowEvent* event)
+{
+    QMainWindow::showEvent(event);
+    restart();
+}
+
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    if (!m_files->mayLeave()) {
+        event->ignore();
+        return;
+    }
+    QSettings().setValue("geometry", saveGeometry());
+    event->accept();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event)
+{
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event)
+{
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile()) {
+            event->acceptProposedAction();
+            // After the drop has ended: a question may follow.
+            QTimer::singleShot(0, this, [this, path = url.toLocalFile()] {
+                if (m_files->mayLeave())
+                    m_files->open(path);
+            });
+            return;
+        }
+}
+
+}  // namespace app

@@ -1,0 +1,83 @@
+// The window: the ticket beside the picture, the bench and the state line under it.
+#pragma once
+
+#include <QMainWindow>
+
+#include "app/picture/picture_view.h"
+#include "app/ticket/ticket.h"
+#include "app/window/files_desk.h"
+#include "app/window/finals_desk.h"
+#include "session/gestures.h"
+#include "session/render_queue.h"
+
+namespace app {
+
+class SideView;
+class StateLine;
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+public:
+    // An empty work; FilesDesk::start() or open() puts another in.
+    explicit MainWindow(QWidget* parent = nullptr);
+    ~MainWindow() override;
+
+    session::Session& session() { return m_session; }
+    session::RenderQueue& queue() { return m_queue; }
+    PictureView* picture() const { return m_picture; }
+    Ticket* ticket() const { return m_ticket; }
+    FilesDesk* files() const { return m_files; }
+    FinalsDesk* finals() const { return m_finals; }
+    // Instead of what the state line says; for tests.
+    void setLiveStop(const render::StopRule& stop);
+    // The picture shows the work as it is now, and sharpens no further.
+    bool isSettled() const;
+
+Q_SIGNALS:
+    void settled();
+    // From the worker, queued to this thread.
+    void frameReady(const session::LiveFrame& frame);
+    void finalReady(const session::FinalStatus& status);
+
+protected:
+    void showEvent(QShowEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    Desk makeDesk();
+    void makeMenus();
+    void connectParts();
+    void restart();
+    void take(const session::LiveFrame& frame);
+    void workChanged(const session::Change& change);
+    void showState();
+    void showFinals();
+    void showMessage(const QString& sentence);
+    void showTitle();
+    void setAppearance(const QString& appearance);
+    void setPartOnly(bool on);
+    void standardView(session::StandardView which);
+    std::optional<picture::Raster<std::uint8_t>> preview() const;
+
+    session::Session m_session;
+    Ticket* m_ticket = nullptr;
+    PictureView* m_picture = nullptr;
+    SideView* m_side = nullptr;
+    StateLine* m_state = nullptr;
+    QWidget* m_bench = nullptr;
+    QWidget* m_message = nullptr;
+    QLabel* m_messageText = nullptr;
+    FilesDesk* m_files = nullptr;
+    FinalsDesk* m_finals = nullptr;
+    QAction *m_undo = nullptr, *m_redo = nullptr;
+    std::optional<render::StopRule> m_liveStop;
+    session::LiveFrame m_last;
+    std::uint64_t m_job = 0;
+    bool m_settled = false;
+    session::RenderQueue m_queue;  // last: its worker ends before the rest
+};
+
+}  // namespace app

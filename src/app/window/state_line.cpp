@@ -1,0 +1,145 @@
+#include "app/window/state_line.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QSettings>
+#include <QToolButton>
+
+#include "app/style.h"
+#include "session/summary.h"
+
+namespace app {
+
+namespace {
+
+// Rules to choose from. A picture that does not come clean stops at many samples.
+const render::StopRule kRules[] = {{4096, 0, 1.5}, {0, 10, 0}, {64, 0, 0}};
+
+}  // namespace
+
+StateLine::StateLine(QWidget* parent) : QWidget(parent)
+{
+    setObjectName("stateLine");
+    setAutoFillBackground(true);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(3 * kGrid, kGrid, 3 * kGrid, 2 * kGrid);
+    column->setSpacing(kGrid);
+    auto* texts = new QHBoxLayout;
+    texts->setSpacing(4 * kGrid);
+    m_sentence = new QLabel;
+    m_sentence->setObjectName("state");
+    m_sentence->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    texts->addWidget(m_sentence, 1);
+    m_final = new QLabel;
+    m_final->setObjectName("state.final");
+    texts->addWidget(m_final);
+    m_readout = new QLabel;
+    m_readout->setObjectName("state.readout");
+    m_readout->setProperty("soft", true);
+    m_readout->setToolTip(tr("The colour under the pointer, as it was typed and as it is seen"));
+    m_readout->setMinimumWidth(m_readout->fontMetrics().horizontalAdvance(tr("typed %1, seen %1").arg("#MMMMMM")));
+    texts->addWidget(m_readout);
+    column->addLayout(texts);
+
+    auto* row = new QHBoxLayout;
+    row->setSpacing(kGrid);
+    auto* stopLabel = new QLabel(tr("Stop"));
+    row->addWidget(stopLabel);
+    m_stop = new QComboBox;
+    m_stop->setObjectName("state.stop");
+    m_stop->setAccessibleName(tr("When the picture stops sharpening"));
+    m_stop->addItems({tr("when clean"), tr("after 10 s"), tr("at 64 samples")});
+    m_stop->setCurrentIndex(std::clamp(QSettings().value("liveStop", 0).toInt(), 0, 2));
+    stopLabel->setBuddy(m_stop);
+    connect(m_stop, &QComboBox::activated, this, [this](int index) {
+        QSettings().setValue("liveStop", index);
+        Q_EMIT stopRuleChanged();
+    });
+    row->addWidget(m_stop);
+    const auto toggle = [&](const char* id, const QString& text, const QString& tip) {
+        auto* button = new QToolButton;
+        button->setObjectName(id);
+        button->setText(text);
+        button->setToolTip(tip);
+        button->setCheckable(true);
+        row->addWidget(button);
+        return button;
+    };
+    hold = toggle("state.hold", tr("Hold"), tr("Sharpens no further; a change still shows its first picture"));
+    part = toggle("state.part", tr("Part only"), tr("Drag a frame in the picture; only what is in it is rendered. Once more for all."));
+    actualSize = toggle("state.actualSize", tr("1:1"), tr("Each pixel of the still on one of the screen; once more to fit all in"));
+    clipped = toggle("state.clipped", tr("Clipped"), tr("Marks what is brighter than white, where detail is lost"));
+    bench = toggle("state.bench", tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
+    row->addStretch(1);
+    final = new QPushButton(tr("Final..."));
+    final->setObjectName("state.final.open");
+    final->setToolTip(tr("Opens the Export section"));
+    row->addWidget(final);
+    column->addLayout(row);
+}
+
+render::StopRule StateLine::stopRule() const
+{
+    return kRules[std::clamp(m_stop->currentIndex(), 0, 2)];
+}
+
+QString StateLine::sentence(const session::LiveFrame& frame, bool current, bool held, bool part, const render::StopRule& stop)
+{
+    if (frame.error)
+        return tr("The picture is the one before: %1").arg(QString::fromStdString(base::oneLine(*frame.error)));
+    if (!frame.picture)
+        return tr("The first picture is on its way");
+    if (!current)
+        return tr("Following the change; this is the picture before it");
+    const QString part1 = part ? tr("Part only: ") : QString();
+    if (frame.draft)
+        return part1 + (held ? tr("held; shapes and colours are exact, the light is coarse") : tr("shapes and colours are exact, the light is coarse and sharpens"));
+    QString text = part1 + tr("%1 samples").arg(frame.status.samples, 0, 'f', 0);
+    if (frame.status.noise >= 0)
+        text += tr(", noise %1").arg(frame.status.noise, 0, 'f', 1);
+    if (frame.finished)
+        return text + (stop.noise > 0 && frame.status.noise >= 0 && frame.status.noise <= stop.noise ? tr(": clean") : tr(": stopped as asked"));
+    if (frame.waits)
+        return text + tr("; the final render has the machine");
+    if (held)
+        return text + tr(", held");
+    if (frame.status.secondsLeft >= 0)
+        text += tr(", about %1 to go").arg(QString::fromStdString(session::durationText(frame.status.secondsLeft)));
+    return text;
+}
+
+void StateLine::show(const session::LiveFrame& frame, bool current, bool held, bool partOnly)
+{
+    m_text = sentence(frame, current, held, partOnly, stopRule());
+    m_sentence->setProperty("warning", frame.error.has_value());
+    m_sentence->setStyleSheet(frame.error ? QString("color: %1").arg(colours().warning.name()) : QString());
+    elide();
+}
+
+void StateLine::showReadout(const QString& readout)
+{
+    m_readout->setText(readout);
+}
+
+void StateLine::showFinal(const QString& text)
+{
+    m_final->setText(text);
+    m_final->setVisible(!text.isEmpty());
+}
+
+void StateLine::elide()
+{
+    m_sentence->setText(m_sentence->fontMetrics().elidedText(m_text, Qt::ElideRight, std::max(80, m_sentence->width())));
+    m_sentence->setToolTip(m_text);
+    m_sentence->setAccessibleName(m_text);
+}
+
+void StateLine::resizeEvent(QResizeEvent* event)
+{
+    QWidget::resizeEvent(event);
+    elide();
+}
+
+}  // namespace app

@@ -1,0 +1,44 @@
+// Under the picture: the state of the render in one sentence, and what can be asked of it.
+#pragma once
+
+#include <QWidget>
+
+#include "session/render_queue.h"
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QToolButton;
+
+namespace app {
+
+class StateLine : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit StateLine(QWidget* parent = nullptr);
+
+    // `frame` is the last one; `current`: it shows the work as it is now.
+    void show(const session::LiveFrame& frame, bool current, bool held, bool part);
+    void showReadout(const QString& readout);
+    // A final render that runs, or nothing.
+    void showFinal(const QString& sentence);
+    render::StopRule stopRule() const;
+    static QString sentence(const session::LiveFrame& frame, bool current, bool held, bool part, const render::StopRule& stop);
+
+    QToolButton *hold, *part, *actualSize, *clipped, *bench;
+    QPushButton* final;
+
+Q_SIGNALS:
+    void stopRuleChanged();
+
+private:
+    void elide();
+    void resizeEvent(QResizeEvent* event) override;
+
+    QLabel *m_sentence, *m_readout, *m_final;
+    QString m_text;
+    QComboBox* m_stop;
+};
+
+}  // namespace app

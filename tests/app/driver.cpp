@@ -1,0 +1,181 @@
+#include "app/driver.h"
+
+#include <QPushButton>
+
+namespace driver {
+
+namespace {
+
+std::unique_ptr<QTemporaryDir> s_folder;
+QString s_home;
+
+}  // namespace
+
+QString home()
+{
+    return s_home;
+}
+
+work::Work kites(const std::string& text, int widthPx, int heightPx)
+{
+    work::FontChoice font;
+    font.style = "Bold";
+    return work::newWork(text, font, {static_cast<double>(widthPx), static_cast<double>(heightPx), work::Unit::Px, 72});
+}
+
+Window::Window(const work::Work& work, std::uint32_t samples, QSize size)
+{
+    window.resize(size);
+    window.setLiveStop({samples, 0, 0});
+    window.session().open(work, {});
+    window.show();
+    if (!QTest::qWaitForWindowExposed(&window))
+        qWarning("The window did not come up");
+    window.activateWindow();
+    (void)QTest::qWaitForWindowActive(&window, 2000);  // without a window manager nothing becomes active
+}
+
+bool Window::settle()
+{
+    QElapsedTimer timer;
+    timer.start();
+    while (!window.isSettled()) {
+        if (timer.elapsed() > 180000)
+            return false;
+        QTest::qWait(10);
+    }
+    return true;
+}
+
+void Window::openSection(const QString& id)
+{
+    ++actions;
+    auto* head = find<QAbstractButton>("section." + id + ".head");
+    if (!window.ticket()->section(id)->isOpen())
+        QTest::mouseClick(head, Qt::LeftButton, {}, QPoint(20, 8));
+    QTest::qWait(1);
+}
+
+void Window::click(const QString& name)
+{
+    ++actions;
+    auto* widget = find<QWidget>(name);
+    QTest::mouseClick(widget, Qt::LeftButton, {}, QPoint(std::min(10, widget->width() / 2), widget->height() / 2));
+}
+
+void Window::type(const QString& field, const QString& text)
+{
+    ++actions;
+    auto* edit = find<QLineEdit>(field);
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, text);
+    QTest::keyClick(edit, Qt::Key_Return);
+}
+
+void Window::key(Qt::Key key, Qt::KeyboardModifiers modifiers)
+{
+    ++actions;
+    picture().setFocus();
+    QTest::keyClick(&picture(), key, modifiers);
+}
+
+bool Window::trigger(const QString& action)
+{
+    ++actions;
+    auto* found = window.findChild<QAction*>(action);
+    if (!found || !found->isEnabled())
+        return false;
+    found->trigger();
+    return true;
+}
+
+void dragIn(QWidget* widget, QPointF from, QPointF to, Qt::MouseButton button, Qt::KeyboardModifiers modifiers)
+{
+    QTest::mousePress(widget, button, modifiers, from.toPoint());
+    // Moves carry the button, which QTest::mouseMove does not say.
+    for (int i = 1; i <= 4; ++i) {
+        const QPointF at = (from + (to - from) * (i / 4.0)).toPoint();
+        QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, button, modifiers);
+        QApplication::sendEvent(widget, &move);
+    }
+    QTest::mouseRelease(widget, button, modifiers, to.toPoint());
+}
+
+void Window::clickAt(QPointF place, Qt::KeyboardModifiers modifiers)
+{
+    ++actions;
+    QTest::mouseClick(&picture(), Qt::LeftButton, modifiers, place.toPoint());
+}
+
+void Window::drag(QPointF from, QPointF to, Qt::MouseButton button, Qt::KeyboardModifiers modifiers)
+{
+    ++actions;
+    dragIn(&picture(), from, to, button, modifiers);
+}
+
+void Window::wheel(QPointF place, int notches)
+{
+    ++actions;
+    QWheelEvent event(place, picture().mapToGlobal(place), {}, QPoint(0, 120 * notches), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&picture(), &event);
+}
+
+QPointF Window::letterPlace(int letter, int piece)
+{
+    const auto& frame = picture().frame();
+    // The middle of the longest run of its pixels: well inside a stroke.
+    int best = 0;
+    QPointF place(-1, -1);
+    for (int y = 0; frame.ids && y < frame.ids->height; ++y)
+        for (int x = 0, run = 0; x < frame.ids->width; ++x) {
+            const auto& id = *frame.ids->at(x, y);
+            run = id.piece == piece + 1 && id.letter == letter + 1 ? run + 1 : 0;
+            if (run > best) {
+                best = run;
+                place = picture().fromFrame({(x - run / 2 + 0.5 + frame.place.x0) / frame.widthPx, (y + 0.5 + frame.place.y0) / frame.heightPx});
+            }
+        }
+    if (best == 0)
+        qWarning("Letter %d of piece %d is not seen", letter, piece);
+    return place;
+}
+
+QPointF Window::groundPlace()
+{
+    return picture().fromFrame({0.03, 0.05});
+}
+
+QPointF Window::lug(app::Lug::Kind kind, const std::string& light)
+{
+    const auto* hands = picture().hands();
+    for (const app::Lug& l : hands->lugs())
+        if (l.kind == kind && l.light == light)
+            return l.at;
+    qWarning("There is no such lug");
+    return {-1, -1};
+}
+
+bool Window::hasLug(app::Lug::Kind kind)
+{
+    const auto lugs = picture().hands()->lugs();
+    return std::any_of(lugs.begin(), lugs.end(), [&](const app::Lug& l) { return l.kind == kind; });
+}
+
+int runTest(int argc, char** argv, QObject& test)
+{
+    s_home = qEnvironmentVariable("OPEN_GLOW_TEST_HOME");
+    if (s_home.isEmpty()) {
+        s_folder = std::make_unique<QTemporaryDir>();
+        s_home = s_folder->path();
+    }
+    for (const char* name : {"XDG_CONFIG_HOME", "XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME"})
+        qputenv(name, (s_home + "/" + QString(name).section('_', 1, 1).toLower()).toUtf8());
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("open-glow");
+    QApplication::setOrganizationName("open-glow");
+    app::applyStyle(application, app::Variant::Light);
+    return QTest::qExec(&test, argc, argv);
+}
+
+}  // namespace driver

@@ -1,0 +1,71 @@
+// Drives the real window by events, as a person would.
+#pragma once
+
+#include <QApplication>
+#include <QLabel>
+#include <QLineEdit>
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "app/picture/hands.h"
+#include "app/style.h"
+#include "app/window/main_window.h"
+
+namespace driver {
+
+// The home of settings, unsaved works and finals while the test runs: OPEN_GLOW_TEST_HOME, or a new one.
+QString home();
+
+// "KITE" on a small sheet, or another text.
+work::Work kites(const std::string& text = "KITE", int widthPx = 320, int heightPx = 180);
+
+struct Window {
+    app::MainWindow window;
+    int actions = 0;  // as people count them: a click, a shortcut, a word typed, a drag
+
+    explicit Window(const work::Work& work = kites(), std::uint32_t samples = 4, QSize size = {960, 640});
+
+    session::Session& session() { return window.session(); }
+    const work::Work& work() { return window.session().work(); }
+    const work::Piece& piece() { return work().pieces.items.at(work().pieces.order.at(0)); }  // the first
+    app::PictureView& picture() { return *window.picture(); }
+
+    template <class T = QWidget>
+    T* find(const QString& name)
+    {
+        T* found = window.findChild<T*>(name);
+        if (!found)
+            qWarning("There is no %s", qPrintable(name));
+        return found;
+    }
+    bool settle();
+    void openSection(const QString& id);
+    void click(const QString& name);
+    void type(const QString& field, const QString& text);  // into a field: all of it, then Return
+    void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);  // in the picture
+    bool trigger(const QString& action);
+
+    // In the picture, at places of the widget.
+    void clickAt(QPointF place, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+    void drag(QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+    void wheel(QPointF place, int notches);
+    // A place where this letter (counted from 0) is seen; or the ground.
+    QPointF letterPlace(int letter, int piece = 0);
+    QPointF groundPlace();
+    QPointF lug(app::Lug::Kind kind, const std::string& light = {});
+    bool hasLug(app::Lug::Kind kind);
+};
+
+void dragIn(QWidget* widget, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+
+// Makes home and application, then runs the test.
+int runTest(int argc, char** argv, QObject& test);
+
+}  // namespace driver
+
+#define OPEN_GLOW_WINDOW_TEST(Class)                  \
+    int main(int argc, char** argv)                   \
+    {                                                 \
+        Class test;                                   \
+        return driver::runTest(argc, argv, test);     \
+    }

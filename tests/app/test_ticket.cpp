@@ -1,0 +1,462 @@
+// The ticket: fields, sections, pieces; and that all of it can be read, reached and told apart.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDialog>
+#include <QListView>
+#include <QListWidget>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QToolButton>
+
+#include "app/driver.h"
+#include "app/window/help.h"
+#include "session/edits.h"
+
+using driver::Window;
+
+namespace {
+
+const char* const kSections[] = {"lettering", "form", "material", "sheet", "ground", "view", "light", "finish", "export"};
+
+// WCAG 2.2, relative luminance and contrast ratio.
+double contrast(QColor a, QColor b)
+{
+    const auto luminance = [](QColor c) {
+        return 0.2126 * picture::decodeSrgb(c.redF()) + 0.7152 * picture::decodeSrgb(c.greenF()) + 0.0722 * picture::decodeSrgb(c.blueF());
+    };
+    const double x = luminance(a), y = luminance(b);
+    return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+}
+
+// What is cut off in a window as it stands: controls smaller than what they say.
+QStringList cutOff(QWidget* window)
+{
+    QStringList found;
+    const auto note = [&](QWidget* w, const QString& why) { found << w->objectName() + " \"" + why + "\""; };
+    for (QAbstractButton* b : window->findChildren<QAbstractButton*>())
+        if (b->isVisible() && !b->text().isEmpty() && b->width() < b->fontMetrics().horizontalAdvance(QString(b->text()).remove('&')) + 4)
+            note(b, b->text());
+    for (QComboBox* c : window->findChildren<QComboBox*>())
+        if (c->isVisible() && c->width() < c->fontMetrics().horizontalAdvance(c->currentText()) + 28)
+            note(c, c->currentText());
+    for (QLineEdit* e : window->findChildren<QLineEdit*>())
+        if (e->isVisible() && e->objectName() != "export.path" && e->width() < e->fontMetrics().horizontalAdvance(e->text()) + 12)
+            note(e, e->text());
+    for (QLabel* l : window->findChildren<QLabel*>()) {
+        // Summaries and the state sentence are shortened on purpose and say all of it in their tooltip.
+        if (!l->isVisible() || l->text().isEmpty() || (l->text().endsWith(QChar(0x2026)) && !l->toolTip().isEmpty()))
+            continue;
+        if (l->wordWrap() ? l->height() < l->heightForWidth(l->width()) : l->width() < l->sizeHint().width())
+            note(l, QString("%1 (%2 x %3)").arg(l->text()).arg(l->width()).arg(l->height()));
+    }
+    return found;
+}
+
+}  // namespace
+
+class TestTicket : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // --- fields ---------------------------------------------------------------------------------------------------------------
+
+    void aNumberTakesUnitsSumsStepsAndTheMark()
+    {
+        Window w(driver::kites("KITE", 1920, 1080));
+        w.openSection("form");
+        w.type("form.depth.edit", "10mm + 1/2in");
+        QVERIFY(std::abs(w.piece().form.depthPt - (10 * 72 / 25.4 + 36)) < 1e-9);
+        auto* edit = w.find<QLineEdit>("form.depth.edit");
+        edit->setFocus();
+        QTest::keyClick(edit, Qt::Key_Up);
+        QCOMPARE(w.piece().form.depthPt, 65.0);  // 64.35 goes up to the next whole one
+        QTest::keyClick(edit, Qt::Key_Down, Qt::ShiftModifier);
+        QCOMPARE(w.piece().form.depthPt, 55.0);
+        // The mark stands only beside an unusual value and puts the usual one back: a quarter of the type's size.
+        auto* mark = w.find<QToolButton>("form.depth.putBack");
+        QVERIFY(mark->isVisible());
+        w.click("form.depth.putBack");
+        QCOMPARE(w.piece().form.depthPt, w.piece().lettering.layout.sizePt / 4);
+        QVERIFY(!mark->isVisible());
+        // The ruler edge: a drag is one step of the history.
+        auto* field = w.find<app::NumberField>("form.depth");
+        const auto steps = [&] {
+            int n = 0;
+            for (; w.session().history().canUndo(); ++n)
+                w.session().undo();
+            return n;
+        };
+        driver::dragIn(field, QPointF(60, field->height() - 2), QPointF(100, field->height() - 2));
+        QVERIFY(w.piece().form.depthPt > w.piece().lettering.layout.sizePt / 4 + 5);
+        const double dragged = w.piece().form.depthPt;
+        w.session().undo();
+        QCOMPARE(w.piece().form.depthPt, w.piece().lettering.layout.sizePt / 4);
+        w.session().redo();
+        QCOMPARE(w.piece().form.depthPt, dragged);
+        // The wheel acts with focus alone.
+        w.find<QLineEdit>("form.width.edit")->setFocus();
+        QWheelEvent wheel(QPointF(5, 5), edit->mapToGlobal(QPointF(5, 5)), {}, QPoint(0, 120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(edit, &wheel);
+        QCOMPARE(w.piece().form.depthPt, dragged);
+        edit->setFocus();
+        QApplication::sendEvent(edit, &wheel);
+        QVERIFY(w.piece().form.depthPt > dragged);
+        QCOMPARE(steps(), 5);
+    }
+
+    void whatIsBeingTypedIsNotTakenAway()
+    {
+        Window w;
+        w.openSection("form");
+        auto* edit = w.find<QLineEdit>("form.depth.edit");
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, "12");
+        w.session().edit("other", [](work::Work& now) { now.finish.exposure = 1; });
+        QVERIFY(w.settle());
+        QCOMPARE(edit->text(), "12");
+        QTest::keyClicks(edit, "3");
+        QTest::keyClick(edit, Qt::Key_Return);
+        QCOMPARE(w.piece().form.depthPt, 123.0);
+    }
+
+    void mixedValuesReadMixedAndTypingSetsAll()
+    {
+        work::Work work = driver::kites();
+        const std::string second = session::addLettering(work, "FAIR");
+        work.pieces.items.at(second).form.depthPt = 5;
+        work.pieces.items.at(second).form.front.profile = solid::Profile::Chamfer;
+        work.pieces.items.at(second).material.piece.baseColour = {0, 0, 0};
+        Window w(work);
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("form");
+        auto* depth = w.find<QLineEdit>("form.depth.edit");
+        QCOMPARE(depth->text(), QString());
+        QCOMPARE(depth->placeholderText(), "mixed");
+        QCOMPARE(w.find<QComboBox>("form.profile")->currentIndex(), -1);
+        w.type("form.depth.edit", "8");
+        for (const auto& [id, piece] : w.work().pieces.items)
+            QCOMPARE(piece.form.depthPt, 8.0);
+        QCOMPARE(depth->text(), "8");
+        w.openSection("material");
+        QCOMPARE(w.find<QLineEdit>("material.colour.hex")->placeholderText(), "mixed");
+        w.type("material.colour.hex", "#0A0B0C");
+        for (const auto& [id, piece] : w.work().pieces.items)
+            QCOMPARE(picture::hexFromRgb(piece.material.piece.baseColour), "#0A0B0C");
+    }
+
+    void aSwatchChangesAllItsUses()
+    {
+        Window w;
+        w.openSection("material");
+        w.type("material.colour.hex", "#336699");
+        w.click("material.colour.chip");
+        w.find<QPushButton>("material.colour.newSwatch")->click();
+        QCOMPARE(w.work().swatches.order.size(), std::size_t{1});
+        const std::string id = w.work().swatches.order.front();
+        QCOMPARE(w.piece().material.piece.swatch, id);
+        // The wall follows it too.
+        w.openSection("ground");
+        w.click("ground.wall");
+        w.click("ground.wall.colour.chip");
+        auto* list = w.find<QListWidget>("ground.wall.colour.swatches");
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
+        QCOMPARE(w.work().ground.wall.swatch, id);
+        // Mixed by brightness in the panel: both change, in one step.
+        w.type("ground.wall.colour.brightness.edit", "30");
+        QCOMPARE(w.work().ground.wall.baseColour, w.piece().material.piece.baseColour);
+        QCOMPARE(picture::hexFromRgb(w.work().swatches.items.at(id).colour), "#1A334D");  // #336699 has brightness 60 %
+        // By name, and with a name of one's own.
+        list->item(0)->setText("harbour blue");
+        QCOMPARE(w.work().swatches.items.at(id).name, "harbour blue");
+        w.find<QPushButton>("ground.wall.colour.removeSwatch")->click();
+        QVERIFY(w.work().swatches.order.empty() || list->currentItem() == nullptr);
+    }
+
+    void badColoursAreRefused()
+    {
+        Window w;
+        w.openSection("material");
+        const base::Rgb was = w.piece().material.piece.baseColour;
+        w.type("material.colour.hex", "reddish");
+        QVERIFY(w.find<QLabel>("message.text")->text().contains("reddish"));
+        QCOMPARE(w.piece().material.piece.baseColour, was);
+        QCOMPARE(w.find<QLineEdit>("material.colour.hex")->text().toStdString(), picture::hexFromRgb(was));
+    }
+
+    void aFaceIsChosenFromItsOwnLetters()
+    {
+        Window w;
+        w.openSection("lettering");
+        w.click("lettering.face.button");
+        auto* list = w.find<QListView>("lettering.face.list");
+        const int all = list->model()->rowCount();
+        auto* filter = w.find<QLineEdit>("lettering.face.filter");
+        QTest::keyClicks(filter, "bebas");
+        QTRY_VERIFY(list->model()->rowCount() >= 1 && list->model()->rowCount() < all);
+        for (int i = 0; i < list->model()->rowCount(); ++i)
+            QVERIFY(list->model()->index(i, 0).data().toString().contains("Bebas"));
+        QTest::keyClick(filter, Qt::Key_Return);
+        QVERIFY(w.piece().lettering.font.family.starts_with("Bebas Neue"));
+        QVERIFY(w.work().assets.contains(w.piece().lettering.font.asset));
+        // Undo brings face and file back.
+        w.session().undo();
+        QCOMPARE(w.piece().lettering.font.family, "League Spartan");
+    }
+
+    // A variable face shows its axes under the names and with the ranges that its file gives; fontTools says the same in
+    // tests/outline.
+    void aVariableFaceHasItsAxes()
+    {
+        work::Work work = driver::kites();
+        work.pieces.items.at("p1").lettering.font = {};
+        work.pieces.items.at("p1").lettering.font.family = "Inter";
+        Window w(work);
+        w.openSection("lettering");
+        w.click("lettering.axes");
+        auto* weight = w.find<app::NumberField>("lettering.axes.wght");
+        QVERIFY(weight);
+        w.type("lettering.axes.wght.edit", "850");
+        QVERIFY(w.piece().lettering.font.variations.find("wght=850") != std::string::npos);
+        w.type("lettering.axes.wght.edit", "5000");
+        QVERIFY(w.find<QLabel>("message.text")->text().contains("900"));
+        QVERIFY(w.settle());
+        w.session().undo();
+        QCOMPARE(w.find<QLineEdit>("lettering.axes.wght.edit")->text(), "850");
+    }
+
+    // --- pieces and sections --------------------------------------------------------------------------------------------------
+
+    void piecesAreAddedOrderedHiddenLockedNamedAndDeleted()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        auto* list = w.find<QListWidget>("pieces");
+        w.click("pieces.add");
+        QTest::keyClicks(QApplication::focusWidget(), "FAIR");
+        QCOMPARE(list->count(), 2);
+        QCOMPARE(list->item(0)->text(), "FAIR, lettering");
+        const std::string fair = w.work().pieces.order[0];
+        QVERIFY(w.trigger("piece.back"));
+        QCOMPARE(w.work().pieces.order[1], fair);
+        QVERIFY(w.trigger("piece.hide"));
+        QVERIFY(w.work().pieces.items.at(fair).hidden);
+        QVERIFY(list->item(1)->text().endsWith("hidden"));
+        QVERIFY(w.trigger("piece.show"));
+        QVERIFY(w.trigger("piece.lock"));
+        QVERIFY(w.work().pieces.items.at(fair).locked);
+        QVERIFY(w.trigger("piece.unlock"));
+        list->item(1)->setData(Qt::EditRole, "second line");
+        QCOMPARE(w.work().pieces.items.at(fair).name, "second line");
+        QCOMPARE(list->item(1)->text(), "second line, lettering");
+        QVERIFY(w.trigger("piece.duplicate"));
+        QCOMPARE(w.work().pieces.order.size(), std::size_t{3});
+        QVERIFY(w.trigger("piece.delete"));
+        QCOMPARE(w.work().pieces.order.size(), std::size_t{2});
+        // Chosen in the list is chosen everywhere.
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
+        QCOMPARE(w.session().choice().targets, (std::vector<session::Target>{{w.work().pieces.order[0], ""}}));
+    }
+
+    void linkedCopiesStepInDepthGrowthAndTint()
+    {
+        Window w;
+        w.openSection("lettering");
+        w.click("lettering.copies");
+        w.type("lettering.copies.count.edit", "2");
+        w.type("lettering.copies.depthStep.edit", "-3");
+        w.type("lettering.copies.growth.edit", "4");
+        w.type("lettering.copies.tintShare.edit", "50");
+        w.type("lettering.copies.tint.hex", "#000000");
+        QCOMPARE(w.piece().copies, (work::Copies{2, -3, 4, 0, 0, {0, 0, 0}, 0.5}));
+        QVERIFY(w.settle());
+        const auto& bodies = w.picture().frame().stage->bodies.bodies;
+        QCOMPARE(std::count_if(bodies.begin(), bodies.end(), [](const auto& b) { return b.copy == 2; }) > 0, true);
+        QVERIFY(w.find<QListWidget>("pieces")->item(0)->text().contains("2 linked"));
+    }
+
+    void sheetPresetsGroundViewAndFinishAreSet()
+    {
+        Window w(driver::kites("KITE", 1920, 1080));
+        w.openSection("sheet");
+        auto* preset = w.find<QComboBox>("sheet.preset");
+        QCOMPARE(preset->currentText(), "Screen 1920 x 1080");
+        const double size = w.piece().lettering.layout.sizePt;
+        preset->setFocus();
+        QTest::keyClicks(preset, "Social sq");
+        QTest::keyClick(preset, Qt::Key_Return);
+        Q_EMIT preset->activated(preset->findText("Social square 1080"));
+        QCOMPARE(w.work().sheet.widthPx(), 1080);
+        QCOMPARE(w.piece().lettering.layout.sizePt, size);  // the shorter side stayed
+        w.type("sheet.height.edit", "540");
+        QCOMPARE(w.piece().lettering.layout.sizePt, size / 2);
+        w.click("sheet.keep");
+        QCOMPARE(app::sheetPresets().back().sheet.height, 540.0);
+        w.openSection("ground");
+        auto* kind = w.find<QComboBox>("ground.kind");
+        kind->setCurrentIndex(2);
+        Q_EMIT kind->activated(2);
+        QCOMPARE(w.work().ground.kind, render::GroundKind::Floor);
+        w.type("ground.floorBelow.edit", "100");
+        QCOMPARE(w.work().ground.floorBelow, 100.0);
+        w.openSection("view");
+        w.click("view.isoRight");
+        QCOMPARE(w.work().view.walk, 45.0);
+        QVERIFY(std::abs(w.work().view.rise - 35.264) < 1e-3);  // ISO 5456-3
+        w.click("view.save");
+        w.click("view.home");
+        auto* saved = w.find<QListWidget>("view.saved");
+        QTest::mouseClick(saved->viewport(), Qt::LeftButton, {}, saved->visualItemRect(saved->item(0)).center());
+        QCOMPARE(w.work().view.walk, 45.0);
+        w.click("view.last");
+        QCOMPARE(w.work().view.walk, 0.0);
+        w.openSection("finish");
+        w.type("finish.exposure.edit", "-1/2");
+        QCOMPARE(w.work().finish.exposure, -0.5);
+        QVERIFY(w.find<QLabel>("section.finish.summary")->toolTip().contains("0.5"));
+    }
+
+    void lightsAreAddedSwitchedAndSet()
+    {
+        Window w;
+        w.openSection("light");
+        w.window.findChild<QMenu*>("light.addMenu")->actions()[3]->trigger();
+        QCOMPARE(w.work().lights.order.size(), std::size_t{2});
+        const std::string id = w.work().lights.order.back();
+        QCOMPARE(w.work().lights.items.at(id).kind, render::LightKind::Spot);
+        w.type("light.cone.edit", "25");
+        w.type("light.colour.hex", "#FFE0B0");
+        QCOMPARE(w.work().lights.items.at(id).cone, 25.0);
+        auto* list = w.find<QListWidget>("light.list");
+        list->currentItem()->setCheckState(Qt::Unchecked);
+        QVERIFY(!w.work().lights.items.at(id).on);
+        w.click("light.remove");
+        QCOMPARE(w.work().lights.order.size(), std::size_t{1});
+        w.click("light.surroundings");
+        w.click("light.surroundings.on");
+        QVERIFY(!w.work().surroundings.on);
+    }
+
+    void oneSectionIsOpenUnlessItIsPinned()
+    {
+        Window w;
+        w.openSection("form");
+        w.click("section.form.pin");
+        w.openSection("material");
+        w.openSection("view");
+        QVERIFY(w.window.ticket()->section("form")->isOpen());
+        QVERIFY(!w.window.ticket()->section("material")->isOpen());
+        QVERIFY(w.window.ticket()->section("view")->isOpen());
+    }
+
+    // --- all of it ------------------------------------------------------------------------------------------------------------
+
+    void aSectionHasAtMostTwelveRows()
+    {
+        work::Work work = driver::kites("KITE\nFAIR");
+        work.ground.kind = render::GroundKind::Sweep;
+        work.view.perspective = true;
+        Window w(work);
+        for (const char* id : kSections) {
+            w.openSection(id);
+            QVERIFY2(w.window.ticket()->section(id)->rows()->visibleRows() <= 12, id);
+            QVERIFY2(!w.find<QLabel>(QString("section.%1.summary").arg(id))->toolTip().isEmpty(), id);
+        }
+    }
+
+    // At 1280x800 in every section, with a long text, a long name and large numbers. QT_SCALE_FACTOR says how large all is.
+    void nothingIsCutOff()
+    {
+        work::Work work = driver::kites("Galepoint Kite Fair\non the dunes", 3508, 4961);
+        work.sheet.unit = work::Unit::Mm;
+        work.sheet.width = 297.123;
+        work.sheet.height = 420.5;
+        work.ground.kind = render::GroundKind::Sweep;
+        work.view.perspective = true;
+        work.pieces.items.at("p1").copies.count = 3;
+        Window w(work, 2, {1280, 800});
+        QVERIFY(w.settle());
+        QVERIFY(w.window.minimumSizeHint().width() <= 1280 && w.window.minimumSizeHint().height() <= 800);
+        for (const char* id : kSections) {
+            w.openSection(id);
+            // All of its groups open too.
+            for (auto* group : w.window.ticket()->section(id)->rows()->findChildren<QPushButton*>())
+                if (group->isCheckable() && group->isVisible() && !group->isChecked())
+                    group->click();
+            QTest::qWait(20);
+            const QStringList found = cutOff(&w.window);
+            QVERIFY2(found.isEmpty(), qPrintable(QString(id) + ": " + found.join(", ")));
+            QVERIFY(!w.find<QScrollArea>("ticket.scroll")->horizontalScrollBar()->isVisible());
+        }
+        for (auto* show : {app::showGuide, app::showShortcuts}) {
+            show(&w.window);
+            QTest::qWait(20);
+        }
+        for (QDialog* dialog : w.window.findChildren<QDialog*>()) {
+            const QStringList found = cutOff(dialog);
+            QVERIFY2(found.isEmpty(), qPrintable(found.join(", ")));
+        }
+    }
+
+    // WCAG 2.2 AA, 1.4.3: 4.5:1, in both variants; and 3:1 for the borders of fields (1.4.11).
+    void allTextsHaveContrast()
+    {
+        for (const app::Variant variant : {app::Variant::Light, app::Variant::Dark}) {
+            for (const app::TextStyle& style : app::textStyles(variant))
+                QVERIFY2(contrast(style.ink, style.ground) >= (style.large ? 3 : 4.5),
+                         qPrintable(QString("%1: %2").arg(style.name).arg(contrast(style.ink, style.ground))));
+            const app::Colours& c = app::colours(variant);
+            QVERIFY(contrast(c.edge, c.field) >= 3 || contrast(c.edge, c.paper) >= 3);
+            QVERIFY(contrast(c.accent, c.paper) >= 3);
+            // What surrounds the picture is neutral.
+            QCOMPARE(c.surround.hsvSaturation(), 0);
+        }
+    }
+
+    // Everything that takes a click or a key has an object name and a name that is read aloud.
+    void everythingHasNames()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        for (const char* id : kSections) {
+            w.openSection(id);
+            for (auto* widget : w.window.findChildren<QWidget*>()) {
+                const bool control = qobject_cast<QAbstractButton*>(widget) || qobject_cast<QLineEdit*>(widget) || qobject_cast<QComboBox*>(widget) ||
+                                     qobject_cast<QAbstractItemView*>(widget) || qobject_cast<QPlainTextEdit*>(widget);
+                if (!control || !widget->isVisible() || widget->focusPolicy() == Qt::NoFocus)
+                    continue;
+                QVERIFY2(!widget->objectName().isEmpty(), qPrintable(QString(id) + ": a " + widget->metaObject()->className() + " in " + widget->parentWidget()->objectName()));
+                auto* button = qobject_cast<QAbstractButton*>(widget);
+                const auto* label = w.window.findChild<QLabel*>(widget->objectName() + ".label");
+                QVERIFY2(!widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()) || label, qPrintable(widget->objectName()));
+            }
+        }
+    }
+
+    // The sheet of shortcuts names every key that a menu has.
+    void allShortcutsAreOnTheSheet()
+    {
+        Window w;
+        QString sheet;
+        for (const auto& [keys, what] : app::shortcutSheet())
+            sheet += keys + "\n";
+        for (const QAction* action : w.window.findChildren<QAction*>()) {
+            const QString keys = action->shortcut().toString(QKeySequence::PortableText);
+            if (!keys.isEmpty() && !keys.startsWith("Alt+") && keys != "Ctrl+Q")
+                QVERIFY2(sheet.contains(keys), qPrintable(keys));
+        }
+        QVERIFY(w.trigger("help.shortcuts"));
+        QVERIFY(w.window.findChild<QDialog*>("shortcuts")->isVisible());
+        QVERIFY(w.trigger("help.guide"));
+        auto* guide = w.window.findChild<QDialog*>("guide");
+        QCOMPARE(guide->findChildren<QLabel*>("guide.step").size(), 6);
+        for (const app::GuideStep& step : app::guideSteps())
+            QVERIFY(!QPixmap(step.picture).isNull());
+    }
+};
+
+OPEN_GLOW_WINDOW_TEST(TestTicket)
+#include "test_ticket.moc"
