@@ -19,6 +19,8 @@ int main(int argc, char** argv)
     parser.setApplicationDescription(QObject::tr("Turns vector lettering into bodies and renders stills of them."));
     parser.addHelpOption();
     parser.addVersionOption();
+    const QCommandLineOption demo("demo", QObject::tr("Open the demo"));
+    parser.addOption(demo);
     parser.addPositionalArgument("work", QObject::tr("A work to open, *.openglow"), "[work]");
     parser.process(application);
 
@@ -27,6 +29,9 @@ int main(int argc, char** argv)
     app::MainWindow window;
     window.restoreGeometry(QSettings().value("geometry").toByteArray());
     window.show();
-    window.files()->start(parser.positionalArguments().value(0));
+    if (parser.isSet(demo))
+        window.files()->openDemo();
+    else
+        window.files()->start(parser.positionalArguments().value(0));
     return QApplication::exec();
 }

@@ -296,6 +296,19 @@ work::Placement turnedBy(work::Placement p, double degrees)
     return p;
 }
 
+work::Work turned(const work::Work& work, const std::vector<MoveDrag::Item>& items, double degrees)
+{
+    work::Work result = work;
+    for (const MoveDrag::Item& item : items) {
+        work::Piece& piece = result.pieces.items.at(item.piece);
+        if (item.letter.empty())
+            piece.placement = turnedBy(piece.placement, degrees);
+        else
+            piece.letters[item.letter].roll += degrees;
+    }
+    return result;
+}
+
 LampPlan::LampPlan(const work::Work& work)
     : m_reach(std::max(work.sheet.widthPt(), work.sheet.heightPt())), m_walk(work.view.walk), m_tilt(std::max(kPlanTilt, std::abs(work.view.rise)))
 {

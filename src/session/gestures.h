@@ -82,6 +82,8 @@ Vec3 plumbAxis(const work::Placement& placement, const work::Ground& ground);
 double angleAround(const render::Camera& camera, Vec2 centre, Vec2 place);
 // A piece turned by degrees: in its own plane, or about the upright axis on the floor.
 work::Placement turnedBy(work::Placement placement, double degrees);
+// All that is chosen turned: pieces as above, letters about their middles.
+work::Work turned(const work::Work& work, const std::vector<MoveDrag::Item>& items, double degrees);
 
 // --- lamps -------------------------------------------------------------------------------------------------------------------
 

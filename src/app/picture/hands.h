@@ -15,6 +15,8 @@ namespace app {
 
 class PictureView;
 
+inline constexpr double kTake = 9;  // px within which a lug is taken
+
 // A place to take hold of.
 struct Lug {
     enum class Kind { Depth, Bevel, Plumb, Turn, LampFoot, LampHead, LampSize };

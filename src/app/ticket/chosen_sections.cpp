@@ -19,11 +19,6 @@ namespace {
 using session::Kind;
 using solid::Part;
 
-QString text(const std::string& s)
-{
-    return QString::fromStdString(s);
-}
-
 // Reads a value from every chosen piece, and writes it to all of them.
 template <class T, class Read>
 Rows::Get<T> ofPieces(const Desk& desk, Read read)

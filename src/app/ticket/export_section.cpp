@@ -19,11 +19,6 @@ namespace {
 using session::FinalStatus;
 using session::Kind;
 
-QString text(const std::string& s)
-{
-    return QString::fromStdString(s);
-}
-
 QString sentence(const FinalsDesk::Entry& e)
 {
     const session::FinalSettings& s = e.final.settings;

@@ -15,11 +15,6 @@ namespace {
 using render::LightKind;
 using session::Kind;
 
-QString text(const std::string& s)
-{
-    return QString::fromStdString(s);
-}
-
 const work::Light* shownLight(const Desk& desk)
 {
     const auto& lights = desk.session->work().lights;

@@ -19,6 +19,11 @@ class QToolButton;
 
 namespace app {
 
+inline QString text(const std::string& s)
+{
+    return QString::fromStdString(s);
+}
+
 // What rows share: the open work, how lengths are shown, and a place for messages.
 struct Desk {
     session::Session* session = nullptr;

@@ -17,11 +17,6 @@ namespace {
 
 using session::Kind;
 
-QString text(const std::string& s)
-{
-    return QString::fromStdString(s);
-}
-
 template <class T, class Read>
 Rows::Get<T> ofWork(const Desk& desk, Read read)
 {

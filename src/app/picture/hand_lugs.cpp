@@ -1,0 +1,292 @@
+// The lugs on what is chosen: depth, bevel, plumb line, protractor.
+#include "app/picture/hands.h"
+
+#include <cmath>
+#include <numbers>
+
+#include "app/picture/paint.h"
+#include "app/picture/picture_view.h"
+#include "app/style.h"
+#include "base/units.h"
+#include "render/camera.h"
+
+namespace app {
+
+using base::Vec2;
+using base::Vec3;
+using session::Target;
+
+namespace {
+
+constexpr double kHalfTurn = 180;  // degrees a piece on the floor turns over the frame's width
+
+bool isSingle(const session::Choice& choice)
+{
+    return choice.pieces().size() == 1;
+}
+
+}  // namespace
+
+std::optional<Hands::Shape> Hands::shape() const
+{
+    const session::Stage* s = stage();
+    const session::Choice& choice = m_desk.session->choice();
+    if (!s || !isSingle(choice))
+        return std::nullopt;
+    if (m_shapeOf == s && m_shapeChoice == choice)
+        return m_shape;
+    m_shapeOf = s;
+    m_shapeChoice = choice;
+    m_shape.reset();
+    const Target& lead = choice.targets.back();
+    const auto place = std::find_if(s->bodies.places.begin(), s->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
+    if (place == s->bodies.places.end() || m_desk.session->work().pieces.items.at(lead.piece).locked)
+        return std::nullopt;
+    const int index = static_cast<int>(std::find(s->work.pieces.order.begin(), s->work.pieces.order.end(), lead.piece) - s->work.pieces.order.begin());
+    const auto& ids = s->work.pieces.items.at(lead.piece).lettering.letterIds;
+    Shape shape{place->pose, {}, {}, {}, {}};
+    double top = -1e300, bottom = 1e300, left = 1e300;
+    const auto add = [&](Vec3 point) {
+        const Vec3 d = point - shape.pose.origin;
+        const Vec3 own{dot(d, shape.pose.right), dot(d, shape.pose.up), dot(d, shape.pose.out)};
+        shape.box.add(own);
+        // Of points as high as each other the ones in front count.
+        if (const double key = own.y + 1e-3 * own.z; key > top)
+            top = key, shape.top = point;
+        if (const double key = own.y - 1e-3 * own.z; key < bottom)
+            bottom = key, shape.bottom = point;
+        if (const double key = own.x - 1e-3 * own.z; key < left)
+            left = key, shape.left = point;
+    };
+    for (const work::WorkBody& body : s->bodies.bodies) {
+        if (body.piece != index || body.copy != 0)
+            continue;
+        for (std::size_t t = 0; t < body.body->triangles.size(); ++t) {
+            if (!lead.letter.empty()) {
+                const auto letter = static_cast<std::size_t>(body.letters[body.body->letters[t]]);
+                if (letter >= ids.size() || ids[letter] != lead.letter)
+                    continue;
+            }
+            for (const std::uint32_t v : body.body->triangles[t])
+                add(body.pose.apply(toDouble(body.body->positions[v])));
+        }
+    }
+    if (!shape.box.empty())
+        m_shape = shape;
+    return m_shape;
+}
+
+std::vector<Lug> Hands::lugs() const
+{
+    std::vector<Lug> lugs;
+    const work::Work& w = m_desk.session->work();
+    if (m_lamps && stage()) {
+        const session::LampPlan plan(w);
+        for (const std::string& id : w.lights.order) {
+            const work::Light& light = w.lights.items.at(id);
+            const session::Lamp lamp = plan.lamp(light);
+            lugs.push_back({Lug::Kind::LampHead, onPlan(lamp.head), id});
+            lugs.push_back({Lug::Kind::LampFoot, onPlan(lamp.foot), id});
+            if (id == *m_desk.light)
+                lugs.push_back({Lug::Kind::LampSize, onPlan(lamp.head) + QPointF(26, 0), id});
+        }
+        return lugs;
+    }
+    const auto s = shape();
+    if (!s)
+        return lugs;
+    const base::Pose& pose = s->pose;
+    const auto forms = session::formsOf(w, m_desk.session->choice());
+    const double bevel = forms.empty() ? 0 : forms.back()->front.widthPt;
+    lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
+    lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * bevel), {}});
+    lugs.push_back({Lug::Kind::Turn, seen(pose.origin + pose.right * s->box.high.x + pose.up * s->box.high.y + pose.out * s->box.high.z) + QPointF(14, -14), {}});
+    lugs.push_back({Lug::Kind::Plumb, seen(s->left) + QPointF(-18, 0), {}});
+    return lugs;
+}
+
+void Hands::beginLug(const Lug& lug, const QPointF& from)
+{
+    if (lug.kind == Lug::Kind::LampFoot || lug.kind == Lug::Kind::LampHead || lug.kind == Lug::Kind::LampSize)
+        return beginLamp(lug, from);
+    const auto s = shape();
+    if (!s)
+        return;
+    if (lug.kind == Lug::Kind::Turn)
+        return beginTurn(*s, from);
+    const render::Camera camera = stage()->camera;
+    const session::Choice choice = m_desk.session->choice();
+    const work::Work start = m_desk.session->work();
+    const Vec2 grabbed = m_view.toFrame(from);
+    auto text = std::make_shared<QString>();
+    Drag drag;
+    drag.paint = [=, this](QPainter& painter) {
+        if (!text->isEmpty())
+            paintLabel(painter, m_pointer, *text);
+    };
+    if (lug.kind == Lug::Kind::Plumb) {
+        const Target lead = choice.targets.back();
+        const work::Piece& piece = start.pieces.items.at(lead.piece);
+        const Vec3 axis = lead.letter.empty() ? session::plumbAxis(piece.placement, start.ground) : s->pose.out;
+        const auto place = std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
+        const double middle = place->middle;
+        drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
+            const double by = session::alongAxis(camera, s->left, axis, grabbed, m_view.toFrame(to));
+            edit(*m_drag, [&](work::Work& w) {
+                w = start;
+                work::Piece& p = w.pieces.items.at(lead.piece);
+                if (!lead.letter.empty()) {
+                    double& z = p.letters[lead.letter].z;
+                    z += by;
+                    if (!(modifiers & Qt::ControlModifier) && std::abs(z) < reach())
+                        z = 0;
+                    *text = handText("towards you %1").arg(length(z));
+                    return;
+                }
+                double off = session::plumbDistance(p.placement, w.ground, middle) + by;
+                if (!(modifiers & Qt::ControlModifier) && off < reach())
+                    off = 0;
+                p.placement = session::plumbed(p.placement, w.ground, off, middle);
+                *text = off <= 0 ? handText("touches the ground") : handText("%1 off the ground").arg(length(off));
+            });
+        };
+        begin(std::move(drag), from, handText("Distance from the ground"));
+        return;
+    }
+    const bool depth = lug.kind == Lug::Kind::Depth;
+    const auto forms = session::formsOf(start, choice);
+    if (forms.empty())
+        return;
+    const double was = depth ? forms.back()->depthPt : forms.back()->front.widthPt;
+    const Vec3 origin = depth ? s->bottom : s->top, axis = depth ? s->pose.out : -s->pose.up;
+    drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers) {
+        const double tenth = m_desk.unit().toPt(0.1);
+        const double by = std::round(session::alongAxis(camera, origin, axis, grabbed, m_view.toFrame(to)) / tenth) * tenth;
+        edit(*m_drag, [&](work::Work& w) {
+            w = start;
+            for (solid::SlabForm* f : session::formsIn(w, choice)) {
+                if (depth) {
+                    f->depthPt = std::max(0.0, f->depthPt + by);
+                    continue;
+                }
+                solid::Bevel& b = f->front;
+                const bool equal = b.heightPt == b.widthPt || b.heightPt == 0;
+                b.widthPt = std::max(0.0, b.widthPt + by);
+                if (equal)
+                    b.heightPt = b.widthPt;
+            }
+            session::tidyLetters(w);
+        });
+        *text = (depth ? handText("depth %1") : handText("bevel %1")).arg(length(std::max(0.0, was + by)));
+    };
+    begin(std::move(drag), from, depth ? handText("Depth") : handText("Bevel"));
+}
+
+void Hands::beginTurn(const Shape& shape, const QPointF& from)
+{
+    const render::Camera camera = stage()->camera;
+    const session::Choice choice = m_desk.session->choice();
+    const work::Work start = m_desk.session->work();
+    const Target lead = choice.targets.back();
+    const bool onFloor = lead.letter.empty() && start.pieces.items.at(lead.piece).placement.stance == work::Stance::OnFloor;
+    const Vec3 middle = lead.letter.empty() ? shape.pose.origin
+                                            : shape.pose.apply(shape.box.centre());
+    Vec2 centre{0.5, 0.5};
+    render::project(camera, middle, centre);
+    auto turned = std::make_shared<double>(0);
+    Drag drag;
+    drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
+        double degrees = onFloor ? (m_view.toFrame(to).x - m_view.toFrame(from).x) * kHalfTurn
+                                 : session::angleAround(camera, centre, m_view.toFrame(to)) - session::angleAround(camera, centre, m_view.toFrame(from));
+        degrees = std::remainder(degrees, 360);
+        const work::Placement& before = start.pieces.items.at(lead.piece).placement;
+        const auto own = start.pieces.items.at(lead.piece).letters.find(lead.letter);
+        const double was = !lead.letter.empty() ? (own == start.pieces.items.at(lead.piece).letters.end() ? 0 : own->second.roll) : onFloor ? before.turn : before.roll;
+        // Every 15 degrees holds a little.
+        if (const double near = std::round((was + degrees) / 15) * 15; !(modifiers & Qt::ControlModifier) && std::abs(was + degrees - near) < 2)
+            degrees = near - was;
+        degrees = std::round(degrees * 10) / 10;
+        *turned = was + degrees;
+        edit(*m_drag, [&](work::Work& w) { w = session::turned(start, movable(choice), degrees); });
+    };
+    drag.paint = [=, this](QPainter& painter) {
+        if (!m_drag->moved)
+            return;
+        // A protractor: ticks every 15 degrees round the middle, the arm at the pointer.
+        const QPointF at = m_view.fromFrame(centre);
+        const double radius = std::max(30.0, distance(at, from));
+        for (int i = 0; i < 24 && !onFloor; ++i) {
+            const double a = base::radians(i * 15.0), inner = radius - (i % 6 == 0 ? 14 : 7);
+            twoTone(painter, at + QPointF(std::cos(a), -std::sin(a)) * inner, at + QPointF(std::cos(a), -std::sin(a)) * radius);
+        }
+        if (!onFloor)
+            twoTone(painter, at, m_pointer);
+        paintLabel(painter, m_pointer, handText("%1°").arg(*turned, 0, 'f', 1));
+    };
+    begin(std::move(drag), from, handText("Turn"));
+}
+
+void Hands::paintLugs(QPainter& painter) const
+{
+    const auto s = shape();
+    if (!s)
+        return;
+    const work::Work& w = m_desk.session->work();
+    const Target& lead = m_desk.session->choice().targets.back();
+    QString hint;
+    for (const Lug& lug : lugs()) {
+        const bool near = distance(lug.at, m_pointer) < kTake;
+        painter.setPen(QPen(kDarkTone, 1.4));
+        painter.setBrush(near ? colours(Variant::Light).accent : kLightTone);
+        switch (lug.kind) {
+        case Lug::Kind::Depth:
+            painter.drawRect(QRectF(lug.at.x() - 4, lug.at.y() - 8, 8, 16));
+            if (near)
+                hint = handText("depth");
+            break;
+        case Lug::Kind::Bevel:
+            painter.drawRect(QRectF(lug.at.x() - 8, lug.at.y() - 3, 16, 6));
+            if (near)
+                hint = handText("bevel");
+            break;
+        case Lug::Kind::Turn: {
+            // A quarter of a protractor.
+            QPolygonF quarter{lug.at + QPointF(-9, 9)};
+            for (int i = 0; i <= 6; ++i)
+                quarter << lug.at + QPointF(-9, 9) + QPointF(std::cos(i * std::numbers::pi / 12), -std::sin(i * std::numbers::pi / 12)) * 17;
+            painter.drawPolygon(quarter);
+            if (near)
+                hint = handText("turn");
+            break;
+        }
+        case Lug::Kind::Plumb: {
+            // The line runs to wall or floor, with its bob at this end.
+            const auto place = std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
+            const work::Placement& placement = w.pieces.items.at(lead.piece).placement;
+            if (lead.letter.empty() && place != stage()->bodies.places.end()) {
+                const double off = session::plumbDistance(placement, w.ground, place->middle);
+                const QPointF shift = lug.at - seen(s->left);
+                const QPointF ground = seen(s->left - session::plumbAxis(placement, w.ground) * off) + shift;
+                if (distance(ground, lug.at) > 2) {
+                    twoTone(painter, lug.at, ground, session::plumbAxis(placement, w.ground).y > 0 ? Qt::DashLine : Qt::DotLine);
+                    twoTone(painter, ground + QPointF(-6, 0), ground + QPointF(6, 0));
+                }
+                if (near)
+                    hint = off <= 0 ? handText("touches the ground") : handText("%1 off the ground").arg(length(off));
+            } else if (near) {
+                hint = handText("towards you");
+            }
+            painter.setPen(QPen(kDarkTone, 1.4));
+            painter.setBrush(near ? colours(Variant::Light).accent : kLightTone);
+            painter.drawPolygon(QPolygonF{lug.at + QPointF(-6, -6), lug.at + QPointF(6, -6), lug.at + QPointF(0, 8)});
+            break;
+        }
+        default:
+            break;
+        }
+    }
+    if (!hint.isEmpty() && !m_drag)
+        paintLabel(painter, m_pointer, hint);
+}
+
+}  // namespace app
