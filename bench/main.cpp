@@ -2,8 +2,8 @@
 //
 //   open-glow-bench WORK            solids, renders and memory; WORK is the scene of the render measures
 //   open-glow-bench --glyphs N      makes bodies of N glyphs of the fonts on this machine and counts what is wrong
-#include <fontconfig/fontconfig.h>
 #include <fmt/format.h>
+#include <fontconfig/fontconfig.h>
 #include <sys/resource.h>
 #include <unistd.h>
 
@@ -22,8 +22,8 @@
 #include "outline/outline.h"
 #include "render/integrator.h"
 #include "render/render.h"
-#include "solid/check.h"
 #include "session/render_queue.h"
+#include "solid/check.h"
 #include "solid/slab.h"
 #include "work/make_still.h"
 
@@ -46,7 +46,10 @@ Json median(int runs, const std::function<double()>& measure)
         values.push_back(measure());
     std::sort(values.begin(), values.end());
     const auto rounded = [](double v) { return std::round(v * 100) / 100; };
-    return {{"median", rounded(values[values.size() / 2])}, {"least", rounded(values.front())}, {"most", rounded(values.back())}, {"runs", runs}};
+    return {{"median", rounded(values[values.size() / 2])},
+            {"least", rounded(values.front())},
+            {"most", rounded(values.back())},
+            {"runs", runs}};
 }
 
 // A 12-letter word with an 8-segment roundover at full HD: whole, and with one letter changed.
@@ -162,7 +165,9 @@ Json benchMemory()
     const auto bytes = finish::to8Bits(still->picture);
     rusage usage{};
     getrusage(RUSAGE_SELF, &usage);
-    return {{"lights", still->film->entryCount()}, {"peakMB", usage.ru_maxrss / 1024}, {"filmMB", render::Film::bytesFor(still->film->shape()) >> 20},
+    return {{"lights", still->film->entryCount()},
+            {"peakMB", usage.ru_maxrss / 1024},
+            {"filmMB", render::Film::bytesFor(still->film->shape()) >> 20},
             {"pictureBytes", bytes.values.size()}};
 }
 
@@ -175,11 +180,14 @@ Json benchLive(const work::Work& demo)
     const std::string folder = "/tmp/open-glow-bench-" + std::to_string(getpid());
     Json result;
     {
-        session::RenderQueue queue(session::FinalStore(folder), [&](const session::LiveFrame& frame) {
-            const std::lock_guard lock(mutex);
-            shown = frame.job;
-            come.notify_all();
-        }, [](const session::FinalStatus&) {});
+        session::RenderQueue queue(
+            session::FinalStore(folder),
+            [&](const session::LiveFrame& frame) {
+                const std::lock_guard lock(mutex);
+                shown = frame.job;
+                come.notify_all();
+            },
+            [](const session::FinalStatus&) {});
         const auto waitFor = [&](const work::Work& work, int width, int height) {
             return milliseconds([&] {
                 const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, false});
@@ -189,7 +197,8 @@ Json benchLive(const work::Work& demo)
         };
         work::FontChoice font;
         font.style = "Bold";
-        const std::pair<const char*, work::Work> scenes[] = {{"demo", demo}, {"wide word", work::newWork("GALE POINT", font, {960, 540, work::Unit::Px, 72})}};
+        const std::pair<const char*, work::Work> scenes[] = {
+            {"demo", demo}, {"wide word", work::newWork("GALE POINT", font, {960, 540, work::Unit::Px, 72})}};
         for (const auto& [name, start] : scenes) {
             work::Work work = start;
             const int height = static_cast<int>(std::lround(std::sqrt(960.0 * 540 * work.sheet.heightPt() / work.sheet.widthPt())));
@@ -257,7 +266,8 @@ Json benchGlyphs(int wanted)
                 glyphs += !outlined->outlines.empty();
                 for (const auto& placed : outlined->outlines) {
                     ++bodies;
-                    const auto body = solid::makeSlab(*placed.outline, {24, {3, 3, solid::Profile::Roundover, 8}, {60, 9}, solid::Corners::Round}, 0.0625, {});
+                    const auto body = solid::makeSlab(
+                        *placed.outline, {24, {3, 3, solid::Profile::Roundover, 8}, {60, 9}, solid::Corners::Round}, 0.0625, {});
                     if (!body) {
                         ++failed;
                         faults[f] += fmt::format("{} glyph {}: {}; ", list[f], g, body.error().message);
@@ -268,12 +278,18 @@ Json benchGlyphs(int wanted)
                     const bool folds = report.foldedAreaPt2 > 1e-5 * outline::area(*placed.outline);
                     folded += folds;
                     if (!report.closed() || folds)
-                        faults[f] += fmt::format("{} glyph {}: {} unpaired, {} folded; ", list[f], g, report.unpairedEdges, report.foldedAreaPt2);
+                        faults[f] +=
+                            fmt::format("{} glyph {}: {} unpaired, {} folded; ", list[f], g, report.unpairedEdges, report.foldedAreaPt2);
                 }
             }
         });
     });
-    Json result{{"fonts", list.size()}, {"glyphs", glyphs.load()}, {"bodies", bodies.load()}, {"failed", failed.load()}, {"open", open.load()}, {"folded", folded.load()},
+    Json result{{"fonts", list.size()},
+                {"glyphs", glyphs.load()},
+                {"bodies", bodies.load()},
+                {"failed", failed.load()},
+                {"open", open.load()},
+                {"folded", folded.load()},
                 {"msPerBody", std::round(ms / std::max(1, bodies.load()) * 100) / 100}};
     for (const std::string& fault : faults)
         if (!fault.empty())

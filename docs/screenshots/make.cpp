@@ -204,7 +204,10 @@ int main(int argc, char** argv)
         auto w = demo();
         w->files()->open("/tmp/not-there.openglow");
         QTest::qWait(500);
-        w->session().edit("text", [](work::Work& work) { work::setText(work.pieces.items.begin()->second, "K\xF0\x9F\x9A\xA9" "E"); });
+        w->session().edit("text", [](work::Work& work) {
+            work::setText(work.pieces.items.begin()->second, "K\xF0\x9F\x9A\xA9"
+                                                             "E");
+        });
         open(*w, "lettering");
         settle(*w, 8);
         save(w->grab(), "/tmp/look-error.png");

@@ -25,7 +25,9 @@ int main(int argc, char** argv)
     parser.process(application);
 
     const QString appearance = QSettings().value("appearance", "desktop").toString();
-    app::applyStyle(application, appearance == "light" ? app::Variant::Light : appearance == "dark" ? app::Variant::Dark : app::desktopVariant());
+    app::applyStyle(application, appearance == "light"  ? app::Variant::Light
+                                 : appearance == "dark" ? app::Variant::Dark
+                                                        : app::desktopVariant());
     app::MainWindow window;
     window.restoreGeometry(QSettings().value("geometry").toByteArray());
     window.show();

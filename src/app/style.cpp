@@ -59,9 +59,9 @@ QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QLabel[soft="true"] { color: %softInk; } QLabel[warning="true"] { color: %warning; }
 QProgressBar { background: %field; border: 1px solid %edge; border-radius: 2px; text-align: center; height: 16px; } QProgressBar::chunk { background: %accent; }
 )";
-    const std::pair<const char*, QColor> names[] = {{"%paper", c.paper}, {"%band", c.band}, {"%field", c.field}, {"%ink", c.ink},
-                                                    {"%softInk", c.softInk}, {"%line", c.line}, {"%edge", c.edge}, {"%accent", c.accent},
-                                                    {"%onAccent", c.onAccent}, {"%warning", c.warning}};
+    const std::pair<const char*, QColor> names[] = {
+        {"%paper", c.paper}, {"%band", c.band}, {"%field", c.field},   {"%ink", c.ink},           {"%softInk", c.softInk},
+        {"%line", c.line},   {"%edge", c.edge}, {"%accent", c.accent}, {"%onAccent", c.onAccent}, {"%warning", c.warning}};
     for (const auto& [name, colour] : names)
         sheet.replace(name, colour.name());
     for (const char* picture : {"down", "check", "dash"})
@@ -79,10 +79,17 @@ const Colours& colours(Variant variant)
 std::vector<TextStyle> textStyles(Variant variant)
 {
     const Colours& c = colours(variant);
-    return {{"text on the ticket", c.ink, c.paper},      {"text in a head", c.ink, c.band},       {"text in a field", c.ink, c.field},
-            {"summary", c.softInk, c.paper},             {"summary in a head", c.softInk, c.band}, {"unit in a field", c.softInk, c.field},
-            {"action", c.onAccent, c.accent},            {"chosen head", c.accent, c.band},        {"notice", c.warning, c.paper},
-            {"notice in a bar", c.warning, c.band},      {"link", c.accent, c.paper}};
+    return {{"text on the ticket", c.ink, c.paper},
+            {"text in a head", c.ink, c.band},
+            {"text in a field", c.ink, c.field},
+            {"summary", c.softInk, c.paper},
+            {"summary in a head", c.softInk, c.band},
+            {"unit in a field", c.softInk, c.field},
+            {"action", c.onAccent, c.accent},
+            {"chosen head", c.accent, c.band},
+            {"notice", c.warning, c.paper},
+            {"notice in a bar", c.warning, c.band},
+            {"link", c.accent, c.paper}};
 }
 
 Variant desktopVariant()

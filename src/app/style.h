@@ -13,17 +13,17 @@ namespace app {
 enum class Variant { Light, Dark };
 
 struct Colours {
-    QColor paper;        // the ticket
-    QColor band;         // heads, bars
-    QColor field;        // where something is typed
-    QColor ink;          // text
-    QColor softInk;      // summaries, units, hints
-    QColor line;         // borders that separate
-    QColor edge;         // borders that belong to a control
-    QColor accent;       // choice and action
-    QColor onAccent;     // text on it
-    QColor warning;      // text of notices and errors
-    QColor surround;     // round the picture: neutral mid grey, colour is judged against it
+    QColor paper;     // the ticket
+    QColor band;      // heads, bars
+    QColor field;     // where something is typed
+    QColor ink;       // text
+    QColor softInk;   // summaries, units, hints
+    QColor line;      // borders that separate
+    QColor edge;      // borders that belong to a control
+    QColor accent;    // choice and action
+    QColor onAccent;  // text on it
+    QColor warning;   // text of notices and errors
+    QColor surround;  // round the picture: neutral mid grey, colour is judged against it
 };
 
 const Colours& colours(Variant variant);
@@ -44,6 +44,9 @@ Variant desktopVariant();
 void applyStyle(QApplication& application, Variant variant);
 // The one in use.
 Variant currentVariant();
-inline const Colours& colours() { return colours(currentVariant()); }
+inline const Colours& colours()
+{
+    return colours(currentVariant());
+}
 
 }  // namespace app

@@ -166,12 +166,14 @@ int runNew(const NewOptions& options)
         return wrongUsage(fmt::format("--sheet takes WIDTHxHEIGHT in px, such as 1920x1080, not \"{}\"", options.sheet));
     if (!outline::isUtf8(options.text))
         return wrongUsage("--text must be UTF-8");
-    const auto font = !options.fontFile.empty() ? work::fontFromFile(options.fontFile) : work::fontNamed(options.font.empty() ? kUsualFont : options.font);
+    const auto font = !options.fontFile.empty() ? work::fontFromFile(options.fontFile)
+                                                : work::fontNamed(options.font.empty() ? kUsualFont : options.font);
     if (!font)
         return report(font.error());
     base::Notes notes;
     if (!font->exact && !options.font.empty())
-        notes.push_back({"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, font->choice.family), "--font"});
+        notes.push_back(
+            {"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, font->choice.family), "--font"});
     work::Cache cache;
     work::Sheet sheet;
     sheet.width = (*size)[0];
@@ -228,7 +230,8 @@ int runRender(const RenderOptions& options)
     if (!work)
         return report(work.error(), options.work);
     if (!options.viewTransform.empty())
-        work->finish.viewTransform = options.viewTransform == "soft" ? picture::ViewTransform::SoftWhites : picture::ViewTransform::TrueColour;
+        work->finish.viewTransform =
+            options.viewTransform == "soft" ? picture::ViewTransform::SoftWhites : picture::ViewTransform::TrueColour;
 
     work::StillSettings settings;
     if (!options.size.empty()) {
@@ -238,8 +241,8 @@ int runRender(const RenderOptions& options)
         settings.widthPx = (*size)[0];
         settings.heightPx = (*size)[1];
         if (std::abs(settings.widthPx * work->sheet.heightPt() / work->sheet.widthPt() - settings.heightPx) > 1)
-            return wrongUsage(fmt::format("--size {} has not the shape of the sheet ({} x {} px); the picture would be stretched", options.size,
-                                          work->sheet.widthPx(), work->sheet.heightPx()));
+            return wrongUsage(fmt::format("--size {} has not the shape of the sheet ({} x {} px); the picture would be stretched",
+                                          options.size, work->sheet.widthPx(), work->sheet.heightPx()));
     }
     if (!options.region.empty()) {
         const auto r = wholeNumbers(options.region, ',', 4);
@@ -281,7 +284,8 @@ int runMesh(const std::string& path, const std::string& out, const std::vector<s
         return report(work.error(), path);
     work::Cache cache;
     stopOnSignals();
-    const auto bodies = work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(s_stop.get_token()));
+    const auto bodies =
+        work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(s_stop.get_token()));
     if (!bodies)
         return report(bodies.error(), path);
     printNotes(bodies->notes);
@@ -301,8 +305,11 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
     if (!bodies)
         return report(bodies.error(), path);
     Json out;
-    out["sheet"] = {{"widthPx", work->sheet.widthPx()}, {"heightPx", work->sheet.heightPx()}, {"widthPt", work->sheet.widthPt()},
-                    {"heightPt", work->sheet.heightPt()}, {"ppi", work->sheet.ppi}};
+    out["sheet"] = {{"widthPx", work->sheet.widthPx()},
+                    {"heightPx", work->sheet.heightPx()},
+                    {"widthPt", work->sheet.widthPt()},
+                    {"heightPt", work->sheet.heightPt()},
+                    {"ppi", work->sheet.ppi}};
     base::Box3 box;
     std::size_t triangles = 0;
     double volume = 0;
@@ -320,7 +327,10 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
     out["pieces"] = Json::array();
     for (std::size_t i = 0; i < work->pieces.order.size(); ++i) {
         const work::Piece& piece = work->pieces.items.at(work->pieces.order[i]);
-        out["pieces"].push_back({{"id", work->pieces.order[i]}, {"text", piece.lettering.text}, {"letters", piece.lettering.letterIds.size()}, {"bodies", bodyCount[i]}});
+        out["pieces"].push_back({{"id", work->pieces.order[i]},
+                                 {"text", piece.lettering.text},
+                                 {"letters", piece.lettering.letterIds.size()},
+                                 {"bodies", bodyCount[i]}});
     }
     out["letters"] = 0;
     for (const auto& piece : out["pieces"])

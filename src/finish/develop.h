@@ -10,11 +10,11 @@ namespace finish {
 using base::Rgb;
 
 struct DevelopSettings {
-    std::vector<Rgb> desk;       // factor of each film entry: colour times brightness, linear
+    std::vector<Rgb> desk;  // factor of each film entry: colour times brightness, linear
     double exposureStops = 0;
     picture::ViewTransform viewTransform = picture::ViewTransform::TrueColour;
-    Rgb backdrop{1, 1, 1};       // linear; shown where nothing was hit
-    bool transparent = false;    // keep coverage instead of the backdrop
+    Rgb backdrop{1, 1, 1};     // linear; shown where nothing was hit
+    bool transparent = false;  // keep coverage instead of the backdrop
 
     bool operator==(const DevelopSettings&) const = default;
 };

@@ -134,8 +134,7 @@ std::string withVariation(const std::string& variations, const FontAxis& axis, d
     return result;
 }
 
-base::Result<std::shared_ptr<const Font>> Font::open(SharedBytes bytes, int index, const std::string& variations,
-                                                     const std::string& name)
+base::Result<std::shared_ptr<const Font>> Font::open(SharedBytes bytes, int index, const std::string& variations, const std::string& name)
 {
     const auto noFont = [&](const std::string& why) {
         return base::fail(base::ErrorCode::BadInput, why + "; choose a TrueType or OpenType font file", name);

@@ -41,13 +41,13 @@ public:
     Font(const Font&) = delete;
     Font& operator=(const Font&) = delete;
 
-    const std::string& name() const { return m_name; }         // full name, such as "League Spartan Bold"
+    const std::string& name() const { return m_name; }  // full name, such as "League Spartan Bold"
     const std::string& familyName() const { return m_family; }
-    const std::string& licence() const { return m_licence; }   // as the font tells it, may be empty
+    const std::string& licence() const { return m_licence; }  // as the font tells it, may be empty
     double unitsPerEm() const { return m_unitsPerEm; }
-    double ascent() const { return m_ascent; }                 // of the line, in em, positive
-    double descent() const { return m_descent; }               // in em, negative
-    double capHeight() const { return m_capHeight; }           // of capitals, in em
+    double ascent() const { return m_ascent; }        // of the line, in em, positive
+    double descent() const { return m_descent; }      // in em, negative
+    double capHeight() const { return m_capHeight; }  // of capitals, in em
     int glyphCount() const { return m_glyphCount; }
     const std::vector<FontAxis>& axes() const { return m_axes; }  // without those the font hides; empty when it does not vary
 

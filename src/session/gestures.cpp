@@ -9,9 +9,9 @@ namespace session {
 
 namespace {
 
-constexpr double kSunRadius = 0.96;    // of the plan
-constexpr double kPlanTilt = 28;       // degrees: how far the plan is seen from above at least
-constexpr double kEdgeOn = 0.12;       // a plane whose normal is this square to the view is not dragged in
+constexpr double kSunRadius = 0.96;  // of the plan
+constexpr double kPlanTilt = 28;     // degrees: how far the plan is seen from above at least
+constexpr double kEdgeOn = 0.12;     // a plane whose normal is this square to the view is not dragged in
 
 double wrapped(double degrees)
 {
@@ -118,7 +118,8 @@ work::View standardView(const work::View& now, StandardView which)
     return view;
 }
 
-MoveDrag::MoveDrag(const work::Work& start, const work::WorkBodies& bodies, const render::Camera& camera, std::vector<Item> items, Vec2 from)
+MoveDrag::MoveDrag(const work::Work& start, const work::WorkBodies& bodies, const render::Camera& camera, std::vector<Item> items,
+                   Vec2 from)
     : m_start(start), m_places(bodies.places), m_camera(camera), m_items(std::move(items)), m_from(from)
 {
     if (m_items.empty())
@@ -159,7 +160,8 @@ void MoveDrag::snap(Vec3& by, double reach, Step& step) const
     const auto at = std::find_if(m_places.begin(), m_places.end(), [&](const work::PiecePlace& p) { return p.id == lead.piece; });
     if (at == m_places.end() || at->box.empty() || !lead.letter.empty())
         return;
-    const double halfWidth = m_start.sheet.widthPt() / 2, halfHeight = m_start.sheet.heightPt() / 2, margin = m_start.sheet.toPt(m_start.sheet.margin);
+    const double halfWidth = m_start.sheet.widthPt() / 2, halfHeight = m_start.sheet.heightPt() / 2,
+                 margin = m_start.sheet.toPt(m_start.sheet.margin);
     const double z = at->box.high.z;
     std::vector<Candidate> across, upright;
     const auto addX = [&](double own, double target) {
@@ -261,7 +263,8 @@ double plumbDistance(const work::Placement& p, const work::Ground& ground, doubl
 
 Vec3 plumbAxis(const work::Placement& p, const work::Ground& ground)
 {
-    const bool overFloor = p.stance == work::Stance::OnFloor || (p.stance == work::Stance::Free && ground.kind == render::GroundKind::Floor);
+    const bool overFloor =
+        p.stance == work::Stance::OnFloor || (p.stance == work::Stance::Free && ground.kind == render::GroundKind::Floor);
     return overFloor ? Vec3{0, 1, 0} : Vec3{0, 0, 1};
 }
 
@@ -310,7 +313,9 @@ work::Work turned(const work::Work& work, const std::vector<MoveDrag::Item>& ite
 }
 
 LampPlan::LampPlan(const work::Work& work)
-    : m_reach(std::max(work.sheet.widthPt(), work.sheet.heightPt())), m_walk(work.view.walk), m_tilt(std::max(kPlanTilt, std::abs(work.view.rise)))
+    : m_reach(std::max(work.sheet.widthPt(), work.sheet.heightPt())),
+      m_walk(work.view.walk),
+      m_tilt(std::max(kPlanTilt, std::abs(work.view.rise)))
 {
 }
 
@@ -354,7 +359,8 @@ work::Light LampPlan::withHead(const work::Light& light, Vec2 place) const
     // Height first, from the upright place: -r cos(h) cos(a) sin(t) + r sin(h) cos(t) = y.
     double best = 1e300;
     for (double h = -89; h <= 89; h += 0.25) {
-        const double y = radius * (-std::cos(base::radians(h)) * std::cos(around) * std::sin(tilt) + std::sin(base::radians(h)) * std::cos(tilt));
+        const double y =
+            radius * (-std::cos(base::radians(h)) * std::cos(around) * std::sin(tilt) + std::sin(base::radians(h)) * std::cos(tilt));
         const double miss = std::abs(y - place.y) + 1e-3 * std::abs(h - light.height);
         if (miss < best) {
             best = miss;

@@ -61,7 +61,7 @@ private:
     render::Camera m_camera;
     std::vector<Item> m_items;
     Vec2 m_from;
-    Vec3 m_grabbed, m_normal;   // of the plane the drag runs in
+    Vec3 m_grabbed, m_normal;  // of the plane the drag runs in
     bool m_onFloor = false;
 };
 
@@ -90,7 +90,7 @@ work::Work turned(const work::Work& work, const std::vector<MoveDrag::Item>& ite
 // Lights as lamps on stands round the lettering, on a round plan that shows near and far at once: a lamp at distance d stands
 // d / (d + reach) of the way to the plan's edge, a sun near the edge. The plan is seen from the view's side and from above.
 struct Lamp {
-    Vec2 foot, head;   // in units of the plan's radius, from its middle, y up
+    Vec2 foot, head;      // in units of the plan's radius, from its middle, y up
     bool behind = false;  // the lettering is between it and the viewer
 };
 class LampPlan {

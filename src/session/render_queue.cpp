@@ -14,9 +14,9 @@ namespace session {
 
 namespace {
 
-constexpr int kDraftPasses = 3;                  // before the film takes over
-constexpr std::uint32_t kBesideFinal = 8;        // samples of the live picture while a final runs
-constexpr double kFirstShown = 2;                // samples of the film that look better than the draft
+constexpr int kDraftPasses = 3;            // before the film takes over
+constexpr std::uint32_t kBesideFinal = 8;  // samples of the live picture while a final runs
+constexpr double kFirstShown = 2;          // samples of the film that look better than the draft
 
 std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::Raster<float>& encoded)
 {
@@ -39,7 +39,7 @@ struct RenderQueue::Live {
     render::FilmShape shape;
     std::unique_ptr<render::Film> film;
     std::shared_ptr<const picture::Raster<render::PixelId>> ids;
-    bool ready = false;      // the draft was made
+    bool ready = false;  // the draft was made
     bool finished = false;
     double samples = 0;
 
@@ -154,7 +154,8 @@ void RenderQueue::send(Live& live, LiveFrame frame)
     frame.job = live.number;
     frame.widthPx = live.shape.width;
     frame.heightPx = live.shape.height;
-    frame.place = {live.shape.regionX, live.shape.regionY, live.shape.regionX + live.shape.regionWidth, live.shape.regionY + live.shape.regionHeight};
+    frame.place = {live.shape.regionX, live.shape.regionY, live.shape.regionX + live.shape.regionWidth,
+                   live.shape.regionY + live.shape.regionHeight};
     frame.ids = live.ids;
     frame.stage = live.stage;
     if (live.stage)
@@ -263,8 +264,8 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
 
 void RenderQueue::tell(const Running& running, FinalStatus::State state, std::optional<base::Error> error)
 {
-    m_onFinal({running.final.folder, state, running.fraction, running.status.samples, running.status.noise, running.status.secondsLeft, running.saved,
-               std::move(error)});
+    m_onFinal({running.final.folder, state, running.fraction, running.status.samples, running.status.noise, running.status.secondsLeft,
+               running.saved, std::move(error)});
 }
 
 void RenderQueue::expose(Running& running)
@@ -361,7 +362,8 @@ void RenderQueue::saveStopped(Running& running)
         auto still = work::makeStill(f.work, settings, m_cache, {});
         if (!still) {
             error = still.error();
-        } else if (auto saved = files::saveStill(*still, files::ppiFor(f.work.sheet, f.settings.widthPx), f.settings.bits, f.settings.out); !saved) {
+        } else if (auto saved = files::saveStill(*still, files::ppiFor(f.work.sheet, f.settings.widthPx), f.settings.bits, f.settings.out);
+                   !saved) {
             error = saved.error();
         } else {
             running.saved = f.settings.out;

@@ -28,27 +28,27 @@ struct Stage {
 
 struct LiveRequest {
     work::Work work;
-    int widthPx = 0, heightPx = 0;          // of the whole picture
-    std::optional<render::Film::Rect> part; // only this is rendered
+    int widthPx = 0, heightPx = 0;           // of the whole picture
+    std::optional<render::Film::Rect> part;  // only this is rendered
     render::StopRule stop{256, 0, 1.5};
     std::uint32_t seed = 0;
-    bool marksClipped = false;              // frames say which pixels are too bright to be shown
+    bool marksClipped = false;  // frames say which pixels are too bright to be shown
 };
 
 // What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
 struct LiveFrame {
-    std::uint64_t job = 0;               // as live() returned it; older ones are stale
-    int widthPx = 0, heightPx = 0;       // of the whole picture
-    render::Film::Rect place{};          // of this picture in it
+    std::uint64_t job = 0;          // as live() returned it; older ones are stale
+    int widthPx = 0, heightPx = 0;  // of the whole picture
+    render::Film::Rect place{};     // of this picture in it
     std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
     std::shared_ptr<const picture::Raster<render::PixelId>> ids;
     std::shared_ptr<const picture::Raster<std::uint8_t>> clipped;  // see finish::clipped(); not of a draft
     std::shared_ptr<const Stage> stage;
     render::RoundStatus status;
     base::Notes notes;
-    bool draft = false;                  // coarse light
-    bool finished = false;               // the stop rule is met
-    bool waits = false;                  // sharpens no further while a final render runs
+    bool draft = false;     // coarse light
+    bool finished = false;  // the stop rule is met
+    bool waits = false;     // sharpens no further while a final render runs
     std::optional<base::Error> error;
 };
 
@@ -57,7 +57,7 @@ struct FinalStatus {
     std::string folder;
     State state = State::Waiting;
     double fraction = 0, samples = 0, noise = -1, secondsLeft = -1;
-    std::string saved;                   // where the picture went
+    std::string saved;  // where the picture went
     std::optional<base::Error> error;
 };
 
@@ -105,9 +105,9 @@ private:
     std::mutex m_mutex;
     std::condition_variable_any m_wake;
     std::optional<LiveRequest> m_next;
-    std::unique_ptr<Live> m_live;            // the worker's alone
+    std::unique_ptr<Live> m_live;  // the worker's alone
     std::vector<std::unique_ptr<Running>> m_finals;
-    std::stop_source m_current;              // stops what the worker does now
+    std::stop_source m_current;  // stops what the worker does now
     std::uint64_t m_lastNumber = 0;
     bool m_held = false;
     std::jthread m_worker;  // last: it ends before what it uses

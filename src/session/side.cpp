@@ -8,7 +8,7 @@ namespace session {
 
 namespace {
 
-constexpr double kTouch = 0.01;  // pt
+constexpr double kTouch = 0.01;      // pt
 constexpr double kOvershoot = 0.03;  // em; common practice is 0.01 to 0.02
 constexpr int kBins = 400;
 
@@ -99,7 +99,8 @@ std::vector<SideOutline> sideOutlines(const work::Work& work, const work::WorkBo
         }
         for (const auto& [letter, points] : letters) {
             const auto index = static_cast<std::size_t>(b.letters[letter]);
-            outlines.push_back({piece, index < ids.size() ? ids[index] : std::string(), b.copy > 0, hull(points.first), hull(points.second)});
+            outlines.push_back(
+                {piece, index < ids.size() ? ids[index] : std::string(), b.copy > 0, hull(points.first), hull(points.second)});
         }
     }
     return outlines;
@@ -137,7 +138,8 @@ std::vector<Contact> contactsOf(const work::Work& work, const work::WorkBodies& 
     return contacts;
 }
 
-MoveDrag::Step movedInDepth(const work::Work& start, const work::WorkBodies& bodies, const std::vector<MoveDrag::Item>& items, Vec3 by, double reach)
+MoveDrag::Step movedInDepth(const work::Work& start, const work::WorkBodies& bodies, const std::vector<MoveDrag::Item>& items, Vec3 by,
+                            double reach)
 {
     MoveDrag::Step step;
     step.work = start;

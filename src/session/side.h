@@ -28,6 +28,7 @@ std::vector<Contact> contactsOf(const work::Work& work, const work::WorkBodies& 
 // Moves what is chosen in depth, and across or up, from the work at the beginning of the drag. The leading piece snaps within
 // `reach` (pt; 0 does not) to the ground and to the fronts and backs of its neighbours. Off the wall or the floor it becomes free,
 // back on them it stands there again.
-MoveDrag::Step movedInDepth(const work::Work& start, const work::WorkBodies& bodies, const std::vector<MoveDrag::Item>& items, Vec3 by, double reach);
+MoveDrag::Step movedInDepth(const work::Work& start, const work::WorkBodies& bodies, const std::vector<MoveDrag::Item>& items, Vec3 by,
+                            double reach);
 
 }  // namespace session

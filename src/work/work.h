@@ -26,7 +26,7 @@ struct Sheet {
     double width = 1920, height = 1080;  // in `unit`
     Unit unit = Unit::Px;
     double ppi = 72;
-    double margin = 0;                   // kept free along the edges, in `unit`; pieces snap to it
+    double margin = 0;  // kept free along the edges, in `unit`; pieces snap to it
 
     bool operator==(const Sheet&) const = default;
     double widthPt() const { return toPt(width); }
@@ -39,10 +39,10 @@ struct Sheet {
 
 struct FontChoice {
     std::string family = "League Spartan";
-    std::string style;        // "" is the family's regular one
-    std::string asset;        // key of Work::assets, or "": found on this machine by family and style
-    int index = 0;            // face in the asset
-    std::string variations;   // "wght=800,wdth=90"
+    std::string style;       // "" is the family's regular one
+    std::string asset;       // key of Work::assets, or "": found on this machine by family and style
+    int index = 0;           // face in the asset
+    std::string variations;  // "wght=800,wdth=90"
 
     bool operator==(const FontChoice&) const = default;
 };
@@ -80,11 +80,11 @@ enum class Stance { AgainstWall, OnFloor, Free };
 
 struct Placement {
     Stance stance = Stance::AgainstWall;
-    double x = 0, y = 0;   // middle of the lettering on the sheet; on the floor y follows from it
-    double z = 0;          // of the back: before the sheet's plane; against the wall it is the wall's
-    double turn = 0;       // about the upright axis; not against the wall
-    double tilt = 0;       // about the level axis, top towards the viewer; only free
-    double roll = 0;       // in its own plane, counter-clockwise; not on the floor
+    double x = 0, y = 0;  // middle of the lettering on the sheet; on the floor y follows from it
+    double z = 0;         // of the back: before the sheet's plane; against the wall it is the wall's
+    double turn = 0;      // about the upright axis; not against the wall
+    double tilt = 0;      // about the level axis, top towards the viewer; only free
+    double roll = 0;      // in its own plane, counter-clockwise; not on the floor
 
     bool operator==(const Placement&) const = default;
 };
@@ -103,12 +103,12 @@ struct LetterOwn {
 // Copies that follow the piece, each a step further than the one before.
 struct Copies {
     int count = 0;
-    double depthStep = 0;   // deeper by; negative: flatter
-    double growth = 0;      // outline grown outwards by, with round corners, >= 0
-    double back = 0;        // moved away from the viewer by
-    double turn = 0;        // in the piece's plane, counter-clockwise
+    double depthStep = 0;  // deeper by; negative: flatter
+    double growth = 0;     // outline grown outwards by, with round corners, >= 0
+    double back = 0;       // moved away from the viewer by
+    double turn = 0;       // in the piece's plane, counter-clockwise
     Rgb tint{1, 1, 1};
-    double tintShare = 0;   // colours mixed with the tint by, 0 to 1
+    double tintShare = 0;  // colours mixed with the tint by, 0 to 1
 
     bool operator==(const Copies&) const = default;
 };
@@ -131,12 +131,12 @@ struct Piece {
 
 struct Ground {
     render::GroundKind kind = render::GroundKind::Wall;
-    double wallBehind = 0;   // of the wall behind the sheet's plane
-    double floorBelow = 0;   // of the floor below the sheet's middle
-    double sweep = 300;      // radius of the bend
+    double wallBehind = 0;  // of the wall behind the sheet's plane
+    double floorBelow = 0;  // of the floor below the sheet's middle
+    double sweep = 300;     // radius of the bend
     Material wall{{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0}, {}};
     Material floor{{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0}, {}};
-    Rgb backdrop{1, 1, 1};   // seen where nothing is hit: without ground and beyond the horizon
+    Rgb backdrop{1, 1, 1};  // seen where nothing is hit: without ground and beyond the horizon
     std::string backdropSwatch;
 
     bool operator==(const Ground&) const = default;
@@ -149,7 +149,7 @@ struct View {
     double rise = 0;          // over it, -89 to 89
     double roll = 0;
     double aimX = 0, aimY = 0, aimZ = 0;  // the point the frame's middle shows
-    double frame = 1;         // width of what is seen at the aim, in sheet widths
+    double frame = 1;                     // width of what is seen at the aim, in sheet widths
 
     bool operator==(const View&) const = default;
 };
@@ -158,19 +158,19 @@ struct Light {
     std::string name;
     render::LightKind kind = render::LightKind::Softbox;
     bool on = true;
-    double direction = -40;   // where it comes from, round the lettering: 0 from the viewer, 90 from the right
-    double height = 45;       // and over it, -90 to 90
-    double distance = 1500;   // of softbox, bulb and spot from the sheet's middle
+    double direction = -40;             // where it comes from, round the lettering: 0 from the viewer, 90 from the right
+    double height = 45;                 // and over it, -90 to 90
+    double distance = 1500;             // of softbox, bulb and spot from the sheet's middle
     double width = 800, breadth = 800;  // softbox
-    double size = 40;         // diameter of bulb and spot
-    double sunSize = 0.53;    // diameter of a sun as seen; the real one's is the usual value
-    double cone = 40, fade = 10;  // spot: full angle of its cone, and how much of it fades
+    double size = 40;                   // diameter of bulb and spot
+    double sunSize = 0.53;              // diameter of a sun as seen; the real one's is the usual value
+    double cone = 40, fade = 10;        // spot: full angle of its cone, and how much of it fades
     Rgb colour{1, 1, 1};
     std::string swatch;
-    double stops = 0;         // 0: a white card at the sheet's middle, square to it, is 1.0
+    double stops = 0;  // 0: a white card at the sheet's middle, square to it, is 1.0
 
     bool operator==(const Light&) const = default;
-    Rgb factor() const;       // colour times brightness
+    Rgb factor() const;  // colour times brightness
 };
 
 struct Surroundings {
@@ -227,7 +227,7 @@ struct Work {
     Ordered<Piece> pieces;
     Ground ground;
     View view;
-    bool viewLocked = false;          // not changed by hand in the picture
+    bool viewLocked = false;  // not changed by hand in the picture
     Ordered<SavedView> views;
     Ordered<Swatch> swatches;
     Surroundings surroundings;
@@ -235,7 +235,7 @@ struct Work {
     Finish finish;
     render::StopRule final{256, 0, 0};
     std::map<std::string, Asset> assets;
-    std::vector<std::string> meantSo; // notices that were silenced, as noticeKey() names them
+    std::vector<std::string> meantSo;  // notices that were silenced, as noticeKey() names them
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
 

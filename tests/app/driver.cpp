@@ -117,7 +117,8 @@ void Window::drag(QPointF from, QPointF to, Qt::MouseButton button, Qt::Keyboard
 void Window::wheel(QPointF place, int notches)
 {
     ++actions;
-    QWheelEvent event(place, picture().mapToGlobal(place), {}, QPoint(0, 120 * notches), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent event(place, picture().mapToGlobal(place), {}, QPoint(0, 120 * notches), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                      false);
     QApplication::sendEvent(&picture(), &event);
 }
 
@@ -133,7 +134,8 @@ QPointF Window::letterPlace(int letter, int piece)
             run = id.piece == piece + 1 && id.letter == letter + 1 ? run + 1 : 0;
             if (run > best) {
                 best = run;
-                place = picture().fromFrame({(x - run / 2 + 0.5 + frame.place.x0) / frame.widthPx, (y + 0.5 + frame.place.y0) / frame.heightPx});
+                place = picture().fromFrame(
+                    {(x - run / 2 + 0.5 + frame.place.x0) / frame.widthPx, (y + 0.5 + frame.place.y0) / frame.heightPx});
             }
         }
     if (best == 0)

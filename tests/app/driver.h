@@ -41,7 +41,7 @@ struct Window {
     bool settle();
     void openSection(const QString& id);
     void click(const QString& name);
-    void type(const QString& field, const QString& text);  // into a field: all of it, then Return
+    void type(const QString& field, const QString& text);                     // into a field: all of it, then Return
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);  // in the picture
     bool trigger(const QString& action);
 
@@ -56,16 +56,17 @@ struct Window {
     bool hasLug(app::Lug::Kind kind);
 };
 
-void dragIn(QWidget* widget, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+void dragIn(QWidget* widget, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton,
+            Qt::KeyboardModifiers modifiers = Qt::NoModifier);
 
 // Makes home and application, then runs the test.
 int runTest(int argc, char** argv, QObject& test);
 
 }  // namespace driver
 
-#define OPEN_GLOW_WINDOW_TEST(Class)                  \
-    int main(int argc, char** argv)                   \
-    {                                                 \
-        Class test;                                   \
-        return driver::runTest(argc, argv, test);     \
+#define OPEN_GLOW_WINDOW_TEST(Class)                                                                                                       \
+    int main(int argc, char** argv)                                                                                                        \
+    {                                                                                                                                      \
+        Class test;                                                                                                                        \
+        return driver::runTest(argc, argv, test);                                                                                          \
     }

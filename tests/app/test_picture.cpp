@@ -20,7 +20,11 @@ app::Ids blocks()
     app::Ids ids(60, 40, 1);
     for (int y = 10; y < 30; ++y)
         for (int x = 0; x < 60; ++x)
-            *ids.at(x, y) = {static_cast<std::uint16_t>(x >= 10 && x < 50), static_cast<std::uint16_t>(x < 10 || x >= 50 ? 0 : x < 30 ? 1 : 2), 1, 0};
+            *ids.at(x, y) = {static_cast<std::uint16_t>(x >= 10 && x < 50),
+                             static_cast<std::uint16_t>(x < 10 || x >= 50 ? 0
+                                                        : x < 30          ? 1
+                                                                          : 2),
+                             1, 0};
     return ids;
 }
 
@@ -39,7 +43,8 @@ private Q_SLOTS:
 
     void theChoiceLineRunsRoundWhatIsChosenInTwoTones()
     {
-        const QImage line = app::choiceLine(blocks(), [](const auto& id) { return isLetter(id, 1); }, 1);
+        const QImage line = app::choiceLine(
+            blocks(), [](const auto& id) { return isLetter(id, 1); }, 1);
         int dark = 0, light = 0;
         for (int y = 0; y < 40; ++y)
             for (int x = 0; x < 60; ++x) {
@@ -67,9 +72,13 @@ private Q_SLOTS:
     // The choice line can be read on any colour: one of its tones has at least 4.5:1 against every grey (WCAG 2.2, 1.4.3).
     void oneToneOfTheLineIsReadableOnAnyGrey()
     {
-        const QImage line = app::choiceLine(blocks(), [](const auto& id) { return isLetter(id, 1); }, 1);
+        const QImage line = app::choiceLine(
+            blocks(), [](const auto& id) { return isLetter(id, 1); }, 1);
         std::vector<double> tones;
-        const auto luminance = [](QColor c) { return 0.2126 * picture::decodeSrgb(c.redF()) + 0.7152 * picture::decodeSrgb(c.greenF()) + 0.0722 * picture::decodeSrgb(c.blueF()); };
+        const auto luminance = [](QColor c) {
+            return 0.2126 * picture::decodeSrgb(c.redF()) + 0.7152 * picture::decodeSrgb(c.greenF()) +
+                   0.0722 * picture::decodeSrgb(c.blueF());
+        };
         for (int x = 0; x < 60; ++x)
             if (const QColor c = line.pixelColor(x, 9); c.alpha() > 0)
                 tones.push_back(luminance(c));
@@ -152,7 +161,8 @@ private Q_SLOTS:
         w.drag(depth, depth + QPointF(20, 0));
         const double scale = 800 / w.picture().frameRect().width();
         const double expected = before.depthPt + 20 * scale / std::sin(base::radians(40));
-        QVERIFY2(std::abs(w.piece().form.depthPt - expected) < 0.05 * expected, qPrintable(QString("%1 for %2").arg(w.piece().form.depthPt).arg(expected)));
+        QVERIFY2(std::abs(w.piece().form.depthPt - expected) < 0.05 * expected,
+                 qPrintable(QString("%1 for %2").arg(w.piece().form.depthPt).arg(expected)));
         QVERIFY(w.settle());
         const QPointF bevel = w.lug(Lug::Kind::Bevel);
         w.drag(bevel, bevel + QPointF(0, 6));

@@ -98,7 +98,8 @@ private Q_SLOTS:
         QCOMPARE(w.piece().form.depthPt, dragged);
         // The wheel acts with focus alone.
         w.find<QLineEdit>("form.width.edit")->setFocus();
-        QWheelEvent wheel(QPointF(5, 5), edit->mapToGlobal(QPointF(5, 5)), {}, QPoint(0, 120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QWheelEvent wheel(QPointF(5, 5), edit->mapToGlobal(QPointF(5, 5)), {}, QPoint(0, 120), Qt::NoButton, Qt::NoModifier,
+                          Qt::NoScrollPhase, false);
         QApplication::sendEvent(edit, &wheel);
         QCOMPARE(w.piece().form.depthPt, dragged);
         edit->setFocus();
@@ -424,14 +425,17 @@ private Q_SLOTS:
         for (const char* id : kSections) {
             w.openSection(id);
             for (auto* widget : w.window.findChildren<QWidget*>()) {
-                const bool control = qobject_cast<QAbstractButton*>(widget) || qobject_cast<QLineEdit*>(widget) || qobject_cast<QComboBox*>(widget) ||
-                                     qobject_cast<QAbstractItemView*>(widget) || qobject_cast<QPlainTextEdit*>(widget);
+                const bool control = qobject_cast<QAbstractButton*>(widget) || qobject_cast<QLineEdit*>(widget) ||
+                                     qobject_cast<QComboBox*>(widget) || qobject_cast<QAbstractItemView*>(widget) ||
+                                     qobject_cast<QPlainTextEdit*>(widget);
                 if (!control || !widget->isVisible() || widget->focusPolicy() == Qt::NoFocus)
                     continue;
-                QVERIFY2(!widget->objectName().isEmpty(), qPrintable(QString(id) + ": a " + widget->metaObject()->className() + " in " + widget->parentWidget()->objectName()));
+                QVERIFY2(!widget->objectName().isEmpty(), qPrintable(QString(id) + ": a " + widget->metaObject()->className() + " in " +
+                                                                     widget->parentWidget()->objectName()));
                 auto* button = qobject_cast<QAbstractButton*>(widget);
                 const auto* label = w.window.findChild<QLabel*>(widget->objectName() + ".label");
-                QVERIFY2(!widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()) || label, qPrintable(widget->objectName()));
+                QVERIFY2(!widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()) || label,
+                         qPrintable(widget->objectName()));
             }
         }
     }

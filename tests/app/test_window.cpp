@@ -31,10 +31,12 @@ QString runCli(const QStringList& arguments)
 
 bool waitForFinal(Window& w, session::FinalStatus::State state)
 {
-    return QTest::qWaitFor([&] {
-        const auto& entries = w.window.finals()->entries();
-        return !entries.empty() && entries.front().status.state == state;
-    }, 180000);
+    return QTest::qWaitFor(
+        [&] {
+            const auto& entries = w.window.finals()->entries();
+            return !entries.empty() && entries.front().status.state == state;
+        },
+        180000);
 }
 
 // The process to be killed: a final of depth 30, then an edit to 47 that nobody saves.
@@ -189,8 +191,8 @@ private Q_SLOTS:
         QVERIFY(w.settle());
         QVERIFY(files::saveWork(w.work(), path("live.openglow").toStdString()));
         const QSize size = w.picture().wholeSize();
-        const QString errors = runCli({"render", path("live.openglow"), "-o", path("live.png"), "--size", QString("%1x%2").arg(size.width()).arg(size.height()),
-                                       "--samples", "12", "--seed", "0"});
+        const QString errors = runCli({"render", path("live.openglow"), "-o", path("live.png"), "--size",
+                                       QString("%1x%2").arg(size.width()).arg(size.height()), "--samples", "12", "--seed", "0"});
         QVERIFY2(errors.isEmpty(), qPrintable(errors));
         const QImage still = QImage(path("live.png")).convertToFormat(QImage::Format_RGB888), live = w.picture().image();
         QCOMPARE(live.size(), still.size());
@@ -441,11 +443,13 @@ private Q_SLOTS:
         child.start(QCoreApplication::applicationFilePath(), {"toBeKilled"});
         QVERIFY(child.waitForStarted());
         QByteArray said;
-        QVERIFY(QTest::qWaitFor([&] {
-            child.waitForReadyRead(50);
-            said += child.readAllStandardOutput();
-            return said.contains("ready") || child.state() == QProcess::NotRunning;
-        }, 180000));
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                child.waitForReadyRead(50);
+                said += child.readAllStandardOutput();
+                return said.contains("ready") || child.state() == QProcess::NotRunning;
+            },
+            180000));
         QVERIFY2(said.contains("ready"), said.constData());
         ::kill(static_cast<pid_t>(child.processId()), SIGKILL);
         QVERIFY(child.waitForFinished());

@@ -19,13 +19,16 @@ private Q_SLOTS:
     {
         const auto found = outline::findFont("Inter", "Black");
         QVERIFY(found && found->exact);
-        const auto opened = outline::Font::open(std::make_shared<const outline::Bytes>(*base::readFile(found->path)), found->index, found->variations, "Inter");
+        const auto opened = outline::Font::open(std::make_shared<const outline::Bytes>(*base::readFile(found->path)), found->index,
+                                                found->variations, "Inter");
         QVERIFY(opened);
         const outline::Font* font = opened->get();
-        const QByteArray script = "import sys, json\nfrom fontTools.ttLib import TTFont\nf = TTFont(sys.argv[1])\n"
-                                  "print(json.dumps([[a.axisTag, f['name'].getDebugName(a.axisNameID), a.minValue, a.defaultValue, a.maxValue]"
-                                  " for a in f['fvar'].axes if not a.flags & 1]))";
-        const QJsonArray expected = QJsonDocument::fromJson(support::run("/usr/bin/python3", {"-c", script, QString::fromStdString(found->path)})).array();
+        const QByteArray script =
+            "import sys, json\nfrom fontTools.ttLib import TTFont\nf = TTFont(sys.argv[1])\n"
+            "print(json.dumps([[a.axisTag, f['name'].getDebugName(a.axisNameID), a.minValue, a.defaultValue, a.maxValue]"
+            " for a in f['fvar'].axes if not a.flags & 1]))";
+        const QJsonArray expected =
+            QJsonDocument::fromJson(support::run("/usr/bin/python3", {"-c", script, QString::fromStdString(found->path)})).array();
         QVERIFY(!expected.isEmpty());
         QCOMPARE(font->axes().size(), std::size_t(expected.size()));
         for (qsizetype i = 0; i < expected.size(); ++i) {
@@ -55,12 +58,26 @@ private Q_SLOTS:
         QTest::addColumn<QString>("style");
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("direction");
-        QTest::newRow("kerning") << "League Spartan" << "Bold" << "AVATAR To. WAVE" << "ltr";
-        QTest::newRow("ligatures") << "Linux Libertine O" << "Regular" << "office affluent" << "ltr";
-        QTest::newRow("script face") << "Lobster Two" << "Bold Italic" << "Galepoint" << "ltr";
-        QTest::newRow("joined, right to left") << "Amiri" << "Regular" << QString::fromUtf8("مهرجان الطائرات") << "rtl";
-        QTest::newRow("marks") << "DejaVu Sans" << "Book" << QString::fromUtf8("Dunes e\u0301t a\u0308") << "ltr";
-        QTest::newRow("variable font") << "Inter" << "Regular" << "KITE 2026" << "ltr";
+        QTest::newRow("kerning") << "League Spartan"
+                                 << "Bold"
+                                 << "AVATAR To. WAVE"
+                                 << "ltr";
+        QTest::newRow("ligatures") << "Linux Libertine O"
+                                   << "Regular"
+                                   << "office affluent"
+                                   << "ltr";
+        QTest::newRow("script face") << "Lobster Two"
+                                     << "Bold Italic"
+                                     << "Galepoint"
+                                     << "ltr";
+        QTest::newRow("joined, right to left") << "Amiri"
+                                               << "Regular" << QString::fromUtf8("مهرجان الطائرات") << "rtl";
+        QTest::newRow("marks") << "DejaVu Sans"
+                               << "Book" << QString::fromUtf8("Dunes e\u0301t a\u0308") << "ltr";
+        QTest::newRow("variable font") << "Inter"
+                                       << "Regular"
+                                       << "KITE 2026"
+                                       << "ltr";
     }
     // The reference is HarfBuzz's own program on the same font and text.
     void shapesLikeHbShape()
@@ -71,8 +88,8 @@ private Q_SLOTS:
         QFETCH(QString, direction);
         const auto font = support::font(family, style);
         QVERIFY(font);
-        const QByteArray out = support::run("hb-shape", {"--output-format=json", "--no-glyph-names", "--direction=" + direction, "--language=und",
-                                                         support::fontPath(family, style), text});
+        const QByteArray out = support::run("hb-shape", {"--output-format=json", "--no-glyph-names", "--direction=" + direction,
+                                                         "--language=und", support::fontPath(family, style), text});
         const QJsonArray expected = QJsonDocument::fromJson(out).array();
         QVERIFY(expected.size() > 2);
 

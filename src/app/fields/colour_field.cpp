@@ -1,7 +1,7 @@
 #include "app/fields/colour_field.h"
 
-#include <QFileDialog>
 #include <QDialog>
+#include <QFileDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QImageReader>
@@ -175,10 +175,11 @@ void ColourField::makePanel()
     auto* grid = new QGridLayout(m_panel);
     grid->setContentsMargins(3 * kGrid, 3 * kGrid, 3 * kGrid, 3 * kGrid);
     grid->setVerticalSpacing(kGrid);
-    const char* const names[] = {QT_TR_NOOP("Hue"), QT_TR_NOOP("Saturation"), QT_TR_NOOP("Brightness"), QT_TR_NOOP("Red"), QT_TR_NOOP("Green"), QT_TR_NOOP("Blue")};
+    const char* const names[] = {QT_TR_NOOP("Hue"), QT_TR_NOOP("Saturation"), QT_TR_NOOP("Brightness"),
+                                 QT_TR_NOOP("Red"), QT_TR_NOOP("Green"),      QT_TR_NOOP("Blue")};
     const char* const ids[] = {"hue", "saturation", "brightness", "red", "green", "blue"};
     for (int i = 0; i < 6; ++i) {
-        const NumberSpec spec = i == 0 ? NumberSpec{session::Kind::Angle, 0, 360, 1, 1}
+        const NumberSpec spec = i == 0  ? NumberSpec{session::Kind::Angle, 0, 360, 1, 1}
                                 : i < 3 ? NumberSpec{session::Kind::Percent, 0, 1, 0.01, 1}
                                         : NumberSpec{session::Kind::Plain, 0, 255, 1, 0};
         m_numbers[i] = new NumberField(spec);
@@ -258,7 +259,8 @@ void ColourField::showValue(const std::optional<Value>& value)
     m_value = value;
     if (value) {
         const QColor c = seen(value->colour);
-        const QColor now = QColor::fromHsvF(static_cast<float>(std::fmod(m_hsb[0], 360) / 360), static_cast<float>(m_hsb[1]), static_cast<float>(m_hsb[2]));
+        const QColor now = QColor::fromHsvF(static_cast<float>(std::fmod(m_hsb[0], 360) / 360), static_cast<float>(m_hsb[1]),
+                                            static_cast<float>(m_hsb[2]));
         if (now.rgb() != c.rgb()) {
             if (c.hsvHueF() >= 0)
                 m_hsb[0] = c.hsvHueF() * 360;
@@ -278,7 +280,9 @@ void ColourField::showSwatches(const work::Ordered<work::Swatch>& swatches)
 
 void ColourField::setFromHsb(bool going)
 {
-    setColour(linearOf(QColor::fromHsvF(static_cast<float>(std::min(0.9999, m_hsb[0] / 360)), static_cast<float>(m_hsb[1]), static_cast<float>(m_hsb[2]))), going);
+    setColour(linearOf(QColor::fromHsvF(static_cast<float>(std::min(0.9999, m_hsb[0] / 360)), static_cast<float>(m_hsb[1]),
+                                        static_cast<float>(m_hsb[2]))),
+              going);
 }
 
 void ColourField::setColour(base::Rgb colour, bool going)
@@ -310,8 +314,9 @@ void ColourField::refresh()
         m_hex->setModified(false);
     }
     m_hex->setPlaceholderText(tr("mixed"));
-    m_hex->setToolTip(follows ? tr("Follows the swatch %1: a change here changes all its uses").arg(QString::fromStdString(swatch->second.name))
-                              : tr("The colour as sRGB: what is typed is what an evenly lit matte surface shows"));
+    m_hex->setToolTip(follows
+                          ? tr("Follows the swatch %1: a change here changes all its uses").arg(QString::fromStdString(swatch->second.name))
+                          : tr("The colour as sRGB: what is typed is what an evenly lit matte surface shows"));
     m_chip->setText(follows ? QString::fromStdString(swatch->second.name) : QString());
     m_chip->setToolButtonStyle(follows ? Qt::ToolButtonTextBesideIcon : Qt::ToolButtonIconOnly);
     m_chip->setAccessibleName(tr("Mix %1").arg(accessibleName()));
@@ -321,7 +326,8 @@ void ColourField::refresh()
     for (int i = 0; i < 3; ++i) {
         m_strips[i]->showColour(static_cast<float>(m_hsb[0] / 360), static_cast<float>(m_hsb[1]), static_cast<float>(m_hsb[2]));
         m_numbers[i]->showValue(m_value ? std::optional(m_hsb[i]) : std::nullopt);
-        m_numbers[3 + i]->showValue(m_value ? std::optional(std::round(255.0 * static_cast<double>(picture::encodeSrgb(m_value->colour)[i]))) : std::nullopt);
+        m_numbers[3 + i]->showValue(
+            m_value ? std::optional(std::round(255.0 * static_cast<double>(picture::encodeSrgb(m_value->colour)[i]))) : std::nullopt);
     }
     const QSignalBlocker quiet(m_list);
     m_list->clear();
@@ -336,7 +342,8 @@ void ColourField::refresh()
 
 void ColourField::pickFromFile()
 {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Pick a colour from a picture"), {}, tr("Pictures (*.png *.jpg *.jpeg *.gif *.bmp *.webp *.svg)"));
+    const QString path = QFileDialog::getOpenFileName(this, tr("Pick a colour from a picture"), {},
+                                                      tr("Pictures (*.png *.jpg *.jpeg *.gif *.bmp *.webp *.svg)"));
     if (path.isEmpty())
         return;
     QImageReader reader(path);

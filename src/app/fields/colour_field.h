@@ -60,10 +60,10 @@ public:
 Q_SIGNALS:
     void changed(const ColourField::Value& value, bool going);
     void finished();
-    void swatchWanted(base::Rgb colour);                               // a new swatch for this colour
+    void swatchWanted(base::Rgb colour);  // a new swatch for this colour
     void swatchRemoved(const QString& id);
     void swatchRenamed(const QString& id, const QString& name);
-    void pickWanted();                                                 // the next click in the picture gives the colour
+    void pickWanted();  // the next click in the picture gives the colour
     void refused(const QString& message);
 
 private:

@@ -205,7 +205,8 @@ bool FontField::eventFilter(QObject* object, QEvent* event)
     if (object == m_filter && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (key == Qt::Key_Up || key == Qt::Key_Down) {
-            const int row = std::clamp(m_list->currentIndex().row() + (key == Qt::Key_Down ? 1 : -1), 0, std::max(0, m_shown->rowCount() - 1));
+            const int row =
+                std::clamp(m_list->currentIndex().row() + (key == Qt::Key_Down ? 1 : -1), 0, std::max(0, m_shown->rowCount() - 1));
             m_list->setCurrentIndex(m_shown->index(row, 0));
             return true;
         }

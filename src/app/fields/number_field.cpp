@@ -16,7 +16,7 @@ namespace app {
 
 namespace {
 
-constexpr int kRuler = 7;         // px high
+constexpr int kRuler = 7;  // px high
 constexpr int kPxPerStep = 4;
 
 }  // namespace
@@ -119,7 +119,8 @@ void NumberField::take()
     Q_EMIT finished();
     if (*value < m_spec.least || *value > m_spec.most) {
         const auto text = [&](double v) { return QString::fromStdString(session::shownNumber(v, m_spec.kind, m_unit, m_spec.decimals)); };
-        Q_EMIT refused(tr("%1 takes %2 to %3 %4; the nearest is set").arg(accessibleName(), text(m_spec.least), text(m_spec.most), m_unitLabel->text()));
+        Q_EMIT refused(tr("%1 takes %2 to %3 %4; the nearest is set")
+                           .arg(accessibleName(), text(m_spec.least), text(m_spec.most), m_unitLabel->text()));
     }
 }
 

@@ -106,7 +106,8 @@ bool Hands::key(QKeyEvent* event)
             changeView(handText("Slide the view").toStdString(), [&](const work::View& v) {
                 if (!stage())
                     return v;
-                return session::slid(v, work::cameraOf(m_desk.session->work(), stage()->bodies), {0.5, 0.5}, {0.5 - right * 0.05, 0.5 + up * 0.05});
+                return session::slid(v, work::cameraOf(m_desk.session->work(), stage()->bodies), {0.5, 0.5},
+                                     {0.5 - right * 0.05, 0.5 + up * 0.05});
             });
         else if (control)
             changeView(handText("Walk round").toStdString(), [&](const work::View& v) { return session::walked(v, right * 5, up * 5); });
@@ -148,7 +149,8 @@ bool Hands::key(QKeyEvent* event)
         intoLetters(1, shift);
         return true;
     case Qt::Key_Home:
-        changeView(handText("Home").toStdString(), [](const work::View& v) { return session::standardView(v, session::StandardView::Straight); });
+        changeView(handText("Home").toStdString(),
+                   [](const work::View& v) { return session::standardView(v, session::StandardView::Straight); });
         m_desk.session->endMerge();
         return true;
     case Qt::Key_Backspace:
@@ -169,7 +171,8 @@ bool Hands::key(QKeyEvent* event)
     case Qt::Key_Delete:
         if (m_desk.session->choice().empty())
             return false;
-        m_desk.session->edit(handText("Delete").toStdString(), [&](work::Work& w) { session::remove(w, m_desk.session->choice().pieces()); });
+        m_desk.session->edit(handText("Delete").toStdString(),
+                             [&](work::Work& w) { session::remove(w, m_desk.session->choice().pieces()); });
         return true;
     default:
         return false;

@@ -51,8 +51,9 @@ void Hands::beginLamp(const Lug& lug, const QPointF& from)
         const Vec2 place = fromPlan(to) + off;
         if (lug.kind == Lug::Kind::LampFoot) {
             light = plan.withFoot(start, place);
-            *text = light.kind == render::LightKind::Sun ? handText("from %1°").arg(light.direction, 0, 'f', 0)
-                                                         : handText("from %1°, %2 away").arg(light.direction, 0, 'f', 0).arg(length(light.distance));
+            *text = light.kind == render::LightKind::Sun
+                        ? handText("from %1°").arg(light.direction, 0, 'f', 0)
+                        : handText("from %1°, %2 away").arg(light.direction, 0, 'f', 0).arg(length(light.distance));
         } else if (lug.kind == Lug::Kind::LampHead) {
             light = plan.withHead(start, place);
             *text = handText("from %1°, %2° high").arg(light.direction, 0, 'f', 0).arg(light.height, 0, 'f', 0);
@@ -114,7 +115,8 @@ void Hands::paintLamps(QPainter& painter) const
             painter.drawEllipse(head, 8, 8);
             break;
         case render::LightKind::Spot: {
-            const QPointF way = QPointF(m_view.frameRect().center() - head) / std::max(1.0, distance(head, m_view.frameRect().center())), side(-way.y(), way.x());
+            const QPointF way = QPointF(m_view.frameRect().center() - head) / std::max(1.0, distance(head, m_view.frameRect().center())),
+                          side(-way.y(), way.x());
             painter.drawPolygon(QPolygonF{head - way * 8, head + way * 9 + side * 10, head + way * 9 - side * 10});
             break;
         }

@@ -42,7 +42,8 @@ std::optional<Hands::Shape> Hands::shape() const
     const auto place = std::find_if(s->bodies.places.begin(), s->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
     if (place == s->bodies.places.end() || m_desk.session->work().pieces.items.at(lead.piece).locked)
         return std::nullopt;
-    const int index = static_cast<int>(std::find(s->work.pieces.order.begin(), s->work.pieces.order.end(), lead.piece) - s->work.pieces.order.begin());
+    const int index =
+        static_cast<int>(std::find(s->work.pieces.order.begin(), s->work.pieces.order.end(), lead.piece) - s->work.pieces.order.begin());
     const auto& ids = s->work.pieces.items.at(lead.piece).lettering.letterIds;
     Shape shape{place->pose, {}, {}, {}, {}};
     double top = -1e300, bottom = 1e300, left = 1e300;
@@ -100,7 +101,9 @@ std::vector<Lug> Hands::lugs() const
     const double bevel = forms.empty() ? 0 : forms.back()->front.widthPt;
     lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
     lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * bevel), {}});
-    lugs.push_back({Lug::Kind::Turn, seen(pose.origin + pose.right * s->box.high.x + pose.up * s->box.high.y + pose.out * s->box.high.z) + QPointF(14, -14), {}});
+    lugs.push_back({Lug::Kind::Turn,
+                    seen(pose.origin + pose.right * s->box.high.x + pose.up * s->box.high.y + pose.out * s->box.high.z) + QPointF(14, -14),
+                    {}});
     lugs.push_back({Lug::Kind::Plumb, seen(s->left) + QPointF(-18, 0), {}});
     return lugs;
 }
@@ -128,7 +131,8 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         const Target lead = choice.targets.back();
         const work::Piece& piece = start.pieces.items.at(lead.piece);
         const Vec3 axis = lead.letter.empty() ? session::plumbAxis(piece.placement, start.ground) : s->pose.out;
-        const auto place = std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
+        const auto place =
+            std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
         const double middle = place->middle;
         drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
             const double by = session::alongAxis(camera, s->left, axis, grabbed, m_view.toFrame(to));
@@ -189,21 +193,24 @@ void Hands::beginTurn(const Shape& shape, const QPointF& from)
     const work::Work start = m_desk.session->work();
     const Target lead = choice.targets.back();
     const bool onFloor = lead.letter.empty() && start.pieces.items.at(lead.piece).placement.stance == work::Stance::OnFloor;
-    const Vec3 middle = lead.letter.empty() ? shape.pose.origin
-                                            : shape.pose.apply(shape.box.centre());
+    const Vec3 middle = lead.letter.empty() ? shape.pose.origin : shape.pose.apply(shape.box.centre());
     Vec2 centre{0.5, 0.5};
     render::project(camera, middle, centre);
     auto turned = std::make_shared<double>(0);
     Drag drag;
     drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
-        double degrees = onFloor ? (m_view.toFrame(to).x - m_view.toFrame(from).x) * kHalfTurn
-                                 : session::angleAround(camera, centre, m_view.toFrame(to)) - session::angleAround(camera, centre, m_view.toFrame(from));
+        double degrees =
+            onFloor ? (m_view.toFrame(to).x - m_view.toFrame(from).x) * kHalfTurn
+                    : session::angleAround(camera, centre, m_view.toFrame(to)) - session::angleAround(camera, centre, m_view.toFrame(from));
         degrees = std::remainder(degrees, 360);
         const work::Placement& before = start.pieces.items.at(lead.piece).placement;
         const auto own = start.pieces.items.at(lead.piece).letters.find(lead.letter);
-        const double was = !lead.letter.empty() ? (own == start.pieces.items.at(lead.piece).letters.end() ? 0 : own->second.roll) : onFloor ? before.turn : before.roll;
+        const double was = !lead.letter.empty() ? (own == start.pieces.items.at(lead.piece).letters.end() ? 0 : own->second.roll)
+                           : onFloor            ? before.turn
+                                                : before.roll;
         // Every 15 degrees holds a little.
-        if (const double near = std::round((was + degrees) / 15) * 15; !(modifiers & Qt::ControlModifier) && std::abs(was + degrees - near) < 2)
+        if (const double near = std::round((was + degrees) / 15) * 15;
+            !(modifiers & Qt::ControlModifier) && std::abs(was + degrees - near) < 2)
             degrees = near - was;
         degrees = std::round(degrees * 10) / 10;
         *turned = was + degrees;
@@ -253,7 +260,8 @@ void Hands::paintLugs(QPainter& painter) const
             // A quarter of a protractor.
             QPolygonF quarter{lug.at + QPointF(-9, 9)};
             for (int i = 0; i <= 6; ++i)
-                quarter << lug.at + QPointF(-9, 9) + QPointF(std::cos(i * std::numbers::pi / 12), -std::sin(i * std::numbers::pi / 12)) * 17;
+                quarter << lug.at + QPointF(-9, 9) +
+                               QPointF(std::cos(i * std::numbers::pi / 12), -std::sin(i * std::numbers::pi / 12)) * 17;
             painter.drawPolygon(quarter);
             if (near)
                 hint = handText("turn");
@@ -261,7 +269,8 @@ void Hands::paintLugs(QPainter& painter) const
         }
         case Lug::Kind::Plumb: {
             // The line runs to wall or floor, with its bob at this end.
-            const auto place = std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
+            const auto place = std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(),
+                                            [&](const auto& p) { return p.id == lead.piece; });
             const work::Placement& placement = w.pieces.items.at(lead.piece).placement;
             if (lead.letter.empty() && place != stage()->bodies.places.end()) {
                 const double off = session::plumbDistance(placement, w.ground, place->middle);

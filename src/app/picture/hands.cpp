@@ -50,7 +50,8 @@ double Hands::unitStep() const
 QString Hands::length(double pt) const
 {
     const session::LengthUnit unit = m_desk.unit();
-    return QString::fromStdString(session::shownNumber(pt, session::Kind::Length, unit, 1) + " " + session::unitName(session::Kind::Length, unit));
+    return QString::fromStdString(session::shownNumber(pt, session::Kind::Length, unit, 1) + " " +
+                                  session::unitName(session::Kind::Length, unit));
 }
 
 std::optional<Target> Hands::targetAt(const QPointF& place, bool letter) const
@@ -191,8 +192,9 @@ void Hands::beginView(const QPointF& from, bool slide)
     const work::View view = m_desk.session->work().view;
     Drag drag;
     drag.move = [=, this](const QPointF& place, Qt::KeyboardModifiers) {
-        const work::View changed = slide ? session::slid(view, camera, m_view.toFrame(from), m_view.toFrame(place))
-                                         : session::walked(view, (from.x() - place.x()) * kWalkPerPixel, (place.y() - from.y()) * kWalkPerPixel);
+        const work::View changed =
+            slide ? session::slid(view, camera, m_view.toFrame(from), m_view.toFrame(place))
+                  : session::walked(view, (from.x() - place.x()) * kWalkPerPixel, (place.y() - from.y()) * kWalkPerPixel);
         edit(*m_drag, [&](work::Work& w) { w.view = changed; });
     };
     if (!slide)
@@ -209,7 +211,8 @@ void Hands::wheel(const QPointF& place, double notches)
         return;
     const work::View now = m_desk.session->work().view;
     m_desk.session->edit(handText("Closer").toStdString(), "closer", [&](work::Work& w) {
-        w.view = session::closer(now, work::cameraOf(m_desk.session->work(), stage()->bodies), m_view.toFrame(place), std::pow(0.9, notches));
+        w.view =
+            session::closer(now, work::cameraOf(m_desk.session->work(), stage()->bodies), m_view.toFrame(place), std::pow(0.9, notches));
     });
 }
 
@@ -229,7 +232,8 @@ void Hands::click(const QPointF& place, Qt::KeyboardModifiers modifiers)
         m_desk.session->choose({});
         return;
     }
-    const bool inPiece = std::any_of(choice.targets.begin(), choice.targets.end(), [&](const Target& t) { return t.piece == piece->piece; });
+    const bool inPiece =
+        std::any_of(choice.targets.begin(), choice.targets.end(), [&](const Target& t) { return t.piece == piece->piece; });
     if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) {
         const bool letters = std::any_of(choice.targets.begin(), choice.targets.end(), [](const Target& t) { return !t.letter.empty(); });
         choice.toggle(letters && inPiece ? *letter : *piece);
@@ -305,7 +309,8 @@ void Hands::beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers)
         }
         const auto& frame = m_view.frame();
         const Vec2 a = m_view.toFrame(from), b = m_view.toFrame(place);
-        const QRectF area = QRectF(QPointF(a.x * frame.widthPx, a.y * frame.heightPx), QPointF(b.x * frame.widthPx, b.y * frame.heightPx)).normalized();
+        const QRectF area =
+            QRectF(QPointF(a.x * frame.widthPx, a.y * frame.heightPx), QPointF(b.x * frame.widthPx, b.y * frame.heightPx)).normalized();
         session::Choice choice = modifiers & (Qt::ShiftModifier | Qt::ControlModifier) ? m_desk.session->choice() : session::Choice();
         std::map<std::string, std::vector<std::string>> found;
         const auto& shown = stage()->work.pieces;
@@ -315,15 +320,17 @@ void Hands::beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers)
             const std::string& id = shown.order[static_cast<std::size_t>(piece) - 1];
             const auto& letters = shown.items.at(id).lettering.letterIds;
             const auto now = m_desk.session->work().pieces.items.find(id);
-            if (now != m_desk.session->work().pieces.items.end() && !now->second.locked && static_cast<std::size_t>(letter) <= letters.size())
+            if (now != m_desk.session->work().pieces.items.end() && !now->second.locked &&
+                static_cast<std::size_t>(letter) <= letters.size())
                 found[id].push_back(letters[static_cast<std::size_t>(letter) - 1]);
         }
         for (const auto& [piece, letters] : found) {
             const work::Piece& p = m_desk.session->work().pieces.items.at(piece);
-            const auto visible = static_cast<std::size_t>(std::count_if(p.lettering.letterIds.begin(), p.lettering.letterIds.end(), [&](const std::string& l) {
-                const std::string text = session::letterText(p, l);
-                return text != " " && text != "\n";
-            }));
+            const auto visible = static_cast<std::size_t>(
+                std::count_if(p.lettering.letterIds.begin(), p.lettering.letterIds.end(), [&](const std::string& l) {
+                    const std::string text = session::letterText(p, l);
+                    return text != " " && text != "\n";
+                }));
             if (letters.size() >= visible)
                 choice.add({piece, {}});
             else
@@ -348,9 +355,7 @@ void Hands::beginPart(const QPointF& from)
         const Vec2 a = m_view.toFrame(from), b = m_view.toFrame(place);
         m_view.setPart(moved ? QRectF(QPointF(a.x, a.y), QPointF(b.x, b.y)).normalized() : QRectF());
     };
-    drag.paint = [=, this](QPainter& painter) {
-        twoToneFrame(painter, QRectF(from, m_pointer).normalized(), Qt::SolidLine);
-    };
+    drag.paint = [=, this](QPainter& painter) { twoToneFrame(painter, QRectF(from, m_pointer).normalized(), Qt::SolidLine); };
     begin(std::move(drag), from, handText("Part"));
 }
 

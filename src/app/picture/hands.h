@@ -56,9 +56,9 @@ private:
     };
     // The chosen piece or letter in space.
     struct Shape {
-        base::Pose pose;                 // of its piece
-        base::Box3 box;                  // along pose.right, up and out
-        base::Vec3 top, bottom, left;    // on its front, in the world
+        base::Pose pose;               // of its piece
+        base::Box3 box;                // along pose.right, up and out
+        base::Vec3 top, bottom, left;  // on its front, in the world
     };
 
     const session::Stage* stage() const;
@@ -100,7 +100,7 @@ private:
     std::function<void(base::Rgb)> m_pick;
     bool m_choosingPart = false, m_lamps = false;
     QPointF m_pointer{-1e6, -1e6};
-    mutable std::optional<Shape> m_shape;         // kept while stage and choice are the same
+    mutable std::optional<Shape> m_shape;  // kept while stage and choice are the same
     mutable const void* m_shapeOf = nullptr;
     mutable session::Choice m_shapeChoice;
 };

@@ -40,7 +40,9 @@ QImage choiceLine(const Ids& ids, const std::function<bool(const render::PixelId
     const int dash = kDash * thick;
     for (int ring = 0; ring < thick; ++ring) {
         const auto inside = mask;  // each ring grows by one
-        const auto chosen = [&](int x, int y) { return x >= 0 && y >= 0 && x < inside.width && y < inside.height && *inside.at(x, y) != 0; };
+        const auto chosen = [&](int x, int y) {
+            return x >= 0 && y >= 0 && x < inside.width && y < inside.height && *inside.at(x, y) != 0;
+        };
         for (int y = 0; y < ids.height; ++y) {
             auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
             for (int x = 0; x < ids.width; ++x) {

@@ -82,8 +82,9 @@ std::optional<render::Film::Rect> PictureView::wantedPart() const
         wanted &= QRectF(seen.topLeft() * ratio, seen.size() * ratio).toAlignedRect();
     }
     if (hasPart()) {
-        const QRect part = QRectF(m_partOnFrame.x() * whole.width(), m_partOnFrame.y() * whole.height(), m_partOnFrame.width() * whole.width(),
-                                  m_partOnFrame.height() * whole.height()).toAlignedRect();
+        const QRect part = QRectF(m_partOnFrame.x() * whole.width(), m_partOnFrame.y() * whole.height(),
+                                  m_partOnFrame.width() * whole.width(), m_partOnFrame.height() * whole.height())
+                               .toAlignedRect();
         if (part.intersects(wanted))
             wanted &= part;
     }
@@ -142,12 +143,14 @@ bool PictureView::partOfChosen()
     const auto& order = m_frame.stage->work.pieces.order;
     const QRect box = chosenBounds(*m_frame.ids, [&](const render::PixelId& id) {
         return id.piece > 0 && id.piece <= order.size() &&
-               std::any_of(m_choiceShown.targets.begin(), m_choiceShown.targets.end(), [&](const session::Target& t) { return t.piece == order[id.piece - 1u]; });
+               std::any_of(m_choiceShown.targets.begin(), m_choiceShown.targets.end(),
+                           [&](const session::Target& t) { return t.piece == order[id.piece - 1u]; });
     });
     if (box.isEmpty())
         return false;
     const QRectF around = QRectF(box).adjusted(-16, -16, 16, 16).translated(m_frame.place.x0, m_frame.place.y0);
-    setPart({around.x() / m_frame.widthPx, around.y() / m_frame.heightPx, around.width() / m_frame.widthPx, around.height() / m_frame.heightPx});
+    setPart({around.x() / m_frame.widthPx, around.y() / m_frame.heightPx, around.width() / m_frame.widthPx,
+             around.height() / m_frame.heightPx});
     return true;
 }
 
@@ -221,15 +224,18 @@ void PictureView::updateMarks()
         return;
     }
     const work::Work& w = m_frame.stage->work;
-    m_choice = choiceLine(*m_frame.ids, [&](const render::PixelId& id) {
-        if (id.piece == 0 || id.piece > w.pieces.order.size())
-            return false;
-        const std::string& piece = w.pieces.order[id.piece - 1u];
-        if (choice.has({piece, {}}))
-            return true;
-        const auto& letters = w.pieces.items.at(piece).lettering.letterIds;
-        return id.letter > 0 && id.letter <= letters.size() && choice.has({piece, letters[id.letter - 1u]});
-    }, std::max(1, qRound(devicePixelRatioF() * 1.25)));
+    m_choice = choiceLine(
+        *m_frame.ids,
+        [&](const render::PixelId& id) {
+            if (id.piece == 0 || id.piece > w.pieces.order.size())
+                return false;
+            const std::string& piece = w.pieces.order[id.piece - 1u];
+            if (choice.has({piece, {}}))
+                return true;
+            const auto& letters = w.pieces.items.at(piece).lettering.letterIds;
+            return id.letter > 0 && id.letter <= letters.size() && choice.has({piece, letters[id.letter - 1u]});
+        },
+        std::max(1, qRound(devicePixelRatioF() * 1.25)));
 }
 
 QRect PictureView::placeInWidget(const render::Film::Rect& place) const
@@ -311,7 +317,8 @@ QPointF PictureView::fromFrame(base::Vec2 uv) const
 QPoint PictureView::pixelAt(QPointF place) const
 {
     const base::Vec2 uv = toFrame(place);
-    return {static_cast<int>(std::floor(uv.x * m_frame.widthPx)) - m_frame.place.x0, static_cast<int>(std::floor(uv.y * m_frame.heightPx)) - m_frame.place.y0};
+    return {static_cast<int>(std::floor(uv.x * m_frame.widthPx)) - m_frame.place.x0,
+            static_cast<int>(std::floor(uv.y * m_frame.heightPx)) - m_frame.place.y0};
 }
 
 std::optional<render::PixelId> PictureView::idAt(QPointF place) const

@@ -31,7 +31,7 @@ public:
     const session::LiveFrame& frame() const { return m_frame; }
     // As shown, without the marks over it; 8-bit sRGB.
     const QImage& image() const { return m_part.isNull() ? m_whole : m_part; }
-    void workChanged();     // sheet, choice or view: places and marks anew
+    void workChanged();  // sheet, choice or view: places and marks anew
 
     // One device pixel for each pixel of the still, or all of it fitted in.
     void setActualSize(bool actual);
@@ -40,7 +40,7 @@ public:
     void choosePart();
     void setPart(const QRectF& onFrame);  // 0 to 1; empty: all
     bool hasPart() const { return !m_partOnFrame.isEmpty(); }
-    bool partOfChosen();                  // false when nothing chosen is seen
+    bool partOfChosen();  // false when nothing chosen is seen
     void showClipped(bool shown);
     bool showsClipped() const { return m_showClipped; }
     void showLamps(bool shown);
@@ -59,7 +59,7 @@ public:
     std::optional<QColor> colourAt(QPointF place) const;
 
 Q_SIGNALS:
-    void wanted();                       // another size or part is wanted
+    void wanted();  // another size or part is wanted
     void pointed(const QString& readout);
     void partChosen(bool chosen);
 
@@ -84,12 +84,12 @@ private:
 
     Desk m_desk;
     std::unique_ptr<Hands> m_hands;
-    session::LiveFrame m_frame;                       // the last one with a picture
+    session::LiveFrame m_frame;                                                        // the last one with a picture
     std::shared_ptr<const picture::Raster<std::uint8_t>> m_wholeRaster, m_partRaster;  // what the images look into
     QImage m_whole, m_part;
     render::Film::Rect m_partPlace{};
     QImage m_choice, m_clipped;
-    const void* m_choiceOf = nullptr;                 // ids the line was made from
+    const void* m_choiceOf = nullptr;  // ids the line was made from
     session::Choice m_choiceShown;
     bool m_actual = false, m_showClipped = false;
     QRectF m_partOnFrame;

@@ -120,7 +120,8 @@ void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) cons
 {
     const Colours& c = colours();
     painter.setPen(c.softInk);
-    painter.drawText(QPointF(panel.place.left(), kTitle - 6), side ? tr("From the side: you stand at the right") : tr("From above: you stand below"));
+    painter.drawText(QPointF(panel.place.left(), kTitle - 6),
+                     side ? tr("From the side: you stand at the right") : tr("From above: you stand below"));
     painter.save();
     painter.setClipRect(panel.place);
     painter.fillRect(panel.place, c.field);
@@ -136,7 +137,8 @@ void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) cons
     painter.setPen(QPen(c.edge, 2));
     const double far = 1e5;
     if (wall)
-        side ? painter.drawLine(at({-g.wallBehind, -far}), at({-g.wallBehind, far})) : painter.drawLine(at({-far, -g.wallBehind}), at({far, -g.wallBehind}));
+        side ? painter.drawLine(at({-g.wallBehind, -far}), at({-g.wallBehind, far}))
+             : painter.drawLine(at({-far, -g.wallBehind}), at({far, -g.wallBehind}));
     if (floor && side)
         painter.drawLine(at({-far, -g.floorBelow}), at({far, -g.floorBelow}));
     if (g.kind == render::GroundKind::Sweep && side) {
@@ -253,7 +255,8 @@ void SideView::mouseMoveEvent(QMouseEvent* event)
         return;
     const QPointF d = event->position() - m_drag->from;
     const Panel& panel = m_drag->side ? m_side : m_above;
-    base::Vec3 by = m_drag->side ? base::Vec3{0, -d.y() / panel.scale, d.x() / panel.scale} : base::Vec3{d.x() / panel.scale, 0, d.y() / panel.scale};
+    base::Vec3 by =
+        m_drag->side ? base::Vec3{0, -d.y() / panel.scale, d.x() / panel.scale} : base::Vec3{d.x() / panel.scale, 0, d.y() / panel.scale};
     // Mostly along one way means only along it.
     if (m_drag->side && std::abs(by.z) > 3 * std::abs(by.y))
         by.y = 0;

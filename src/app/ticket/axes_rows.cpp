@@ -30,7 +30,8 @@ void AxesRows::refresh()
     base::Notes notes;
     const auto opened = work::openFont(w, font, m_cache, notes);
     const std::vector<outline::FontAxis> axes = opened ? (*opened)->axes() : std::vector<outline::FontAxis>();
-    const bool sameAxes = std::equal(axes.begin(), axes.end(), m_axes.begin(), m_axes.end(), [](const auto& a, const auto& b) { return a.tag == b.tag && a.most == b.most; });
+    const bool sameAxes = std::equal(axes.begin(), axes.end(), m_axes.begin(), m_axes.end(),
+                                     [](const auto& a, const auto& b) { return a.tag == b.tag && a.most == b.most; });
     m_axes = axes;
     if (!sameAxes)
         rebuild();

@@ -23,7 +23,7 @@ private:
     void rebuild();
 
     Desk m_desk;
-    work::Cache m_cache;                       // fonts that were opened
+    work::Cache m_cache;  // fonts that were opened
     std::optional<work::FontChoice> m_shown;
     std::vector<outline::FontAxis> m_axes;
     std::vector<NumberField*> m_fields;

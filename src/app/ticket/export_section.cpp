@@ -28,8 +28,9 @@ QString sentence(const FinalsDesk::Entry& e)
     case FinalStatus::State::Waiting:
         return Section::tr("%1, waits").arg(size);
     case FinalStatus::State::Running:
-        return e.status.secondsLeft >= 0 ? Section::tr("%1, %2, about %3 to go").arg(size, samples, text(session::durationText(e.status.secondsLeft)))
-                                         : Section::tr("%1, %2").arg(size, samples);
+        return e.status.secondsLeft >= 0
+                   ? Section::tr("%1, %2, about %3 to go").arg(size, samples, text(session::durationText(e.status.secondsLeft)))
+                   : Section::tr("%1, %2").arg(size, samples);
     case FinalStatus::State::Stopped:
         return Section::tr("%1, stopped at %2").arg(size, samples);
     case FinalStatus::State::Finished:
@@ -64,9 +65,10 @@ private:
     void show()
     {
         const auto& entries = m_finals->entries();
-        const bool same = entries.size() == m_lines.size() && std::equal(entries.begin(), entries.end(), m_lines.begin(), [](const auto& e, const Line& l) {
-            return text(e.final.folder) == l.folder && e.status.state == l.state;
-        });
+        const bool same = entries.size() == m_lines.size() &&
+                          std::equal(entries.begin(), entries.end(), m_lines.begin(), [](const auto& e, const Line& l) {
+                              return text(e.final.folder) == l.folder && e.status.state == l.state;
+                          });
         if (!same) {
             for (Line& l : m_lines)
                 l.widget->deleteLater();
@@ -103,12 +105,16 @@ private:
         };
         const QString folder = l.folder;
         if (busy) {
-            button("export.stopAndSave", Section::tr("Stop and save"), Section::tr("Saves the picture as far as it is; it can go on later"), [=, this] { m_finals->stop(folder, true); });
-            button("export.stop", Section::tr("Stop"), Section::tr("Keeps the film; it can go on later, also after a restart"), [=, this] { m_finals->stop(folder, false); });
+            button("export.stopAndSave", Section::tr("Stop and save"), Section::tr("Saves the picture as far as it is; it can go on later"),
+                   [=, this] { m_finals->stop(folder, true); });
+            button("export.stop", Section::tr("Stop"), Section::tr("Keeps the film; it can go on later, also after a restart"),
+                   [=, this] { m_finals->stop(folder, false); });
         } else {
             if (e.status.state != FinalStatus::State::Finished)
                 button("export.goOn", Section::tr("Go on"), Section::tr("From where it stopped"), [=, this] { m_finals->goOn(folder); });
-            button("export.remove", Section::tr("Remove"), Section::tr("Takes the line away, and the kept film with it; a saved picture stays"), [=, this] { m_finals->remove(folder); });
+            button("export.remove", Section::tr("Remove"),
+                   Section::tr("Takes the line away, and the kept film with it; a saved picture stays"),
+                   [=, this] { m_finals->remove(folder); });
         }
         column->addLayout(row);
         m_box->addWidget(l.widget);
@@ -147,7 +153,8 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
         path->setModified(false);
     });
     QObject::connect(browse, &QPushButton::clicked, section, [=] {
-        const QString chosen = QFileDialog::getSaveFileName(section, Section::tr("Save the still"), path->text(), Section::tr("Stills (*.png *.exr)"));
+        const QString chosen =
+            QFileDialog::getSaveFileName(section, Section::tr("Save the still"), path->text(), Section::tr("Stills (*.png *.exr)"));
         if (!chosen.isEmpty()) {
             finals->wish().path = chosen;
             path->setText(chosen);
@@ -177,10 +184,14 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
     height->setProperty("soft", true);
     rows->labelled(Section::tr("That is"), height, [=] {
         const work::Sheet& s = desk.session->work().sheet;
-        height->setText(Section::tr("%1 x %2 px at %3 ppi").arg(finals->widthPx()).arg(finals->heightPx()).arg(s.ppi * finals->widthPx() / s.widthPx(), 0, 'g', 5));
+        height->setText(Section::tr("%1 x %2 px at %3 ppi")
+                            .arg(finals->widthPx())
+                            .arg(finals->heightPx())
+                            .arg(s.ppi * finals->widthPx() / s.widthPx(), 0, 'g', 5));
     });
-    rows->flag("transparent", Section::tr("Transparent background"), Section::tr("Without the backdrop, with clean edges"),
-               [=]() -> std::optional<bool> { return finals->wish().transparent; }, [=](work::Work&, bool v) { finals->wish().transparent = v; });
+    rows->flag(
+        "transparent", Section::tr("Transparent background"), Section::tr("Without the backdrop, with clean edges"),
+        [=]() -> std::optional<bool> { return finals->wish().transparent; }, [=](work::Work&, bool v) { finals->wish().transparent = v; });
     auto* bits = new QComboBox;
     bits->setObjectName("export.bits");
     bits->addItems({Section::tr("8 bits, dithered"), Section::tr("16 bits")});
@@ -189,13 +200,17 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
     rows->labelled(Section::tr("Depth of PNG"), bits, [=] { bits->setCurrentIndex(finals->wish().bits == 16 ? 1 : 0); });
 
     Rows* stop = rows->group("stopRule", Section::tr("Stops"), [=] { return text(session::stopSentence(desk.session->work().final)); });
-    stop->number("noise", Section::tr("At noise"), Section::tr("1.5 looks clean; 0 does not stop by noise"), {Kind::Plain, 0, 255, 0.5, 2},
-                 [=]() -> std::optional<double> { return desk.session->work().final.noise; }, [](work::Work& w, double v) { w.final.noise = v; });
-    stop->number("samples", Section::tr("At samples"), Section::tr("Light paths for each pixel; 0 does not stop by samples"), {Kind::Plain, 0, 1000000, 16, 0},
-                 [=]() -> std::optional<double> { return desk.session->work().final.samples; },
-                 [](work::Work& w, double v) { w.final.samples = static_cast<std::uint32_t>(std::lround(v)); });
-    stop->number("seconds", Section::tr("After"), Section::tr("0 does not stop by time"), {Kind::Seconds, 0, 1e7, 10, 1},
-                 [=]() -> std::optional<double> { return desk.session->work().final.seconds; }, [](work::Work& w, double v) { w.final.seconds = v; });
+    stop->number(
+        "noise", Section::tr("At noise"), Section::tr("1.5 looks clean; 0 does not stop by noise"), {Kind::Plain, 0, 255, 0.5, 2},
+        [=]() -> std::optional<double> { return desk.session->work().final.noise; }, [](work::Work& w, double v) { w.final.noise = v; });
+    stop->number(
+        "samples", Section::tr("At samples"), Section::tr("Light paths for each pixel; 0 does not stop by samples"),
+        {Kind::Plain, 0, 1000000, 16, 0}, [=]() -> std::optional<double> { return desk.session->work().final.samples; },
+        [](work::Work& w, double v) { w.final.samples = static_cast<std::uint32_t>(std::lround(v)); });
+    stop->number(
+        "seconds", Section::tr("After"), Section::tr("0 does not stop by time"), {Kind::Seconds, 0, 1e7, 10, 1},
+        [=]() -> std::optional<double> { return desk.session->work().final.seconds; },
+        [](work::Work& w, double v) { w.final.seconds = v; });
 
     auto* render = new QPushButton(Section::tr("Render the final"));
     render->setObjectName("export.render");
@@ -211,7 +226,8 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
     auto* mesh = new QPushButton(Section::tr("Meshes for 3D printing (STL)..."));
     mesh->setObjectName("export.mesh");
     QObject::connect(mesh, &QPushButton::clicked, section, [=] {
-        const QString chosen = QFileDialog::getSaveFileName(section, Section::tr("Save the meshes"), finals->suggestedPath().replace(".png", ".stl"), Section::tr("Meshes (*.stl)"));
+        const QString chosen = QFileDialog::getSaveFileName(section, Section::tr("Save the meshes"),
+                                                            finals->suggestedPath().replace(".png", ".stl"), Section::tr("Meshes (*.stl)"));
         if (!chosen.isEmpty())
             finals->saveMesh(chosen);
     });

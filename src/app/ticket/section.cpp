@@ -62,26 +62,29 @@ void Rows::edit(const QString& label, const QString& key, bool going, const std:
         m_desk.session->endMerge();
 }
 
-NumberField* Rows::number(const char* id, const QString& label, const QString& tip, const NumberSpec& spec, Get<double> get, Set<double> set,
-                          Get<double> usual, When when)
+NumberField* Rows::number(const char* id, const QString& label, const QString& tip, const NumberSpec& spec, Get<double> get,
+                          Set<double> set, Get<double> usual, When when)
 {
     auto* field = new NumberField(spec);
     field->setAccessibleName(label);
     field->setObjectNames(named(id));
-    connect(field, &NumberField::changed, this, [=, this](double value, bool going) {
-        edit(label, named(id), going, [&](work::Work& w) { set(w, value); });
-    });
+    connect(field, &NumberField::changed, this,
+            [=, this](double value, bool going) { edit(label, named(id), going, [&](work::Work& w) { set(w, value); }); });
     connect(field, &NumberField::finished, this, [this] { m_desk.session->endMerge(); });
     connect(field, &NumberField::refused, this, [this](const QString& message) { m_desk.say(message); });
-    add(label, field, tip, [=, this] {
-        field->setUnit(m_desk.unit());
-        field->setUsual(usual ? usual() : std::nullopt);
-        field->showValue(get());
-    }, std::move(when));
+    add(
+        label, field, tip,
+        [=, this] {
+            field->setUnit(m_desk.unit());
+            field->setUsual(usual ? usual() : std::nullopt);
+            field->showValue(get());
+        },
+        std::move(when));
     return field;
 }
 
-QComboBox* Rows::choice(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set, When when)
+QComboBox* Rows::choice(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set,
+                        When when)
 {
     auto* field = new QuietCombo;
     field->addItems(names);
@@ -91,7 +94,8 @@ QComboBox* Rows::choice(const char* id, const QString& label, const QString& tip
     field->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     field->setMinimumContentsLength(8);
     connect(field, &QComboBox::activated, this, [=, this](int index) { edit(label, {}, false, [&](work::Work& w) { set(w, index); }); });
-    add(label, field, tip, [=] { field->setCurrentIndex(get().value_or(-1)); }, std::move(when));
+    add(
+        label, field, tip, [=] { field->setCurrentIndex(get().value_or(-1)); }, std::move(when));
     return field;
 }
 
@@ -104,15 +108,19 @@ QCheckBox* Rows::flag(const char* id, const QString& label, const QString& tip, 
         const bool on = field->checkState() != Qt::Unchecked;
         edit(label, {}, false, [&](work::Work& w) { set(w, on); });
     });
-    add(QString(), field, tip, [=] {
-        const auto value = get();
-        field->setTristate(false);
-        field->setCheckState(!value ? Qt::PartiallyChecked : *value ? Qt::Checked : Qt::Unchecked);
-    }, std::move(when));
+    add(
+        QString(), field, tip,
+        [=] {
+            const auto value = get();
+            field->setTristate(false);
+            field->setCheckState(!value ? Qt::PartiallyChecked : *value ? Qt::Checked : Qt::Unchecked);
+        },
+        std::move(when));
     return field;
 }
 
-ColourField* Rows::colour(const char* id, const QString& label, const QString& tip, Get<ColourField::Value> get, Set<ColourField::Value> set, When when)
+ColourField* Rows::colour(const char* id, const QString& label, const QString& tip, Get<ColourField::Value> get,
+                          Set<ColourField::Value> set, When when)
 {
     auto* field = new ColourField;
     field->setAccessibleName(label);
@@ -144,10 +152,13 @@ ColourField* Rows::colour(const char* id, const QString& label, const QString& t
         m_desk.say(tr("Click in the picture; the colour under the pointer is taken. Escape leaves it."));
         m_desk.pickColour([=](base::Rgb colour) { take({colour, {}}, false); });
     });
-    add(label, field, tip, [=, this] {
-        field->showSwatches(m_desk.session->work().swatches);
-        field->showValue(get());
-    }, std::move(when));
+    add(
+        label, field, tip,
+        [=, this] {
+            field->showSwatches(m_desk.session->work().swatches);
+            field->showValue(get());
+        },
+        std::move(when));
     return field;
 }
 
@@ -167,7 +178,8 @@ Rows* Rows::group(const char* id, const QString& title, std::function<QString()>
     head->setObjectName(named(id));
     head->setCheckable(true);
     head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    head->setStyleSheet(QString("QPushButton { text-align: left; background: transparent; border: 1px dotted %1; } QPushButton:checked { color: %2; background: transparent; }")
+    head->setStyleSheet(QString("QPushButton { text-align: left; background: transparent; border: 1px dotted %1; } QPushButton:checked { "
+                                "color: %2; background: transparent; }")
                             .arg(colours().edge.name(), colours().accent.name()));
     auto* inner = new Rows(m_desk, named(id), this);
     inner->hide();
@@ -183,7 +195,8 @@ Rows* Rows::group(const char* id, const QString& title, std::function<QString()>
         refresh();
     });
     add(QString(), head, {}, show, when);
-    add(QString(), inner, {}, [=] { inner->refresh(); }, [=] { return head->isChecked() && (!when || when()); });
+    add(
+        QString(), inner, {}, [=] { inner->refresh(); }, [=] { return head->isChecked() && (!when || when()); });
     m_rows.back().inner = inner;
     return inner;
 }
@@ -229,10 +242,11 @@ Section::Section(const Desk& desk, const QString& id, const QString& title, std:
     m_head->setText(title);
     m_head->setCheckable(true);
     m_head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    m_head->setStyleSheet(QString("QPushButton { text-align: left; font-weight: 600; background: transparent; border: none; padding: 4px 12px 0 12px; }"
-                                  "QPushButton:checked { color: %1; background: transparent; }"
-                                  "QPushButton:focus { border: 2px solid %1; padding: 2px 10px 0 10px; }")
-                              .arg(colours().accent.name()));
+    m_head->setStyleSheet(
+        QString("QPushButton { text-align: left; font-weight: 600; background: transparent; border: none; padding: 4px 12px 0 12px; }"
+                "QPushButton:checked { color: %1; background: transparent; }"
+                "QPushButton:focus { border: 2px solid %1; padding: 2px 10px 0 10px; }")
+            .arg(colours().accent.name()));
     texts->addWidget(m_head);
     m_line = new QLabel;
     m_line->setObjectName("section." + id + ".summary");

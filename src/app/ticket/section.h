@@ -28,10 +28,10 @@ inline QString text(const std::string& s)
 struct Desk {
     session::Session* session = nullptr;
     std::function<session::LengthUnit()> unit;
-    std::function<void(const QString&)> say;             // one sentence under the picture
-    std::function<void(std::function<void(base::Rgb)>)> pickColour;  // the next click in the picture
+    std::function<void(const QString&)> say;                               // one sentence under the picture
+    std::function<void(std::function<void(base::Rgb)>)> pickColour;        // the next click in the picture
     std::shared_ptr<std::string> light = std::make_shared<std::string>();  // id of the light that is shown
-    std::function<void()> lightChanged;                  // another one is shown
+    std::function<void()> lightChanged;                                    // another one is shown
 };
 
 // Rows bound to the work. A row knows how to read its value and how to write it to all that is chosen; it shows itself anew
@@ -50,9 +50,11 @@ public:
 
     NumberField* number(const char* id, const QString& label, const QString& tip, const NumberSpec& spec, Get<double> get, Set<double> set,
                         Get<double> usual = {}, When when = {});
-    QComboBox* choice(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set, When when = {});
+    QComboBox* choice(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set,
+                      When when = {});
     QCheckBox* flag(const char* id, const QString& label, const QString& tip, Get<bool> get, Set<bool> set, When when = {});
-    ColourField* colour(const char* id, const QString& label, const QString& tip, Get<ColourField::Value> get, Set<ColourField::Value> set, When when = {});
+    ColourField* colour(const char* id, const QString& label, const QString& tip, Get<ColourField::Value> get, Set<ColourField::Value> set,
+                        When when = {});
     // Any widget over the whole width, shown anew by `show`.
     void wide(QWidget* widget, std::function<void()> show = {}, When when = {});
     void labelled(const QString& label, QWidget* widget, std::function<void()> show = {}, When when = {});

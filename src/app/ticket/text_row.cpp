@@ -35,7 +35,8 @@ void TextRow::take()
     if (m_refreshing || m_piece.empty())
         return;
     const std::string text = toPlainText().toStdString();
-    m_desk.session->edit(tr("Typing").toStdString(), "text " + m_piece, [&](work::Work& w) { work::setText(w.pieces.items.at(m_piece), text); });
+    m_desk.session->edit(tr("Typing").toStdString(), "text " + m_piece,
+                         [&](work::Work& w) { work::setText(w.pieces.items.at(m_piece), text); });
 }
 
 void TextRow::chooseSelected()

@@ -22,7 +22,7 @@ private:
     void chooseSelected();
 
     Desk m_desk;
-    std::string m_piece;     // whose text is shown
+    std::string m_piece;  // whose text is shown
     bool m_refreshing = false;
 };
 

@@ -53,8 +53,8 @@ Ticket::Ticket(const Desk& desk, FinalsDesk* finals, QWidget* parent) : QWidget(
     box->setSpacing(0);
     m_choiceTitle = groupTitle({}, "ticket.choice");
     box->addWidget(m_choiceTitle);
-    m_sections = {letteringSection(desk), formSection(desk), materialSection(desk), sheetSection(desk), groundSection(desk),
-                  viewSection(desk), lightSection(desk), finishSection(desk), exportSection(desk, finals)};
+    m_sections = {letteringSection(desk), formSection(desk),  materialSection(desk), sheetSection(desk),         groundSection(desk),
+                  viewSection(desk),      lightSection(desk), finishSection(desk),   exportSection(desk, finals)};
     for (std::size_t i = 0; i < m_sections.size(); ++i) {
         if (i == 3)
             box->addWidget(groupTitle(tr("Whole work"), "ticket.whole"));
@@ -260,7 +260,8 @@ void Ticket::openSection(int number)
 void Ticket::addLettering()
 {
     std::string id;
-    m_desk.session->edit(tr("Add lettering").toStdString(), [&](work::Work& w) { id = session::addLettering(w, tr("Text").toStdString()); });
+    m_desk.session->edit(tr("Add lettering").toStdString(),
+                         [&](work::Work& w) { id = session::addLettering(w, tr("Text").toStdString()); });
     session::Choice choice;
     choice.set({id, {}});
     m_desk.session->choose(choice);
@@ -273,7 +274,8 @@ void Ticket::addLettering()
 void Ticket::duplicateChosen()
 {
     std::vector<std::string> ids;
-    m_desk.session->edit(tr("Duplicate").toStdString(), [&](work::Work& w) { ids = session::duplicate(w, m_desk.session->choice().pieces()); });
+    m_desk.session->edit(tr("Duplicate").toStdString(),
+                         [&](work::Work& w) { ids = session::duplicate(w, m_desk.session->choice().pieces()); });
     session::Choice choice;
     for (const std::string& id : ids)
         choice.add({id, {}});

@@ -28,12 +28,16 @@ Rows::Get<double> usually(double value)
     return [value] { return std::optional(value); };
 }
 
-void addMaterialRows(Rows* rows, const char* id, const QString& title, const Desk& desk, work::Material work::Ground::*material, Rows::When when)
+void addMaterialRows(Rows* rows, const char* id, const QString& title, const Desk& desk, work::Material work::Ground::*material,
+                     Rows::When when)
 {
-    Rows* inner = rows->group(id, title, [=] { return text(picture::hexFromRgb((desk.session->work().ground.*material).baseColour)); }, when);
-    inner->colour("colour", Section::tr("Colour"), {}, ofWork<ColourField::Value>(desk, [=](const work::Work& w) {
-                      return ColourField::Value{(w.ground.*material).baseColour, (w.ground.*material).swatch};
-                  }),
+    Rows* inner = rows->group(
+        id, title, [=] { return text(picture::hexFromRgb((desk.session->work().ground.*material).baseColour)); }, when);
+    inner->colour("colour", Section::tr("Colour"), {},
+                  ofWork<ColourField::Value>(desk,
+                                             [=](const work::Work& w) {
+                                                 return ColourField::Value{(w.ground.*material).baseColour, (w.ground.*material).swatch};
+                                             }),
                   [=](work::Work& w, const ColourField::Value& v) {
                       (w.ground.*material).baseColour = v.colour;
                       (w.ground.*material).swatch = v.swatch;
@@ -45,12 +49,15 @@ void addMaterialRows(Rows* rows, const char* id, const QString& title, const Des
         double usual;
     };
     const Number numbers[] = {{"metallic", Section::tr("Metallic"), {}, &render::Material::metallic, 0},
-                              {"roughness", Section::tr("Roughness"), Section::tr("Less makes the ground reflect the letters"), &render::Material::roughness, 0.9},
+                              {"roughness", Section::tr("Roughness"), Section::tr("Less makes the ground reflect the letters"),
+                               &render::Material::roughness, 0.9},
                               {"specular", Section::tr("Mirror layer"), Section::tr("0 is fully matte"), &render::Material::specular, 0}};
     for (const Number& n : numbers) {
         const auto member = n.member;
-        inner->number(n.id, n.label, n.tip, {Kind::Percent, 0, 1, 0.01, 0}, ofWork<double>(desk, [=](const work::Work& w) { return (w.ground.*material).*member; }),
-                      [=](work::Work& w, double v) { (w.ground.*material).*member = static_cast<float>(v); }, usually(n.usual));
+        inner->number(
+            n.id, n.label, n.tip, {Kind::Percent, 0, 1, 0.01, 0},
+            ofWork<double>(desk, [=](const work::Work& w) { return (w.ground.*material).*member; }),
+            [=](work::Work& w, double v) { (w.ground.*material).*member = static_cast<float>(v); }, usually(n.usual));
     }
 }
 
@@ -98,8 +105,8 @@ std::vector<SheetPreset> sheetPresets()
     const int count = settings.beginReadArray("sheets");
     for (int i = 0; i < count; ++i) {
         settings.setArrayIndex(i);
-        work::Sheet sheet{settings.value("width").toDouble(), settings.value("height").toDouble(), static_cast<Unit>(std::clamp(settings.value("unit").toInt(), 0, 3)),
-                          settings.value("ppi").toDouble()};
+        work::Sheet sheet{settings.value("width").toDouble(), settings.value("height").toDouble(),
+                          static_cast<Unit>(std::clamp(settings.value("unit").toInt(), 0, 3)), settings.value("ppi").toDouble()};
         if (sheet.width > 0 && sheet.height > 0 && sheet.ppi >= 1)
             presets.push_back({settings.value("name").toString(), sheet});
     }
@@ -154,8 +161,8 @@ Section* sheetSection(const Desk& desk)
         presets->setCurrentIndex(at);
     });
     const auto side = [=](const char* id, const QString& label, double work::Sheet::*member) {
-        rows->number(id, label, {}, {Kind::Plain, 0.01, 100000, 1, 3}, ofWork<double>(desk, [=](const work::Work& w) { return w.sheet.*member; }),
-                     [=](work::Work& w, double v) {
+        rows->number(id, label, {}, {Kind::Plain, 0.01, 100000, 1, 3},
+                     ofWork<double>(desk, [=](const work::Work& w) { return w.sheet.*member; }), [=](work::Work& w, double v) {
                          work::Sheet sheet = w.sheet;
                          sheet.*member = v;
                          change(w, sheet);
@@ -163,8 +170,8 @@ Section* sheetSection(const Desk& desk)
     };
     side("width", Section::tr("Width"), &work::Sheet::width);
     side("height", Section::tr("Height"), &work::Sheet::height);
-    rows->choice("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"), {"px", "mm", "in", "pt"},
-                 ofWork<int>(desk, [](const work::Work& w) { return w.sheet.unit; }), [](work::Work& w, int v) {
+    rows->choice("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"),
+                 {"px", "mm", "in", "pt"}, ofWork<int>(desk, [](const work::Work& w) { return w.sheet.unit; }), [](work::Work& w, int v) {
                      work::Sheet sheet = w.sheet;
                      sheet.unit = static_cast<work::Unit>(v);
                      const double perUnit = sheet.toPt(1);
@@ -173,16 +180,21 @@ Section* sheetSection(const Desk& desk)
                      sheet.margin = std::round(w.sheet.toPt(w.sheet.margin) / perUnit * 1000) / 1000;
                      w.sheet = sheet;
                  });
-    rows->number("ppi", Section::tr("Resolution"), Section::tr("Pixels per inch: 72 for screens, 300 for print"), {Kind::Plain, 1, 4800, 1, 1},
-                 ofWork<double>(desk, [](const work::Work& w) { return w.sheet.ppi; }), [=](work::Work& w, double v) {
+    rows->number("ppi", Section::tr("Resolution"), Section::tr("Pixels per inch: 72 for screens, 300 for print"),
+                 {Kind::Plain, 1, 4800, 1, 1}, ofWork<double>(desk, [](const work::Work& w) { return w.sheet.ppi; }),
+                 [=](work::Work& w, double v) {
                      work::Sheet sheet = w.sheet;
                      sheet.ppi = v;
                      change(w, sheet);
                  });
-    rows->number("margin", Section::tr("Margin"), Section::tr("Kept free along the edges; pieces snap to it"), {Kind::Plain, 0, 100000, 1, 2},
-                 ofWork<double>(desk, [](const work::Work& w) { return w.sheet.margin; }), [](work::Work& w, double v) { w.sheet.margin = v; }, usually(0));
-    rows->flag("takeAlong", Section::tr("The work grows with the sheet"), Section::tr("Type, depths and lights keep their share of the sheet's shorter side"),
-               [=]() -> std::optional<bool> { return *takeAlong; }, [=](work::Work&, bool v) { *takeAlong = v; });
+    rows->number(
+        "margin", Section::tr("Margin"), Section::tr("Kept free along the edges; pieces snap to it"), {Kind::Plain, 0, 100000, 1, 2},
+        ofWork<double>(desk, [](const work::Work& w) { return w.sheet.margin; }), [](work::Work& w, double v) { w.sheet.margin = v; },
+        usually(0));
+    rows->flag(
+        "takeAlong", Section::tr("The work grows with the sheet"),
+        Section::tr("Type, depths and lights keep their share of the sheet's shorter side"),
+        [=]() -> std::optional<bool> { return *takeAlong; }, [=](work::Work&, bool v) { *takeAlong = v; });
     auto* keep = new QPushButton(Section::tr("Keep this size"));
     keep->setObjectName("sheet.keep");
     keep->setToolTip(Section::tr("Adds it to the sizes to choose from"));
@@ -196,7 +208,8 @@ Section* sheetSection(const Desk& desk)
 
 Section* groundSection(const Desk& desk)
 {
-    auto* section = new Section(desk, "ground", Section::tr("Ground"), [=] { return text(session::groundSummary(desk.session->work(), desk.unit())); });
+    auto* section =
+        new Section(desk, "ground", Section::tr("Ground"), [=] { return text(session::groundSummary(desk.session->work(), desk.unit())); });
     Rows* rows = section->rows();
     using render::GroundKind;
     const auto is = [=](std::initializer_list<GroundKind> kinds) -> Rows::When {
@@ -204,20 +217,28 @@ Section* groundSection(const Desk& desk)
         return [=] { return std::find(list.begin(), list.end(), desk.session->work().ground.kind) != list.end(); };
     };
     rows->choice("kind", Section::tr("Kind"), Section::tr("Always larger than the frame. A sweep is wall and floor in one bend."),
-                 {Section::tr("None"), Section::tr("Wall"), Section::tr("Floor"), Section::tr("Sweep")}, ofWork<int>(desk, [](const work::Work& w) { return w.ground.kind; }),
+                 {Section::tr("None"), Section::tr("Wall"), Section::tr("Floor"), Section::tr("Sweep")},
+                 ofWork<int>(desk, [](const work::Work& w) { return w.ground.kind; }),
                  [](work::Work& w, int v) { w.ground.kind = static_cast<GroundKind>(v); });
-    const auto length = [=](const char* id, const QString& label, const QString& tip, double work::Ground::*member, double least, double usual, Rows::When when) {
-        rows->number(id, label, tip, {Kind::Length, least, 1e6, 1, 1}, ofWork<double>(desk, [=](const work::Work& w) { return w.ground.*member; }),
-                     [=](work::Work& w, double v) { w.ground.*member = v; }, usually(usual), std::move(when));
+    const auto length = [=](const char* id, const QString& label, const QString& tip, double work::Ground::*member, double least,
+                            double usual, Rows::When when) {
+        rows->number(
+            id, label, tip, {Kind::Length, least, 1e6, 1, 1}, ofWork<double>(desk, [=](const work::Work& w) { return w.ground.*member; }),
+            [=](work::Work& w, double v) { w.ground.*member = v; }, usually(usual), std::move(when));
     };
-    length("wallBehind", Section::tr("Wall behind"), Section::tr("Distance of the wall behind the sheet's plane"), &work::Ground::wallBehind, -1e6, 0, is({GroundKind::Wall, GroundKind::Sweep}));
-    length("floorBelow", Section::tr("Floor below"), Section::tr("Distance of the floor below the sheet's middle"), &work::Ground::floorBelow, -1e6, 0, is({GroundKind::Floor, GroundKind::Sweep}));
-    length("sweep", Section::tr("Bend"), Section::tr("Radius of the bend between floor and wall"), &work::Ground::sweep, 0, 300, is({GroundKind::Sweep}));
+    length("wallBehind", Section::tr("Wall behind"), Section::tr("Distance of the wall behind the sheet's plane"),
+           &work::Ground::wallBehind, -1e6, 0, is({GroundKind::Wall, GroundKind::Sweep}));
+    length("floorBelow", Section::tr("Floor below"), Section::tr("Distance of the floor below the sheet's middle"),
+           &work::Ground::floorBelow, -1e6, 0, is({GroundKind::Floor, GroundKind::Sweep}));
+    length("sweep", Section::tr("Bend"), Section::tr("Radius of the bend between floor and wall"), &work::Ground::sweep, 0, 300,
+           is({GroundKind::Sweep}));
     addMaterialRows(rows, "wall", Section::tr("Wall"), desk, &work::Ground::wall, is({GroundKind::Wall, GroundKind::Sweep}));
     addMaterialRows(rows, "floor", Section::tr("Floor"), desk, &work::Ground::floor, is({GroundKind::Floor, GroundKind::Sweep}));
-    rows->colour("backdrop", Section::tr("Backdrop"), Section::tr("Seen where nothing is hit; left out of transparent exports"), ofWork<ColourField::Value>(desk, [](const work::Work& w) {
-                     return ColourField::Value{w.ground.backdrop, w.ground.backdropSwatch};
-                 }),
+    rows->colour("backdrop", Section::tr("Backdrop"), Section::tr("Seen where nothing is hit; left out of transparent exports"),
+                 ofWork<ColourField::Value>(desk,
+                                            [](const work::Work& w) {
+                                                return ColourField::Value{w.ground.backdrop, w.ground.backdropSwatch};
+                                            }),
                  [](work::Work& w, const ColourField::Value& v) {
                      w.ground.backdrop = v.colour;
                      w.ground.backdropSwatch = v.swatch;
@@ -229,20 +250,29 @@ Section* viewSection(const Desk& desk)
 {
     auto* section = new Section(desk, "view", Section::tr("View"), [=] { return text(session::viewSummary(desk.session->work())); });
     Rows* rows = section->rows();
-    const auto addNumber = [=](Rows* in, const char* id, const QString& label, const QString& tip, double work::View::*member, const NumberSpec& spec, double usual,
-                            Rows::When when = {}) {
-        in->number(id, label, tip, spec, ofWork<double>(desk, [=](const work::Work& w) { return w.view.*member; }),
-                   [=](work::Work& w, double v) { w.view.*member = v; }, usually(usual), std::move(when));
+    const auto addNumber = [=](Rows* in, const char* id, const QString& label, const QString& tip, double work::View::*member,
+                               const NumberSpec& spec, double usual, Rows::When when = {}) {
+        in->number(
+            id, label, tip, spec, ofWork<double>(desk, [=](const work::Work& w) { return w.view.*member; }),
+            [=](work::Work& w, double v) { w.view.*member = v; }, usually(usual), std::move(when));
     };
-    rows->choice("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"), {Section::tr("Parallel"), Section::tr("Perspective")},
-                 ofWork<int>(desk, [](const work::Work& w) { return w.view.perspective ? 1 : 0; }), [](work::Work& w, int v) { w.view.perspective = v == 1; });
-    addNumber(rows, "focalLength", Section::tr("Focal length"), Section::tr("In mm on a frame 36 mm wide: short is strong perspective, 50 is usual"), &work::View::focalLength,
-           {Kind::Plain, 5, 2000, 1, 1}, 50, [=] { return desk.session->work().view.perspective; });
-    addNumber(rows, "walk", Section::tr("Walk round"), Section::tr("To the right round the lettering; drag outside the frame does it by hand"), &work::View::walk, {Kind::Angle, -180, 180, 1, 1}, 0);
-    addNumber(rows, "rise", Section::tr("Rise"), Section::tr("Over the lettering; 90 looks straight down"), &work::View::rise, {Kind::Angle, -89, 90, 1, 1}, 0);
-    addNumber(rows, "frame", Section::tr("Frame"), Section::tr("How wide the view is, in sheet widths; the wheel changes it"), &work::View::frame, {Kind::Percent, 0.001, 1000, 0.01, 1}, 1);
+    rows->choice("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
+                 {Section::tr("Parallel"), Section::tr("Perspective")},
+                 ofWork<int>(desk, [](const work::Work& w) { return w.view.perspective ? 1 : 0; }),
+                 [](work::Work& w, int v) { w.view.perspective = v == 1; });
+    addNumber(rows, "focalLength", Section::tr("Focal length"),
+              Section::tr("In mm on a frame 36 mm wide: short is strong perspective, 50 is usual"), &work::View::focalLength,
+              {Kind::Plain, 5, 2000, 1, 1}, 50, [=] { return desk.session->work().view.perspective; });
+    addNumber(rows, "walk", Section::tr("Walk round"),
+              Section::tr("To the right round the lettering; drag outside the frame does it by hand"), &work::View::walk,
+              {Kind::Angle, -180, 180, 1, 1}, 0);
+    addNumber(rows, "rise", Section::tr("Rise"), Section::tr("Over the lettering; 90 looks straight down"), &work::View::rise,
+              {Kind::Angle, -89, 90, 1, 1}, 0);
+    addNumber(rows, "frame", Section::tr("Frame"), Section::tr("How wide the view is, in sheet widths; the wheel changes it"),
+              &work::View::frame, {Kind::Percent, 0.001, 1000, 0.01, 1}, 1);
     Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
-    addNumber(aim, "aimX", Section::tr("Across"), Section::tr("The point in the frame's middle"), &work::View::aimX, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
+    addNumber(aim, "aimX", Section::tr("Across"), Section::tr("The point in the frame's middle"), &work::View::aimX,
+              {Kind::Length, -1e6, 1e6, 1, 1}, 0);
     addNumber(aim, "aimY", Section::tr("Up"), {}, &work::View::aimY, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
     addNumber(aim, "aimZ", Section::tr("Towards you"), {}, &work::View::aimZ, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
     addNumber(aim, "roll", Section::tr("Roll"), Section::tr("Of the camera"), &work::View::roll, {Kind::Angle, -180, 180, 1, 1}, 0);
@@ -259,13 +289,16 @@ Section* viewSection(const Desk& desk)
     };
     rows->wide(buttonRow({{"view.home", Section::tr("Home"), Section::tr("The straight view (Home)"), to(StandardView::Straight)},
                           {"view.above", Section::tr("From above"), Section::tr("Straight down"), to(StandardView::FromAbove)},
-                          {"view.last", Section::tr("Last view"), Section::tr("Back to the view before, and forth again"), [=] { desk.session->backToLastView(); }}}));
-    rows->wide(buttonRow({{"view.isoLeft", Section::tr("Iso left"), Section::tr("Isometric from the left: all three directions equally short"), to(StandardView::IsometricLeft)},
-                          {"view.isoRight", Section::tr("Iso right"), Section::tr("Isometric from the right"), to(StandardView::IsometricRight)},
-                          {"view.dimLeft", Section::tr("2:1 left"), Section::tr("Dimetric: edges go two across for one up"), to(StandardView::DimetricLeft)},
-                          {"view.dimRight", Section::tr("2:1 right"), Section::tr("Dimetric from the right"), to(StandardView::DimetricRight)}}));
-    rows->flag("locked", Section::tr("Lock the view"), Section::tr("Hands in the picture leave it as it is"), ofWork<bool>(desk, [](const work::Work& w) { return w.viewLocked; }),
-               [](work::Work& w, bool v) { w.viewLocked = v; });
+                          {"view.last", Section::tr("Last view"), Section::tr("Back to the view before, and forth again"),
+                           [=] { desk.session->backToLastView(); }}}));
+    rows->wide(buttonRow(
+        {{"view.isoLeft", Section::tr("Iso left"), Section::tr("Isometric from the left: all three directions equally short"),
+          to(StandardView::IsometricLeft)},
+         {"view.isoRight", Section::tr("Iso right"), Section::tr("Isometric from the right"), to(StandardView::IsometricRight)},
+         {"view.dimLeft", Section::tr("2:1 left"), Section::tr("Dimetric: edges go two across for one up"), to(StandardView::DimetricLeft)},
+         {"view.dimRight", Section::tr("2:1 right"), Section::tr("Dimetric from the right"), to(StandardView::DimetricRight)}}));
+    rows->flag("locked", Section::tr("Lock the view"), Section::tr("Hands in the picture leave it as it is"),
+               ofWork<bool>(desk, [](const work::Work& w) { return w.viewLocked; }), [](work::Work& w, bool v) { w.viewLocked = v; });
     auto* saved = new QListWidget;
     saved->setObjectName("view.saved");
     saved->setAccessibleName(Section::tr("Saved views"));
@@ -280,18 +313,22 @@ Section* viewSection(const Desk& desk)
         const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->text().toStdString();
         desk.session->edit(Section::tr("Rename view").toStdString(), [&](work::Work& w) { w.views.items.at(id).name = name; });
     });
-    rows->wide(saved, [=] {
-        const QSignalBlocker quiet(saved);
-        saved->clear();
-        for (const std::string& id : desk.session->work().views.order) {
-            const work::SavedView& v = desk.session->work().views.items.at(id);
-            auto* item = new QListWidgetItem(text(v.name), saved);
-            item->setData(Qt::UserRole, text(id));
-            item->setFlags(item->flags() | Qt::ItemIsEditable);
-            item->setSelected(v.view == desk.session->work().view);
-        }
-    }, [=] { return !desk.session->work().views.order.empty(); });
-    rows->wide(buttonRow({{"view.save", Section::tr("Save this view"), Section::tr("By name, to come back to"), [=] {
+    rows->wide(
+        saved,
+        [=] {
+            const QSignalBlocker quiet(saved);
+            saved->clear();
+            for (const std::string& id : desk.session->work().views.order) {
+                const work::SavedView& v = desk.session->work().views.items.at(id);
+                auto* item = new QListWidgetItem(text(v.name), saved);
+                item->setData(Qt::UserRole, text(id));
+                item->setFlags(item->flags() | Qt::ItemIsEditable);
+                item->setSelected(v.view == desk.session->work().view);
+            }
+        },
+        [=] { return !desk.session->work().views.order.empty(); });
+    rows->wide(buttonRow({{"view.save", Section::tr("Save this view"), Section::tr("By name, to come back to"),
+                           [=] {
                                const auto number = desk.session->work().views.order.size() + 1;
                                desk.session->edit(Section::tr("Save view").toStdString(), [&](work::Work& w) {
                                    session::saveView(w, Section::tr("View %1").arg(number).toStdString());
@@ -313,10 +350,14 @@ Section* finishSection(const Desk& desk)
 {
     auto* section = new Section(desk, "finish", Section::tr("Finish"), [=] { return text(session::finishSummary(desk.session->work())); });
     Rows* rows = section->rows();
-    rows->number("exposure", Section::tr("Exposure"), Section::tr("Of the whole picture: one stop doubles the light"), {Kind::Stops, -20, 20, 0.1, 2},
-                 ofWork<double>(desk, [](const work::Work& w) { return w.finish.exposure; }), [](work::Work& w, double v) { w.finish.exposure = v; }, usually(0));
-    rows->choice("viewTransform", Section::tr("Colours"), Section::tr("True colour: typed is seen. Soft whites: bright whites roll off instead of clipping."),
-                 {Section::tr("True colour"), Section::tr("Soft whites")}, ofWork<int>(desk, [](const work::Work& w) { return w.finish.viewTransform; }),
+    rows->number(
+        "exposure", Section::tr("Exposure"), Section::tr("Of the whole picture: one stop doubles the light"),
+        {Kind::Stops, -20, 20, 0.1, 2}, ofWork<double>(desk, [](const work::Work& w) { return w.finish.exposure; }),
+        [](work::Work& w, double v) { w.finish.exposure = v; }, usually(0));
+    rows->choice("viewTransform", Section::tr("Colours"),
+                 Section::tr("True colour: typed is seen. Soft whites: bright whites roll off instead of clipping."),
+                 {Section::tr("True colour"), Section::tr("Soft whites")},
+                 ofWork<int>(desk, [](const work::Work& w) { return w.finish.viewTransform; }),
                  [](work::Work& w, int v) { w.finish.viewTransform = static_cast<picture::ViewTransform>(v); });
     return section;
 }

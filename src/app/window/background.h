@@ -20,7 +20,8 @@ public:
     void run(Work work, Done done)
     {
         m_pool.start([this, work = std::move(work), done = std::move(done)]() mutable {
-            QMetaObject::invokeMethod(this, [outcome = work(), done = std::move(done)]() mutable { done(std::move(outcome)); }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                this, [outcome = work(), done = std::move(done)]() mutable { done(std::move(outcome)); }, Qt::QueuedConnection);
         });
     }
     void waitForDone() { m_pool.waitForDone(); }

@@ -147,7 +147,8 @@ bool FilesDesk::saveAs()
 {
     const QString folder = m_session->path().empty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
                                                      : QFileInfo(QString::fromStdString(m_session->path())).path();
-    QString path = QFileDialog::getSaveFileName(m_window, tr("Save the work"), folder + "/" + title() + ".openglow", tr("Works (*.openglow)"));
+    QString path =
+        QFileDialog::getSaveFileName(m_window, tr("Save the work"), folder + "/" + title() + ".openglow", tr("Works (*.openglow)"));
     if (path.isEmpty())
         return false;
     if (QFileInfo(path).suffix().isEmpty())
@@ -195,7 +196,8 @@ bool FilesDesk::mayLeave()
     QCoreApplication::sendPostedEvents(&m_background);
     if (!m_session->isChanged())
         return true;
-    QMessageBox box(QMessageBox::NoIcon, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(title()), QMessageBox::NoButton, m_window);
+    QMessageBox box(QMessageBox::NoIcon, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(title()),
+                    QMessageBox::NoButton, m_window);
     box.setObjectName("leave");
     auto* save = box.addButton(tr("&Save"), QMessageBox::AcceptRole);
     save->setObjectName("leave.save");

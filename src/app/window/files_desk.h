@@ -52,7 +52,7 @@ private:
     std::function<std::optional<picture::Raster<std::uint8_t>>()> m_preview;
     QWidget* m_window;
     session::Recovery m_recovery;
-    QString m_name;       // of a work without a file
+    QString m_name;  // of a work without a file
     Background m_background;
 };
 

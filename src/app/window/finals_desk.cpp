@@ -13,7 +13,8 @@ namespace app {
 
 using session::FinalStatus;
 
-FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent) : QObject(parent), m_session(session), m_queue(queue)
+FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent)
+    : QObject(parent), m_session(session), m_queue(queue)
 {
     // What was left unfinished goes on when asked.
     for (session::Final& f : queue->store().all())
@@ -34,7 +35,8 @@ QString FinalsDesk::suggestedPath() const
         folder = QDir::homePath();
     QString name = work.isEmpty() ? QString() : QFileInfo(work).completeBaseName();
     if (name.isEmpty() && !m_session->work().pieces.order.empty())
-        name = QString::fromStdString(session::titleOf(m_session->work().pieces.items.at(m_session->work().pieces.order.front()))).simplified();
+        name = QString::fromStdString(session::titleOf(m_session->work().pieces.items.at(m_session->work().pieces.order.front())))
+                   .simplified();
     name.replace(QRegularExpression("[^\\w -]", QRegularExpression::UseUnicodePropertiesOption), "");
     name = name.isEmpty() ? tr("still") : name.left(60);
     // A name that is free.
@@ -120,7 +122,8 @@ void FinalsDesk::stop(const QString& folder, bool save)
 void FinalsDesk::goOn(const QString& folder)
 {
     for (Entry& e : m_entries)
-        if (e.final.folder == folder.toStdString() && (e.status.state == FinalStatus::State::Stopped || e.status.state == FinalStatus::State::Failed)) {
+        if (e.final.folder == folder.toStdString() &&
+            (e.status.state == FinalStatus::State::Stopped || e.status.state == FinalStatus::State::Failed)) {
             e.status.state = FinalStatus::State::Waiting;
             m_last = e.final.settings;
             m_queue->startFinal(e.final);

@@ -50,12 +50,32 @@ void showScrolled(QWidget* parent, const char* name, const QString& title, QSize
 
 std::vector<GuideStep> guideSteps()
 {
-    return {{translated("1. The sheet"), translated("Start with File, New: a screen, a social picture, a poster or a wallpaper. Sheet in the ticket changes size and resolution at any time; the work grows with it."), ":/guide/1.png"},
-            {translated("2. The lettering"), translated("Add lettering, then type. The face opens a list of all fonts in their own letters. Click a letter in the picture, or select characters in the text, to choose single letters; everything in Form and Material then acts on them alone."), ":/guide/2.png"},
-            {translated("3. The form"), translated("Depth makes letters solid, the bevel cuts their edge. Type numbers and sums such as 12mm or 24+6, drag the ruler edge under a field, or take the lugs on the letters themselves."), ":/guide/3.png"},
-            {translated("4. Colour and light"), translated("Material gives colour and gloss to the whole letter or to its face, bevel and side. With Light open each lamp stands on a plan round the lettering: drag its foot for direction and distance, its head for the height."), ":/guide/4.png"},
-            {translated("5. The view"), translated("Drag outside the frame to walk round, drag with the middle button to slide, turn the wheel to come closer. Home brings the straight view back. The picture sharpens by itself while nothing changes; it is the same picture the final will be."), ":/guide/5.png"},
-            {translated("6. The still"), translated("Export says how large the still is and when it counts as clean. Render the final; you can go on editing meanwhile. Ctrl+E makes the last export again, of the work as it is then."), ":/guide/6.png"}};
+    return {
+        {translated("1. The sheet"),
+         translated("Start with File, New: a screen, a social picture, a poster or a wallpaper. Sheet in the ticket changes size and "
+                    "resolution at any time; the work grows with it."),
+         ":/guide/1.png"},
+        {translated("2. The lettering"),
+         translated("Add lettering, then type. The face opens a list of all fonts in their own letters. Click a letter in the picture, or "
+                    "select characters in the text, to choose single letters; everything in Form and Material then acts on them alone."),
+         ":/guide/2.png"},
+        {translated("3. The form"),
+         translated("Depth makes letters solid, the bevel cuts their edge. Type numbers and sums such as 12mm or 24+6, drag the ruler edge "
+                    "under a field, or take the lugs on the letters themselves."),
+         ":/guide/3.png"},
+        {translated("4. Colour and light"),
+         translated("Material gives colour and gloss to the whole letter or to its face, bevel and side. With Light open each lamp stands "
+                    "on a plan round the lettering: drag its foot for direction and distance, its head for the height."),
+         ":/guide/4.png"},
+        {translated("5. The view"),
+         translated(
+             "Drag outside the frame to walk round, drag with the middle button to slide, turn the wheel to come closer. Home brings the "
+             "straight view back. The picture sharpens by itself while nothing changes; it is the same picture the final will be."),
+         ":/guide/5.png"},
+        {translated("6. The still"),
+         translated("Export says how large the still is and when it counts as clean. Render the final; you can go on editing meanwhile. "
+                    "Ctrl+E makes the last export again, of the work as it is then."),
+         ":/guide/6.png"}};
 }
 
 std::vector<std::pair<QString, QString>> shortcutSheet()

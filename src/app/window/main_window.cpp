@@ -19,9 +19,11 @@
 namespace app {
 
 MainWindow::MainWindow(QWidget* parent)
-    : QMainWindow(parent), m_session(work::emptyWork({})),
-      m_queue(session::FinalStore(session::cacheFolder() + "/finals"), [this](const session::LiveFrame& frame) { Q_EMIT frameReady(frame); },
-              [this](const session::FinalStatus& status) { Q_EMIT finalReady(status); })
+    : QMainWindow(parent),
+      m_session(work::emptyWork({})),
+      m_queue(
+          session::FinalStore(session::cacheFolder() + "/finals"), [this](const session::LiveFrame& frame) { Q_EMIT frameReady(frame); },
+          [this](const session::FinalStatus& status) { Q_EMIT finalReady(status); })
 {
     qRegisterMetaType<session::LiveFrame>();
     qRegisterMetaType<session::FinalStatus>();
@@ -29,7 +31,8 @@ MainWindow::MainWindow(QWidget* parent)
     setAcceptDrops(true);
     resize(1280, 800);
     m_finals = new FinalsDesk(&m_session, &m_queue, this);
-    m_files = new FilesDesk(&m_session, [this] { return preview(); }, this);
+    m_files = new FilesDesk(
+        &m_session, [this] { return preview(); }, this);
     const Desk desk = makeDesk();
 
     auto* middle = new QWidget;
@@ -180,8 +183,10 @@ void MainWindow::workChanged(const session::Change& change)
     m_side->update();
     m_undo->setEnabled(m_session.history().canUndo());
     m_redo->setEnabled(m_session.history().canRedo());
-    m_undo->setText(m_session.history().canUndo() ? tr("&Undo %1").arg(QString::fromStdString(m_session.history().undoLabel())) : tr("&Undo"));
-    m_redo->setText(m_session.history().canRedo() ? tr("&Redo %1").arg(QString::fromStdString(m_session.history().redoLabel())) : tr("&Redo"));
+    m_undo->setText(m_session.history().canUndo() ? tr("&Undo %1").arg(QString::fromStdString(m_session.history().undoLabel()))
+                                                  : tr("&Undo"));
+    m_redo->setText(m_session.history().canRedo() ? tr("&Redo %1").arg(QString::fromStdString(m_session.history().redoLabel()))
+                                                  : tr("&Redo"));
     if (change.opened)
         showTitle();
     if (change.work) {
@@ -205,8 +210,9 @@ void MainWindow::showFinals()
 {
     for (const FinalsDesk::Entry& e : m_finals->entries())
         if (e.status.state == session::FinalStatus::State::Running) {
-            m_state->showFinal(e.status.secondsLeft >= 0 ? tr("Final: about %1 to go").arg(QString::fromStdString(session::durationText(e.status.secondsLeft)))
-                                                         : tr("Final: %1 %").arg(e.status.fraction * 100, 0, 'f', 0));
+            m_state->showFinal(e.status.secondsLeft >= 0
+                                   ? tr("Final: about %1 to go").arg(QString::fromStdString(session::durationText(e.status.secondsLeft)))
+                                   : tr("Final: %1 %").arg(e.status.fraction * 100, 0, 'f', 0));
             return;
         }
     m_state->showFinal({});

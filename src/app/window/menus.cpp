@@ -149,7 +149,8 @@ void MainWindow::makeMenus()
     action(help, "help.shortcuts", tr("All &shortcuts"), QKeySequence("Shift+F1"), [this] { showShortcuts(this); });
     action(help, "help.about", tr("&About Open Glow"), {}, [this] {
         QMessageBox box(QMessageBox::NoIcon, tr("Open Glow"),
-                        tr("Open Glow %1: lettering in light and depth.\n\nFree software under the GNU General Public License, version 3 or later. It comes with no warranty.")
+                        tr("Open Glow %1: lettering in light and depth.\n\nFree software under the GNU General Public License, version 3 "
+                           "or later. It comes with no warranty.")
                             .arg(QApplication::applicationVersion()),
                         QMessageBox::Close, this);
         box.exec();

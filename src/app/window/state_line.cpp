@@ -95,12 +95,14 @@ QString StateLine::sentence(const session::LiveFrame& frame, bool current, bool 
         return tr("Following the change; this is the picture before it");
     const QString part1 = part ? tr("Part only: ") : QString();
     if (frame.draft)
-        return part1 + (held ? tr("held; shapes and colours are exact, the light is coarse") : tr("shapes and colours are exact, the light is coarse and sharpens"));
+        return part1 + (held ? tr("held; shapes and colours are exact, the light is coarse")
+                             : tr("shapes and colours are exact, the light is coarse and sharpens"));
     QString text = part1 + tr("%1 samples").arg(frame.status.samples, 0, 'f', 0);
     if (frame.status.noise >= 0)
         text += tr(", noise %1").arg(frame.status.noise, 0, 'f', 1);
     if (frame.finished)
-        return text + (stop.noise > 0 && frame.status.noise >= 0 && frame.status.noise <= stop.noise ? tr(": clean") : tr(": stopped as asked"));
+        return text +
+               (stop.noise > 0 && frame.status.noise >= 0 && frame.status.noise <= stop.noise ? tr(": clean") : tr(": stopped as asked"));
     if (frame.waits)
         return text + tr("; the final render has the machine");
     if (held)
