@@ -45,14 +45,19 @@ Rgb mixed(const Rgb* entries, const DevelopSettings& s)
     return s.exposureStops == 0 ? sum : sum * std::exp2(static_cast<float>(s.exposureStops));
 }
 
-Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
+Rgb shown(Rgb light, float alpha, const DevelopSettings& s, bool quick)
 {
     Rgb seen;
     if (alpha > 0)
-        seen = throughView(mixed(entries, s), alpha, s) * (s.transparent ? 1 : alpha);
+        seen = throughView(light, alpha, s) * (s.transparent ? 1 : alpha);
     if (!s.transparent)
         seen += s.backdrop * (1 - alpha);
-    return picture::encodeSrgb(seen);
+    return quick ? picture::encodeSrgbQuickly(seen) : picture::encodeSrgb(seen);
+}
+
+Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
+{
+    return shown(alpha > 0 ? mixed(entries, s) : Rgb{}, alpha, s);
 }
 
 picture::Raster<float> develop(const render::Film& film, const DevelopSettings& s)

@@ -22,6 +22,9 @@ struct DevelopSettings {
 // Linear light of a pixel after desk and exposure, premultiplied. `entries` are means, one for each desk factor.
 Rgb mixed(const Rgb* entries, const DevelopSettings& settings);
 
+// Light that was mixed, as seen: the second half of developed(). `quick` encodes by a table, true to 1e-4.
+Rgb shown(Rgb light, float alpha, const DevelopSettings& settings, bool quick = false);
+
 // A pixel as seen, encoded sRGB in 0 to 1. Colour is un-premultiplied before the view transform; over the backdrop it is
 // blended in linear light.
 Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& settings);

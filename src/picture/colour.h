@@ -16,6 +16,8 @@ using base::Rgb;
 float encodeSrgb(float linear);
 float decodeSrgb(float encoded);
 Rgb encodeSrgb(Rgb linear);
+// From a table, for pictures that are gone in a moment: 0 to 1, clamped, within 1e-4 of encodeSrgb().
+Rgb encodeSrgbQuickly(Rgb linear);
 Rgb decodeSrgb(Rgb encoded);
 
 // How light becomes screen colour, both linear sRGB to linear sRGB in 0 to 1.

@@ -13,20 +13,12 @@ namespace {
 
 constexpr float kSmallestColour = 0.02f;  // surfaces darker than this are not divided by their colour
 
-// What a pixel's own surface is, for deciding which light it may borrow.
-struct Seen {
-    Vec3f normal;
-    float depth = 0;
-    Rgb colour{1, 1, 1};
-    PixelId id;
-    bool hit = false;
-};
+constexpr std::uint64_t kHit = 1ull << 63;
 
-struct Cell {
-    int x = 0, y = 0;     // the pixel its path went through
-    float alpha = 0;
-    Seen seen;
-};
+std::uint64_t surfaceOf(const PixelId& id)
+{
+    return kHit | static_cast<std::uint64_t>(id.piece) << 16 | id.part;
+}
 
 Rgb ownColour(const Material& m)
 {
@@ -35,70 +27,121 @@ Rgb ownColour(const Material& m)
     return {channel(m.baseColour.x), channel(m.baseColour.y), channel(m.baseColour.z)};
 }
 
-Rgb ownColour(const Scene& scene, const Hit& hit)
+bool sameLayout(const std::vector<PlacedBody>& a, const std::vector<PlacedBody>& b)
 {
-    const Rgb own = ownColour(scene.materials[static_cast<std::size_t>(hit.material)]);
-    return hit.blend > 0 ? lerp(own, ownColour(scene.materials[static_cast<std::size_t>(hit.materialTo)]), hit.blend) : own;
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const PlacedBody& x, const PlacedBody& y) {
+        return x.body == y.body && x.pose == y.pose && x.materials == y.materials && x.letterMaterials == y.letterMaterials && x.piece == y.piece;
+    });
 }
 
 }  // namespace
 
-struct Draft::Inside {
-    const Scene& scene;
-    const Tracer& tracer;
-    Integrator integrator;
-    FilmShape shape;
-    int width, height, cellsX, cellsY, passes = 0;
-    std::uint32_t seed;
-    std::size_t entries;
-    std::vector<Seen> seen;             // by pixel
-    std::vector<Cell> cells;            // of all passes, pass after pass
-    std::vector<Rgb> light;             // entries of every cell
-    picture::Raster<PixelId> ids;
+class FirstHits {
+public:
+    // What a pixel's own surface is, for deciding which light it may borrow.
+    struct Seen {
+        Vec3f normal;
+        float depth = 0;
+        std::uint64_t surface = 0;  // piece and part; 0: nothing is hit
+        int material = 0, materialTo = 0;
+        float blend = 0;
+    };
 
-    Inside(const Scene& s, const Tracer& t, const FilmShape& f, std::uint32_t givenSeed)
-        : scene(s), tracer(t), integrator(s, t), shape(f), width(f.regionWidth), height(f.regionHeight), cellsX((width + kStep - 1) / kStep),
-          cellsY((height + kStep - 1) / kStep), seed(givenSeed), entries(s.entries.size()), seen(static_cast<std::size_t>(width) * height),
-          ids(width, height, 1)
+    FirstHits(const Scene& scene, const Tracer& tracer, const FilmShape& shape)
+        : seen(static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight),
+          ids(std::make_shared<picture::Raster<PixelId>>(shape.regionWidth, shape.regionHeight, 1)), m_bodies(scene.bodies),
+          m_ground(scene.ground), m_camera(scene.camera), m_foldZ(scene.foldZ), m_shape(shape)
     {
+        base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
+            const FlushToZero mode;
+            lookAlong(scene, tracer, static_cast<int>(row));
+        });
+    }
+    bool isFor(const Scene& scene, const FilmShape& shape) const
+    {
+        return m_shape == shape && m_camera == scene.camera && m_ground == scene.ground && m_foldZ == scene.foldZ && sameLayout(m_bodies, scene.bodies);
     }
 
-    Ray rayThrough(int x, int y) const
-    {
-        return cameraRay(scene.camera, (shape.regionX + x + 0.5) / shape.width, (shape.regionY + y + 0.5) / shape.height);
-    }
-    const Seen& at(int x, int y) const { return seen[static_cast<std::size_t>(y) * width + x]; }
+    std::vector<Seen> seen;  // by pixel
+    std::shared_ptr<picture::Raster<PixelId>> ids;
 
-    // First hits of a row of the region, packet by packet.
-    void lookAlong(int y)
+private:
+    // A row of the region, packet by packet.
+    void lookAlong(const Scene& scene, const Tracer& tracer, int y)
     {
         constexpr int kPacket = Tracer::kPacket;
         Vec3f origins[kPacket], directions[kPacket];
         Hit hits[kPacket];
         bool met[kPacket];
+        const int width = m_shape.regionWidth;
         for (int x = 0; x < width; x += kPacket) {
             const int count = std::min(kPacket, width - x);
             for (int i = 0; i < kPacket; ++i) {
-                const Ray ray = rayThrough(x + std::min(i, count - 1), y);
+                const Ray ray = cameraRay(scene.camera, (m_shape.regionX + x + std::min(i, count - 1) + 0.5) / m_shape.width,
+                                          (m_shape.regionY + y + 0.5) / m_shape.height);
                 origins[i] = ray.origin;
                 directions[i] = ray.direction;
             }
             tracer.intersectCamera(origins, directions, hits, met);
             for (int i = 0; i < count; ++i)
                 if (met[i]) {
-                    Seen& s = seen[static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x + i)];
-                    s = {hits[i].shading, hits[i].distance, ownColour(scene, hits[i]), idOf(scene, hits[i]), true};
-                    *ids.at(x + i, y) = s.id;
+                    const PixelId id = idOf(scene, hits[i]);
+                    *ids->at(x + i, y) = id;
+                    seen[static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x + i)] = {
+                        hits[i].shading, hits[i].distance, surfaceOf(id), hits[i].material, hits[i].materialTo, hits[i].blend};
                 }
         }
     }
 
-    // How much of a cell's light a pixel may take; 0 for none.
-    float likeness(const Seen& pixel, const Seen& other) const
+    std::vector<PlacedBody> m_bodies;
+    Ground m_ground;
+    Camera m_camera;
+    double m_foldZ;
+    FilmShape m_shape;
+};
+
+struct Draft::Inside {
+    using Seen = FirstHits::Seen;
+    struct Cell {
+        int x = 0, y = 0;  // the pixel its path went through
+        float alpha = 0;
+        Rgb light;         // mixed, divided by the surface's own colour
+    };
+
+    const Scene& scene;
+    Integrator integrator;
+    FilmShape shape;
+    int width, height, cellsX, cellsY, passes = 0;
+    std::uint32_t seed;
+    MixLight mix;
+    std::shared_ptr<const FirstHits> hits;
+    std::vector<Rgb> colours;  // own colour of each material
+    std::vector<Cell> cells;   // of all passes, pass after pass
+
+    Inside(const Scene& s, const Tracer& t, const FilmShape& f, std::uint32_t givenSeed, MixLight givenMix, const std::shared_ptr<const FirstHits>& before)
+        : scene(s), integrator(s, t), shape(f), width(f.regionWidth), height(f.regionHeight), cellsX((width + kStep - 1) / kStep),
+          cellsY((height + kStep - 1) / kStep), seed(givenSeed), mix(std::move(givenMix)),
+          hits(before && before->isFor(s, f) ? before : std::make_shared<const FirstHits>(s, t, f))
     {
-        if (pixel.hit != other.hit || pixel.id.piece != other.id.piece || pixel.id.part != other.id.part)
+        for (const Material& m : s.materials)
+            colours.push_back(ownColour(m));
+    }
+
+    const Seen& at(int x, int y) const { return hits->seen[static_cast<std::size_t>(y) * width + x]; }
+    Rgb colourOf(const Seen& seen) const
+    {
+        if (seen.surface == 0)
+            return {1, 1, 1};
+        const Rgb own = colours[static_cast<std::size_t>(seen.material)];
+        return seen.blend > 0 ? lerp(own, colours[static_cast<std::size_t>(seen.materialTo)], seen.blend) : own;
+    }
+
+    // How much of a cell's light a pixel may take; 0 for none.
+    static float likeness(const Seen& pixel, const Seen& other)
+    {
+        if (pixel.surface != other.surface)
             return 0;
-        if (!pixel.hit)
+        if (pixel.surface == 0)
             return 1;
         const float cosine = dot(pixel.normal, other.normal);
         if (cosine < 0.5f)
@@ -111,59 +154,59 @@ struct Draft::Inside {
     }
 
     // Light of a pixel from the nearest cells, or from all that touch its own; false when none is like it.
-    bool gather(int x, int y, std::vector<Rgb>& into, float& alpha) const
+    bool gather(int x, int y, Rgb& into, float& alpha) const
     {
         const int cx = x / kStep, cy = y / kStep;
         const int left = cx - (x % kStep < kStep / 2), up = cy - (y % kStep < kStep / 2);
         return gatherFrom(left, up, left + 1, up + 1, x, y, into, alpha) || gatherFrom(cx - 1, cy - 1, cx + 1, cy + 1, x, y, into, alpha);
     }
-    bool gatherFrom(int x0, int y0, int x1, int y1, int x, int y, std::vector<Rgb>& into, float& alpha) const
+    bool gatherFrom(int x0, int y0, int x1, int y1, int x, int y, Rgb& into, float& alpha) const
     {
         const Seen& own = at(x, y);
-        std::fill(into.begin(), into.end(), Rgb{});
+        into = {};
         alpha = 0;
         float total = 0;
+        x0 = std::max(0, x0);
+        x1 = std::min(cellsX - 1, x1);
+        y0 = std::max(0, y0);
+        y1 = std::min(cellsY - 1, y1);
         for (int pass = 0; pass < passes; ++pass)
-            for (int j = std::max(0, y0); j <= std::min(cellsY - 1, y1); ++j)
-                for (int i = std::max(0, x0); i <= std::min(cellsX - 1, x1); ++i) {
-                    const std::size_t index = (static_cast<std::size_t>(pass) * cellsY + j) * cellsX + i;
-                    const Cell& cell = cells[index];
+            for (int j = y0; j <= y1; ++j)
+                for (int i = x0; i <= x1; ++i) {
+                    const Cell& cell = cells[(static_cast<std::size_t>(pass) * cellsY + j) * cellsX + i];
                     const auto dx = static_cast<float>(cell.x - x), dy = static_cast<float>(cell.y - y);
                     constexpr float kReach2 = 4.0f * kStep * kStep;
                     const float near = 1 - (dx * dx + dy * dy) / kReach2;
                     if (near <= 0)
                         continue;
-                    const float weight = near * near * likeness(own, cell.seen);
+                    const float weight = near * near * likeness(own, at(cell.x, cell.y));
                     if (weight <= 1e-4f)
                         continue;
                     total += weight;
                     alpha += weight * cell.alpha;
-                    for (std::size_t e = 0; e < entries; ++e)
-                        into[e] += light[index * entries + e] * weight;
+                    into += cell.light * weight;
                 }
         if (total <= 0)
             return false;
-        for (Rgb& c : into)
-            c = c * own.colour * (1 / total);
+        into = into * colourOf(own) * (1 / total);
         alpha /= total;
         return true;
     }
 
-    void trace(int x, int y, std::uint32_t sample, PathResult& path) const
+    // Mixed light of a path through a pixel's middle.
+    Rgb trace(int x, int y, std::uint32_t sample, PathResult& path) const
     {
         std::uint64_t rays = 0;
         Sampler sampler(shape.regionX + x, shape.regionY + y, sample, seed);
-        integrator.trace(rayThrough(x, y), sampler, path, rays);
+        integrator.trace(cameraRay(scene.camera, (shape.regionX + x + 0.5) / shape.width, (shape.regionY + y + 0.5) / shape.height), sampler, path, rays);
+        return mix(path.entries.data());
     }
 };
 
-Draft::Draft(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed)
-    : m(std::make_unique<Inside>(scene, tracer, shape, seed))
+Draft::Draft(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed, MixLight mix,
+             const std::shared_ptr<const FirstHits>& before)
+    : m(std::make_unique<Inside>(scene, tracer, shape, seed, std::move(mix), before))
 {
-    base::parallelFor(static_cast<std::size_t>(m->height), [&](std::size_t row) {
-        const FlushToZero mode;
-        m->lookAlong(static_cast<int>(row));
-    });
 }
 
 Draft::~Draft() = default;
@@ -173,12 +216,16 @@ int Draft::passes() const
     return m->passes;
 }
 
+std::shared_ptr<const FirstHits> Draft::firstHits() const
+{
+    return m->hits;
+}
+
 void Draft::addPass()
 {
     Inside& d = *m;
     const std::size_t count = static_cast<std::size_t>(d.cellsX) * d.cellsY, first = d.cells.size();
     d.cells.resize(first + count);
-    d.light.resize((first + count) * d.entries);
     base::parallelFor(static_cast<std::size_t>(d.cellsY), [&](std::size_t j) {
         const FlushToZero mode;
         PathResult path;
@@ -186,40 +233,33 @@ void Draft::addPass()
             const std::size_t index = first + j * static_cast<std::size_t>(d.cellsX) + static_cast<std::size_t>(i);
             // Another pixel of the cell in every pass.
             const std::uint32_t hash = mixBits(static_cast<std::uint32_t>(index) * 2654435761u + d.seed);
-            Cell& cell = d.cells[index];
+            Inside::Cell& cell = d.cells[index];
             cell.x = std::min(d.width - 1, i * kStep + static_cast<int>(hash % kStep));
             cell.y = std::min(d.height - 1, static_cast<int>(j) * kStep + static_cast<int>(hash / kStep % kStep));
-            d.trace(cell.x, cell.y, static_cast<std::uint32_t>(d.passes), path);
+            const Rgb light = d.trace(cell.x, cell.y, static_cast<std::uint32_t>(d.passes), path), own = d.colourOf(d.at(cell.x, cell.y));
             cell.alpha = path.alpha;
-            cell.seen = d.at(cell.x, cell.y);
-            const Rgb colour = cell.seen.colour;
-            for (std::size_t e = 0; e < d.entries; ++e) {
-                const Rgb l = path.entries[e];
-                d.light[index * d.entries + e] = {l.x / colour.x, l.y / colour.y, l.z / colour.z};
-            }
+            cell.light = {light.x / own.x, light.y / own.y, light.z / own.z};
         }
     });
     ++d.passes;
 }
 
-DraftPicture Draft::picture(const Display& display) const
+DraftPicture Draft::picture(const ShowLight& show) const
 {
     const Inside& d = *m;
-    DraftPicture result{picture::Raster<float>(d.width, d.height, 3), d.ids};
+    DraftPicture result{picture::Raster<float>(d.width, d.height, 3), d.hits->ids};
     base::parallelFor(static_cast<std::size_t>(d.height), [&](std::size_t row) {
         const FlushToZero mode;
         const int y = static_cast<int>(row);
-        std::vector<Rgb> entries(d.entries);
         PathResult path;
         for (int x = 0; x < d.width; ++x) {
             float alpha = 0;
-            Rgb colour;
-            if (d.gather(x, y, entries, alpha)) {
-                colour = display(entries.data(), alpha);
-            } else {
-                d.trace(x, y, 0, path);
-                colour = display(path.entries.data(), path.alpha);
+            Rgb light;
+            if (!d.gather(x, y, light, alpha)) {
+                light = d.trace(x, y, 0, path);
+                alpha = path.alpha;
             }
+            const Rgb colour = show(light, alpha);
             float* out = result.encoded.at(x, y);
             out[0] = colour.x;
             out[1] = colour.y;

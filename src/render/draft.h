@@ -5,6 +5,9 @@
 // a path of their own. Edges, letters and colours are exact; shadows and reflections are coarse and sharpen with passes.
 #pragma once
 
+#include <functional>
+#include <memory>
+
 #include "picture/raster.h"
 #include "render/film.h"
 #include "render/render.h"
@@ -13,16 +16,25 @@
 namespace render {
 
 struct DraftPicture {
-    picture::Raster<float> encoded;  // three channels
-    picture::Raster<PixelId> ids;    // what each pixel's middle shows
+    picture::Raster<float> encoded;                      // three channels
+    std::shared_ptr<const picture::Raster<PixelId>> ids; // what each pixel's middle shows
 };
+
+// What every pixel's middle shows. It serves again while bodies, view and size stay: when only light or colours change.
+class FirstHits;
+
+// From the lights' entries of a pixel to its linear light, and from light and coverage to what is shown, encoded.
+using MixLight = std::function<Rgb(const Rgb* entries)>;
+using ShowLight = std::function<Rgb(Rgb light, float alpha)>;
 
 class Draft {
 public:
     static constexpr int kStep = 4;  // px between paths, each way
 
-    // Traces the first hits of the shape's region. O(pixels). `scene` and `tracer` must outlive the draft.
-    Draft(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed);
+    // Traces the first hits of the shape's region, O(pixels), unless `before` still holds. `scene` and `tracer` must outlive the
+    // draft.
+    Draft(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed, MixLight mix,
+          const std::shared_ptr<const FirstHits>& before = {});
     ~Draft();
     Draft(const Draft&) = delete;
     Draft& operator=(const Draft&) = delete;
@@ -30,8 +42,9 @@ public:
     // One more path for every cell of kStep x kStep pixels. O(pixels / kStep^2).
     void addPass();
     int passes() const;
-    // The picture so far. `display` as in RenderSettings. O(pixels).
-    DraftPicture picture(const Display& display) const;
+    // The picture so far. O(pixels).
+    DraftPicture picture(const ShowLight& show) const;
+    std::shared_ptr<const FirstHits> firstHits() const;
 
 private:
     struct Inside;

@@ -61,6 +61,8 @@ struct Camera {
     bool perspective = false;
     double frameWidth = 1920, frameHeight = 1080;  // pt, in the plane through the aim
     double frameDistance = 1000;        // pt from the eye to that plane
+
+    bool operator==(const Camera&) const = default;
 };
 
 struct Scene {

@@ -192,8 +192,9 @@ void RenderQueue::draft(Live& live)
         m_tree = std::make_shared<const render::BodyTree>(live.scene.bodies);
 
     const render::Tracer tracer(live.scene, m_tree);
-    render::Draft first(live.scene, tracer, live.shape, r.seed);
-    const auto display = [&](const base::Rgb* entries, float alpha) { return live.display(entries, alpha); };
+    render::Draft first(live.scene, tracer, live.shape, r.seed, [&](const base::Rgb* entries) { return finish::mixed(entries, live.develop); }, m_hits);
+    m_hits = first.firstHits();
+    const auto show = [&](base::Rgb light, float alpha) { return finish::shown(light, alpha, live.develop, true); };
     std::stop_token interrupted;
     {
         const std::lock_guard lock(m_mutex);
@@ -201,9 +202,8 @@ void RenderQueue::draft(Live& live)
     }
     for (int pass = 0; pass < kDraftPasses && (pass == 0 || !interrupted.stop_requested()); ++pass) {
         first.addPass();
-        render::DraftPicture made = first.picture(display);
-        if (!live.ids)
-            live.ids = std::make_shared<const picture::Raster<render::PixelId>>(std::move(made.ids));
+        const render::DraftPicture made = first.picture(show);
+        live.ids = made.ids;
         LiveFrame frame;
         frame.picture = shared8Bits(made.encoded);
         frame.draft = true;

@@ -14,6 +14,7 @@
 #include <thread>
 
 #include "picture/raster.h"
+#include "render/draft.h"
 #include "session/finals.h"
 #include "work/make_still.h"
 
@@ -100,7 +101,8 @@ private:
     std::function<void(FinalStatus)> m_onFinal;
     work::Cache m_cache;
     std::chrono::milliseconds m_slow{0};
-    std::shared_ptr<const render::BodyTree> m_tree;
+    std::shared_ptr<const render::BodyTree> m_tree;      // kept while bodies stay
+    std::shared_ptr<const render::FirstHits> m_hits;     // kept while bodies, view and size stay
 
     std::mutex m_mutex;
     std::condition_variable_any m_wake;

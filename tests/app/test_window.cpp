@@ -325,6 +325,21 @@ private Q_SLOTS:
         QCOMPARE(w.piece().form.depthPt, 33.0);
     }
 
+    // A still of one work is never written over by the next one's.
+    void anotherWorkExportsElsewhere()
+    {
+        Window w;
+        w.openSection("export");
+        w.type("export.path", path("first.png"));
+        w.type("export.width.edit", "64");
+        QCOMPARE(w.window.finals()->widthPx(), 64);
+        w.window.files()->newWork({400, 300, work::Unit::Px, 72});
+        QVERIFY(w.find<QLineEdit>("export.path")->text() != path("first.png"));
+        QCOMPARE(w.window.finals()->widthPx(), 400);
+        QVERIFY(w.trigger("file.exportAgain"));
+        QVERIFY(w.find<QLabel>("message.text")->text().contains("no export yet"));
+    }
+
     // Everything by keys alone: open sections, go through fields, choose, move, walk, turn.
     void theKeyboardReachesEverything()
     {

@@ -35,6 +35,19 @@ private Q_SLOTS:
             QVERIFY(std::abs(picture::encodeSrgb(picture::decodeSrgb(i / 255.0f)) * 255 - i) < 1e-3f);
     }
 
+    // The table holds what its header says, at its entries and between them.
+    void theQuickCurveFollowsTheExactOne()
+    {
+        float worst = 0;
+        for (int i = 0; i <= 100000; ++i) {
+            const float v = static_cast<float>(i) / 100000;
+            worst = std::max(worst, std::abs(picture::encodeSrgbQuickly({v, 0, 0}).x - picture::encodeSrgb(v)));
+        }
+        QVERIFY2(worst < 1e-4f, qPrintable(QString::number(worst)));
+        const base::Rgb ends = picture::encodeSrgbQuickly({7, -1, 1});
+        QVERIFY(std::abs(ends.x - 1) < 1e-6f && ends.y == 0 && std::abs(ends.z - 1) < 1e-6f);
+    }
+
     // Khronos PBR Neutral: below the knee of 0.8 - 0.04 a grey loses 0.04 (less near black); it never exceeds 1.
     void softWhites()
     {

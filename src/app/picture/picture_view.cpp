@@ -180,6 +180,7 @@ bool PictureView::callOff()
     unsetCursor();
     const bool was = m_hands->callOff();
     update();
+    Q_EMIT partChosen(hasPart());
     return was;
 }
 

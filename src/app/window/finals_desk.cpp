@@ -46,6 +46,12 @@ QString FinalsDesk::suggestedPath() const
     return path;
 }
 
+void FinalsDesk::forgetWish()
+{
+    m_wish = {};
+    m_last.reset();
+}
+
 int FinalsDesk::widthPx() const
 {
     return m_wish.widthPx > 0 ? m_wish.widthPx : m_session->work().sheet.widthPx();

@@ -24,6 +24,8 @@ public:
         QString path;
     };
     Wish& wish() { return m_wish; }
+    // Another work is open: its exports do not go where the last one's went.
+    void forgetWish();
     QString suggestedPath() const;
     int widthPx() const;
     int heightPx() const;

@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMimeData>
@@ -55,14 +56,17 @@ MainWindow::MainWindow(QWidget* parent)
     messageRow->addWidget(m_messageText, 1);
     auto* done = new QToolButton;
     done->setObjectName("message.close");
-    done->setText(tr("Read"));
+    done->setText(tr("Close"));
     done->setToolTip(tr("Takes the message away"));
     connect(done, &QToolButton::clicked, this, [this] { showMessage({}); });
     messageRow->addWidget(done, 0, Qt::AlignTop);
     m_message->hide();
-    right->addWidget(m_message);
     m_picture = new PictureView(desk);
-    right->addWidget(m_picture, 1);
+    // The message lies over the picture's margin: what comes and goes must not move the picture.
+    auto* stack = new QGridLayout;
+    stack->addWidget(m_picture, 0, 0);
+    stack->addWidget(m_message, 0, 0, Qt::AlignTop);
+    right->addLayout(stack, 1);
     m_bench = new QWidget;
     m_bench->setObjectName("bench");
     auto* benchColumn = new QVBoxLayout(m_bench);
@@ -178,6 +182,8 @@ void MainWindow::take(const session::LiveFrame& frame)
 
 void MainWindow::workChanged(const session::Change& change)
 {
+    if (change.opened && change.work)
+        m_finals->forgetWish();
     m_ticket->refresh();
     m_picture->workChanged();
     m_side->update();
@@ -192,7 +198,7 @@ void MainWindow::workChanged(const session::Change& change)
     if (change.work) {
         setWindowModified(m_session.isChanged());
         m_files->keep();
-        if (!change.opened && !m_message->property("keep").toBool())
+        if (!change.opened)
             showMessage({});
         restart();
     }
