@@ -217,6 +217,13 @@ Json benchLive(const work::Work& demo)
                     std::this_thread::sleep_for(std::chrono::milliseconds(300));
                     return waitFor(work, width, height);
                 });
+            // Mixed from the film that is there.
+            std::this_thread::sleep_for(std::chrono::seconds(3));
+            result[name]["brightnessMs"] = median(15, [&] {
+                work.lights.items.begin()->second.stops += 0.01;
+                std::this_thread::sleep_for(std::chrono::milliseconds(100));
+                return waitFor(work, width, height);
+            });
             const double tolerance = work::toleranceFor(work.sheet, width);
             result[name]["solidsAloneMs"] = median(15, [&] {
                 piece.form.depthPt += 1;

@@ -8,6 +8,7 @@
 
 #include "files/describe.h"
 #include "outline/text.h"
+#include "work/scene.h"
 
 namespace files {
 
@@ -513,13 +514,7 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
 
 std::string filmKey(const work::Work& work, std::uint32_t seed)
 {
-    work::Work exposed = work;
-    exposed.finish = {};
-    exposed.final = {};
-    exposed.views = {};
-    exposed.viewLocked = false;
-    exposed.meantSo.clear();
-    return toJson(exposed) + fmt::format("seed {}", seed);
+    return toJson(work::exposureOf(work)) + fmt::format("seed {}", seed);
 }
 
 std::string schema()

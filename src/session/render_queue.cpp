@@ -44,6 +44,17 @@ struct RenderQueue::Live {
     double samples = 0;
 
     base::Rgb display(const base::Rgb* entries, float alpha) const { return finish::developed(entries, alpha, develop); }
+    // Only desk and finish differ: what was exposed is developed in another way.
+    bool keepsFilmFor(const LiveRequest& next) const
+    {
+        const auto samePart = [&] {
+            return request.part.has_value() == next.part.has_value() &&
+                   (!next.part || (request.part->x0 == next.part->x0 && request.part->y0 == next.part->y0 && request.part->x1 == next.part->x1 &&
+                                   request.part->y1 == next.part->y1));
+        };
+        return ready && samples >= kFirstShown && request.widthPx == next.widthPx && request.heightPx == next.heightPx && samePart() &&
+               request.seed == next.seed && work::exposureOf(request.work) == work::exposureOf(next.work);
+    }
 };
 
 struct RenderQueue::Running {
@@ -122,12 +133,14 @@ void RenderQueue::run(std::stop_token stop)
             return;
         m_current = {};
         if (m_next) {
-            m_live = std::make_unique<Live>();
+            const bool keepsFilm = m_live && m_live->keepsFilmFor(*m_next);
+            if (!keepsFilm)
+                m_live = std::make_unique<Live>();
             m_live->request = std::move(*m_next);
             m_live->number = m_lastNumber;
             m_next.reset();
             lock.unlock();
-            draft(*m_live);
+            keepsFilm ? mixAnew(*m_live) : draft(*m_live);
             continue;
         }
         if (liveCanGoOn()) {
@@ -212,6 +225,28 @@ void RenderQueue::draft(Live& live)
     live.ready = true;
 }
 
+void RenderQueue::mixAnew(Live& live)
+{
+    std::this_thread::sleep_for(m_slow);
+    live.develop = work::developSettingsOf(live.request.work, false);
+    live.stage = std::make_shared<Stage>(Stage{live.request.work, live.stage->bodies, live.stage->camera});
+    live.finished = false;  // the stop rule speaks of what is seen
+    showFilm(live, {live.samples, -1, -1}, false, false);
+}
+
+void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits)
+{
+    live.samples = status.samples;
+    LiveFrame frame;
+    frame.picture = shared8Bits(finish::develop(*live.film, live.develop));
+    if (live.request.marksClipped)
+        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(*live.film, live.develop));
+    frame.status = status;
+    frame.finished = finished;
+    frame.waits = waits;
+    send(live, std::move(frame));
+}
+
 void RenderQueue::sharpen(Live& live, bool besideFinal)
 {
     std::this_thread::sleep_for(m_slow);
@@ -233,21 +268,10 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
     settings.gentle = true;
     settings.tree = m_tree;
     settings.display = [&](const base::Rgb* entries, float alpha) { return live.display(entries, alpha); };
-    const auto show = [&](const render::RoundStatus& status, bool finished, bool waits) {
-        live.samples = status.samples;
-        LiveFrame frame;
-        frame.picture = shared8Bits(finish::develop(*live.film, live.develop));
-        if (live.request.marksClipped)
-            frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(*live.film, live.develop));
-        frame.status = status;
-        frame.finished = finished;
-        frame.waits = waits;
-        send(live, std::move(frame));
-    };
     settings.onRound = [&](const render::RoundStatus& status) {
         live.samples = status.samples;
         if (status.samples >= kFirstShown)
-            show(status, false, false);
+            showFilm(live, status, false, false);
     };
     std::stop_token interrupted;
     {
@@ -259,7 +283,7 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
         return;
     const bool waits = besideFinal && report->reason == render::Stopped::BySamples && report->samples < live.request.stop.samples;
     live.finished = !waits;
-    show({report->samples, report->noise, 0}, live.finished, waits);
+    showFilm(live, {report->samples, report->noise, 0}, live.finished, waits);
 }
 
 void RenderQueue::tell(const Running& running, FinalStatus::State state, std::optional<base::Error> error)

@@ -3,6 +3,8 @@
 // One worker. A new live work comes first: its draft is there after a tenth of a second and is never skipped, so that the picture
 // follows a drag however fast the drag is. Then it sharpens. While a final render runs, the live picture sharpens to a few samples
 // and leaves the machine to the final; an edit interrupts the final, whose film keeps what it has.
+// A new work that differs in desk and finish alone (brightness and colour of lights, exposure, names) keeps the film: its first
+// picture is as clean as the last one was.
 #pragma once
 
 #include <condition_variable>
@@ -90,7 +92,9 @@ private:
     struct Running;  // a final in the queue
     void run(std::stop_token stop);
     void draft(Live& live);
+    void mixAnew(Live& live);
     void sharpen(Live& live, bool besideFinal);
+    void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
     void expose(Running& running);
     void saveStopped(Running& running);
     void send(Live& live, LiveFrame frame);

@@ -10,6 +10,8 @@ namespace work {
 
 namespace {
 
+constexpr float kMostSteps = 8;  // of a factor of four: dimmer lights are sampled as if they were no dimmer
+
 constexpr double kFrameWidthMm = 36;
 
 // Unit direction for an angle round the lettering (0 towards the viewer, 90 to the right) and one over it.
@@ -73,6 +75,24 @@ void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
     }
 }
 
+// How much each light that is on counts for the sampling, 1 for the brightest, in whole steps of a factor of four: small moves at
+// the desk change no sample.
+std::map<std::string, float> steeringOf(const Work& work)
+{
+    float most = 0;
+    for (const auto& [id, light] : work.lights.items)
+        if (light.on)
+            most = std::max(most, luminance(light.factor()));
+    std::map<std::string, float> steering;
+    for (const auto& [id, light] : work.lights.items)
+        if (light.on) {
+            const float own = luminance(light.factor());
+            const float steps = own > 0 && most > 0 ? std::min(kMostSteps, std::round(std::log2(most / own) / 2)) : most > 0 ? kMostSteps : 0;
+            steering[id] = std::exp2(-2 * steps);
+        }
+    return steering;
+}
+
 }  // namespace
 
 render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
@@ -119,7 +139,6 @@ render::Light lightOf(const Light& light)
     result.aimDistance = light.distance;
     result.coneCosine = std::cos(base::radians(light.cone / 2));
     result.innerCosine = std::cos(base::radians(std::max(0.0, light.cone / 2 - light.fade)));
-    result.deskLuminance = luminance(light.factor());
     return result;
 }
 
@@ -136,15 +155,47 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
     scene.surroundings = work.surroundings.on;
     if (scene.surroundings)
         scene.entries.push_back("surroundings");
+    const auto steering = steeringOf(work);
     for (const std::string& id : work.lights.order)
         if (const Light& light = work.lights.items.at(id); light.on) {
             scene.lights.push_back(lightOf(light));
+            scene.lights.back().deskLuminance = steering.at(id);
             scene.entries.push_back(id);
         }
     scene.camera = cameraOf(work, bodies);
     const base::Vec3 level = normalized(base::Vec3{-scene.camera.forward.x, 0, -scene.camera.forward.z});
     scene.foldZ = extentAlong(worldBounds(bodies), level);
     return scene;
+}
+
+Work exposureOf(const Work& work)
+{
+    Work exposed = work;
+    exposed.sheet.margin = 0;
+    for (auto& [id, piece] : exposed.pieces.items) {
+        piece.name.clear();
+        piece.locked = false;
+    }
+    exposed.ground.backdrop = {};
+    exposed.surroundings = {};
+    exposed.surroundings.on = work.surroundings.on;
+    const auto steering = steeringOf(work);
+    for (auto& [id, light] : exposed.lights.items) {
+        light.name.clear();
+        light.colour = {1, 1, 1};
+        light.stops = light.on ? std::log2(steering.at(id)) : 0;
+    }
+    for (const ColourUse& use : colourUses(exposed))
+        use.swatch.clear();
+    exposed.viewLocked = false;
+    exposed.views = {};
+    exposed.swatches = {};
+    exposed.finish = {};
+    exposed.final = {};
+    exposed.meantSo.clear();
+    exposed.nextId = 1;
+    exposed.kept.clear();
+    return exposed;
 }
 
 finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)

@@ -13,6 +13,11 @@ render::Light lightOf(const Light& light);
 // The scene of the sheet. Lights and surroundings that are off have no entry.
 render::Scene makeScene(const Work& work, const WorkBodies& bodies);
 
+// The work as far as its film depends on it: what only desk, finish and window need is at its usual value, and of the lights'
+// brightness stays what steers the sampling, in steps of a factor of four against the brightest. Works with equal exposures
+// share a film: the same samples, byte for byte.
+Work exposureOf(const Work& work);
+
 // Desk and finish, matching the entries of makeScene().
 finish::DevelopSettings developSettingsOf(const Work& work, bool transparent);
 

@@ -217,6 +217,32 @@ private Q_SLOTS:
         QVERIFY2(w.find<QLabel>("state")->text().contains("samples"), qPrintable(w.find<QLabel>("state")->text()));
     }
 
+    // Brightness, colour and exposure are mixed at once: every picture after the edit is as clean as the last one.
+    void lightIsMixedAtOnce()
+    {
+        Window w(driver::kites(), 16);
+        QVERIFY(w.settle());
+        const QImage before = w.picture().image().copy();
+        QSignalSpy frames(&w.window, &app::MainWindow::frameReady);
+        w.openSection("light");
+        w.type("light.stops.edit", "0.4");
+        QVERIFY(w.settle());
+        w.openSection("finish");
+        w.type("finish.exposure.edit", "-1");
+        QVERIFY(w.settle());
+        QVERIFY(frames.size() >= 2);
+        for (const auto& frame : frames) {
+            const auto shown = frame[0].value<session::LiveFrame>();
+            QVERIFY(!shown.draft);
+            QVERIFY(shown.status.samples >= 16);
+        }
+        QVERIFY(w.picture().image() != before);
+        w.openSection("view");
+        w.type("view.walk.edit", "10");
+        QVERIFY(w.settle());
+        QVERIFY(std::any_of(frames.begin(), frames.end(), [](const auto& frame) { return frame[0].template value<session::LiveFrame>().draft; }));
+    }
+
     void holdStopsTheSharpening()
     {
         Window w(driver::kites(), 4000);

@@ -147,6 +147,23 @@ private Q_SLOTS:
         QVERIFY(errors.contains("s.film"));
     }
 
+    // A film serves for other brightness, colour and exposure: nothing is rendered again, and the still is that of a new render.
+    void aFilmIsMixedInAnotherLight()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QStringList command{"render", path("kite.openglow"), "--film", path("mixed.film"), "--samples", "6"};
+        cli(command + QStringList{"-o", path("day.png")}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        const QStringList evening{"--set", "/lights/l2/stops=1.5", "--set", "/lights/l2/colour=#FFC080", "--set", "/surroundings/stops=-4", "--set", "/finish/exposure=-0.5"};
+        cli(command + QStringList{"-o", path("evening.png")} + evening, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        cli(QStringList{"render", path("kite.openglow"), "--samples", "6", "-o", path("evening2.png")} + evening, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QCOMPARE(QImage(path("evening.png")), QImage(path("evening2.png")));
+        QVERIFY(QImage(path("evening.png")) != QImage(path("day.png")));
+    }
+
     void meshAndSchema()
     {
         int code = -1;

@@ -111,6 +111,42 @@ private Q_SLOTS:
         QVERIFY(finish::to8Bits(still(kites("KITE"), 160, 90, 12).picture) == *all.back().picture);
     }
 
+    // Brightness, colour and exposure are mixed from the film that is there: no draft, no sample less, and the same bytes that a
+    // render of the changed work gives.
+    void lightIsMixedWithoutRenderingAgain()
+    {
+        Setup s;
+        work::Work work = kites("KITE");
+        const std::string second = work.newId("l");
+        work.lights.items[second] = work.lights.items.begin()->second;
+        work.lights.items[second].direction = 50;
+        work.lights.items[second].stops = -1.2;
+        work.lights.order.push_back(second);
+        const auto first = s.queue->live({work, 160, 90, {}, {12, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == first && f.finished; }));
+        work::Work mixed = work;
+        mixed.lights.items[second].stops = -0.6;
+        mixed.lights.items[second].colour = {1, 0.7f, 0.5f};
+        mixed.surroundings.stops = -3;
+        mixed.finish.exposure = 0.5;
+        mixed.pieces.items.begin()->second.name = "kites";
+        const auto job = s.queue->live({mixed, 160, 90, {}, {12, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.finished; }));
+        LiveFrame last;
+        for (const LiveFrame& f : s.frames.all())
+            if (f.job == job) {
+                QVERIFY(!f.draft);
+                QVERIFY(f.status.samples >= 12);
+                last = f;
+            }
+        QVERIFY(finish::to8Bits(still(mixed, 160, 90, 12).picture) == *last.picture);
+        QVERIFY(last.stage->work == mixed);
+        // A light that moves is another film.
+        mixed.lights.items[second].direction = 60;
+        const auto moved = s.queue->live({mixed, 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == moved && f.draft; }));
+    }
+
     // The draft is near the settled picture, and its edges and ids are those of the film.
     void theDraftIsTrue()
     {

@@ -388,6 +388,36 @@ private Q_SLOTS:
         QCOMPARE(t, 0.125);
         QCOMPARE(work::toleranceFor({1920, 1080, work::Unit::Px, 72}, 7680), 0.03125);
     }
+
+    // What shares a film and what does not.
+    void deskAndFinishAreNotExposed()
+    {
+        work::Work work = work::newWork("KITE", {}, {800, 600, work::Unit::Px, 72});
+        const std::string second = work.newId("l");
+        work.lights.items[second] = work.lights.items.begin()->second;
+        work.lights.items[second].stops = -0.3 - 2;  // a factor of four under the first
+        work.lights.order.push_back(second);
+        const work::Work exposed = work::exposureOf(work);
+        const auto same = [&](auto change) {
+            work::Work changed = work;
+            change(changed);
+            return work::exposureOf(changed) == exposed;
+        };
+        QVERIFY(same([](work::Work& w) { w.finish.exposure = 2; }));
+        QVERIFY(same([](work::Work& w) { w.ground.backdrop = {0, 0, 0}; }));
+        QVERIFY(same([](work::Work& w) { w.surroundings.stops = 3; }));
+        QVERIFY(same([&](work::Work& w) { w.lights.items[second].stops -= 0.9; }));
+        QVERIFY(same([](work::Work& w) { w.lights.items.begin()->second.name = "evening"; }));
+        QVERIFY(same([](work::Work& w) {
+            for (auto& [id, light] : w.lights.items)
+                light.stops += 4;
+        }));
+        QVERIFY(!same([&](work::Work& w) { w.lights.items[second].stops -= 2.1; }));  // so much dimmer it wants fewer samples
+        QVERIFY(!same([&](work::Work& w) { w.lights.items[second].on = false; }));
+        QVERIFY(!same([](work::Work& w) { w.surroundings.on = false; }));
+        QVERIFY(!same([](work::Work& w) { w.view.walk = 1; }));
+        QVERIFY(!same([](work::Work& w) { w.pieces.items.begin()->second.material.piece.roughness = 0.1f; }));
+    }
 };
 
 QTEST_APPLESS_MAIN(TestWork)
