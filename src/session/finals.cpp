@@ -6,6 +6,7 @@
 
 #include "base/file.h"
 #include "files/work_file.h"
+#include "files/work_json.h"
 #include "session/places.h"
 
 namespace session {
@@ -63,6 +64,19 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
     fs::create_directories(f.folder, error);
     if (error)
         return base::fail(base::ErrorCode::CannotWrite, "The folder for the final render cannot be made: " + error.message(), f.folder);
+    // The film of a finished one that shows the same serves again: only desk and finish are new.
+    const std::string key = files::filmKey(work, settings.seed);
+    for (const Final& old : all())
+        if (old.finished && old.settings.widthPx == settings.widthPx && old.settings.heightPx == settings.heightPx &&
+            old.settings.seed == settings.seed && files::filmKey(old.work, old.settings.seed) == key) {
+            fs::rename(old.filmPath(), f.filmPath(), error);
+            if (error)
+                continue;
+            f.samples = old.samples;
+            f.seconds = old.seconds;
+            remove(old.folder);
+            break;
+        }
     if (auto saved = files::saveWork(work, f.folder + "/work.openglow"); !saved)
         return tl::unexpected<base::Error>(saved.error());
     if (auto kept = update(f); !kept)

@@ -38,7 +38,8 @@ public:
     // `folder` is made when missing.
     explicit FinalStore(std::string folder);
 
-    // A new final, kept at once. Errors: CannotWrite.
+    // A new final, kept at once. It takes over the film of a finished one of the same size that differs in desk and finish alone; that
+    // one goes. Errors: CannotWrite.
     base::Result<Final> create(const work::Work& work, const FinalSettings& settings) const;
     // Keeps what changed but the work. Errors: CannotWrite.
     base::Result<void> update(const Final& final) const;

@@ -147,6 +147,30 @@ private Q_SLOTS:
         QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == moved && f.draft; }));
     }
 
+    // A final in another light takes the film of the last one: it is there at once, and it is what a new render would be.
+    void aFinalInAnotherLightIsMixedFromTheLastFilm()
+    {
+        Setup s;
+        const session::Final first = s.final("KITE", {12, 0, 0});
+        s.queue->startFinal(first);
+        QVERIFY(s.finals.waitFor([&](const FinalStatus& f) { return f.state == FinalStatus::State::Finished; }));
+        work::Work dusk = first.work;
+        dusk.finish.exposure = -1;
+        dusk.lights.items.begin()->second.colour = {1, 0.5f, 0.25f};
+        session::FinalSettings settings = first.settings;
+        settings.out = s.folder.filePath("dusk.png").toStdString();
+        const auto again = s.store.create(dusk, settings);
+        QVERIFY(again.has_value());
+        QCOMPARE(again->samples, 12.0);
+        QCOMPARE(s.store.all().size(), std::size_t{1});
+        s.queue->startFinal(*again);
+        QVERIFY(s.finals.waitFor([&](const FinalStatus& f) { return f.folder == again->folder && f.state == FinalStatus::State::Finished; }));
+        QVERIFY(holds(settings.out, still(dusk, 160, 90, 12)));
+        // In another view it is a new one.
+        dusk.view.walk = 10;
+        QCOMPARE(s.store.create(dusk, settings)->samples, 0.0);
+    }
+
     // The draft is near the settled picture, and its edges and ids are those of the film.
     void theDraftIsTrue()
     {
