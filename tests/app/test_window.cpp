@@ -349,6 +349,42 @@ private Q_SLOTS:
         QApplication::sendEvent(&w.window, &drop);
         QTRY_COMPARE(w.session().path(), path("kites.openglow").toStdString());
         QCOMPARE(w.piece().form.depthPt, 33.0);
+        // Named on the command line it opens; without a name the last one does.
+        for (const QString& name : {path("kites.openglow"), QString()}) {
+            w.window.files()->newWork({});
+            w.window.files()->start(name);
+            QTRY_COMPARE(w.session().path(), path("kites.openglow").toStdString());
+        }
+    }
+
+    // 16 bits, transparency, EXR and meshes, as outside programs read them.
+    void stillsAndMeshesAreSavedInAllFormats()
+    {
+        Window w;
+        w.session().edit("stop", [](work::Work& work) { work.final = {2, 0, 0}; });
+        w.openSection("export");
+        const auto render = [&](const char* name) {
+            w.type("export.path", path(name));
+            w.click("export.render");
+            return QTest::qWaitFor([&] { return QFile::exists(path(name)); }, 120000) && waitForFinal(w, session::FinalStatus::State::Finished);
+        };
+        auto* bits = w.find<QComboBox>("export.bits");
+        bits->setCurrentIndex(1);
+        Q_EMIT bits->activated(1);
+        w.click("export.transparent");
+        w.session().edit("ground", [](work::Work& work) { work.ground.kind = render::GroundKind::None; });
+        QVERIFY(render("deep.png"));
+        const QImage deep(path("deep.png"));
+        QCOMPARE(deep.depth(), 64);
+        QCOMPARE(qAlpha(deep.pixel(2, 2)), 0);
+        QVERIFY(render("passes.exr"));
+        const QByteArray header = support::run("exrheader", {path("passes.exr")});
+        QVERIFY2(header.contains("light.") && header.contains("albedo"), header.constData());
+        w.window.finals()->saveMesh(path("kite.stl"));
+        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(path("kite.stl")), 60000);
+        QTRY_VERIFY(w.find<QLabel>("message.text")->text().contains("kite.stl"));
+        const QByteArray mesh = support::run("admesh", {path("kite.stl")});
+        QVERIFY2(mesh.contains("Number of parts"), mesh.constData());
     }
 
     // A still of one work is never written over by the next one's.
