@@ -178,6 +178,17 @@ int main(int argc, char** argv)
         settle(*w, 8);
         save(w->grab(), "/tmp/look-empty.png");
     }
+    if (wanted.contains("marks")) {
+        auto w = demo();
+        w->session().edit("bright", [](work::Work& work) { work.lights.items.begin()->second.stops = 2.4; });
+        w->findChild<QToolButton*>("state.clipped")->click();
+        settle(*w, 16);
+        w->findChild<QToolButton*>("state.part")->click();
+        w->picture()->setPart({0.2, 0.45, 0.5, 0.3});
+        settle(*w, 32);
+        w->picture()->setFocus();
+        save(w->grab(), "/tmp/look-marks.png");
+    }
     if (wanted.contains("popups")) {
         auto w = demo();
         open(*w, "material");

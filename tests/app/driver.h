@@ -19,11 +19,17 @@ QString home();
 // "KITE" on a small sheet, or another text.
 work::Work kites(const std::string& text = "KITE", int widthPx = 320, int heightPx = 180);
 
+#ifdef OPEN_GLOW_CHECKED
+inline constexpr std::uint32_t kSamples = 1;  // sanitizers are slow; what is checked does not depend on it
+#else
+inline constexpr std::uint32_t kSamples = 4;
+#endif
+
 struct Window {
     app::MainWindow window;
     int actions = 0;  // as people count them: a click, a shortcut, a word typed, a drag
 
-    explicit Window(const work::Work& work = kites(), std::uint32_t samples = 4, QSize size = {960, 640});
+    explicit Window(const work::Work& work = kites(), std::uint32_t samples = kSamples, QSize size = {960, 640});
 
     session::Session& session() { return window.session(); }
     const work::Work& work() { return window.session().work(); }

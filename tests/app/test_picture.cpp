@@ -69,6 +69,23 @@ private Q_SLOTS:
         QCOMPARE(app::lettersWithin(blocks(), QRect(20, 0, 40, 40)), (Pairs{{1, 1}, {1, 2}}));
     }
 
+    void clippedPixelsAreHatchedAndNoOthers()
+    {
+        picture::Raster<std::uint8_t> clipped(64, 48, 1);
+        for (int y = 8; y < 40; ++y)
+            for (int x = 16; x < 48; ++x)
+                *clipped.at(x, y) = 1;
+        const QImage hatch = app::clippedMarks(clipped);
+        int marked = 0;
+        for (int y = 0; y < 48; ++y)
+            for (int x = 0; x < 64; ++x)
+                if (qAlpha(hatch.pixel(x, y)) > 0) {
+                    QCOMPARE(int(*clipped.at(x, y)), 1);
+                    ++marked;
+                }
+        QCOMPARE(marked, 32 * 32 / 4);
+    }
+
     // The choice line can be read on any colour: one of its tones has at least 4.5:1 against every grey (WCAG 2.2, 1.4.3).
     void oneToneOfTheLineIsReadableOnAnyGrey()
     {

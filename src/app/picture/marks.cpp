@@ -7,7 +7,8 @@ namespace app {
 namespace {
 
 constexpr QRgb kDarkDash = 0xff101314, kLightDash = 0xffffffff;
-constexpr int kDash = 5;  // px
+constexpr int kDash = 5;    // px
+constexpr int kHatch = 16;  // px from line to line, a power of two
 
 bool alike(const render::PixelId& a, const render::PixelId& b)
 {
@@ -62,9 +63,11 @@ QImage clippedMarks(const picture::Raster<std::uint8_t>& clipped)
     image.fill(Qt::transparent);
     for (int y = 0; y < clipped.height; ++y) {
         auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
-        for (int x = 0; x < clipped.width; ++x)
-            if (*clipped.at(x, y) != 0)
-                line[x] = ((x - y) & 7) < 3 ? kDarkDash : kLightDash;
+        for (int x = 0; x < clipped.width; ++x) {
+            const int across = (x - y) & (kHatch - 1);
+            if (*clipped.at(x, y) != 0 && across < 4)
+                line[x] = across < 2 ? kDarkDash : kLightDash;
+        }
     }
     return image;
 }

@@ -15,7 +15,7 @@ using Ids = picture::Raster<render::PixelId>;
 // Two-tone dashes, `thick` pixels wide, just outside the pixels that `isChosen`; clear elsewhere. As large as `ids`. O(pixels).
 QImage choiceLine(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen, int thick);
 
-// A coarse two-tone hatch where `clipped` is not 0. O(pixels).
+// A wide two-tone hatch where `clipped` is not 0, so that what is under it is still seen. O(pixels).
 QImage clippedMarks(const picture::Raster<std::uint8_t>& clipped);
 
 // The rectangle round the pixels that `isChosen`; empty when there are none. O(pixels).

@@ -239,7 +239,7 @@ void PictureView::updateMarks()
         std::max(1, qRound(devicePixelRatioF() * 1.25)));
 }
 
-QRect PictureView::placeInWidget(const render::Film::Rect& place) const
+QRect PictureView::rectOf(const render::Film::Rect& place)
 {
     return {place.x0, place.y0, place.x1 - place.x0, place.y1 - place.y0};
 }
@@ -263,13 +263,13 @@ void PictureView::paintEvent(QPaintEvent*)
         if (hasPart())
             painter.fillRect(frame, QColor(0x77, 0x77, 0x77, 150));
         if (!m_part.isNull())
-            inPicture(m_part, placeInWidget(m_partPlace), m_frame.widthPx, m_frame.heightPx);
+            inPicture(m_part, rectOf(m_partPlace), m_frame.widthPx, m_frame.heightPx);
     }
     if (m_frame.ids) {
         if (!m_clipped.isNull())
-            inPicture(m_clipped, placeInWidget(m_frame.place), m_frame.widthPx, m_frame.heightPx);
+            inPicture(m_clipped, rectOf(m_frame.place), m_frame.widthPx, m_frame.heightPx);
         if (!m_choice.isNull() && !m_hands->showsLamps())
-            inPicture(m_choice, placeInWidget(m_frame.place), m_frame.widthPx, m_frame.heightPx);
+            inPicture(m_choice, rectOf(m_frame.place), m_frame.widthPx, m_frame.heightPx);
     }
     painter.restore();
     m_hands->paint(painter);

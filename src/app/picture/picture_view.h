@@ -75,8 +75,7 @@ protected:
     bool event(QEvent* event) override;
 
 private:
-    friend class Hands;
-    QRect placeInWidget(const render::Film::Rect& place) const;
+    static QRect rectOf(const render::Film::Rect& place);
     QPoint pixelAt(QPointF place) const;
     void updateScrolls();
     void updateMarks();
