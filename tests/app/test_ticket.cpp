@@ -173,8 +173,13 @@ private Q_SLOTS:
         // By name, and with a name of one's own.
         list->item(0)->setText("harbour blue");
         QCOMPARE(w.work().swatches.items.at(id).name, "harbour blue");
+        // Removed, its uses keep the colour.
+        const base::Rgb kept = w.piece().material.piece.baseColour;
+        list->setCurrentRow(0);
         w.find<QPushButton>("ground.wall.colour.removeSwatch")->click();
-        QVERIFY(w.work().swatches.order.empty() || list->currentItem() == nullptr);
+        QVERIFY(w.work().swatches.order.empty());
+        QVERIFY(w.piece().material.piece.swatch.empty());
+        QCOMPARE(w.piece().material.piece.baseColour, kept);
     }
 
     void badColoursAreRefused()

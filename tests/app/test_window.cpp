@@ -557,6 +557,26 @@ private Q_SLOTS:
         qputenv("XDG_CACHE_HOME", cache);
     }
 
+    // Where unsaved work cannot be kept, the window says so.
+    void unsavedWorkThatCannotBeKeptIsSaid()
+    {
+        QTemporaryDir folder;
+        const QByteArray state = qgetenv("XDG_STATE_HOME");
+        qputenv("XDG_STATE_HOME", folder.path().toUtf8());
+        {
+            Window w;
+            QDir(folder.path()).removeRecursively();
+            for (int i = 1; i <= 2; ++i) {
+                w.session().edit("Depth", [&](work::Work& work) { work.pieces.items.at("p1").form.depthPt = 40 + i; });
+                w.window.files()->recovery().flush();
+            }
+            w.session().edit("Depth", [](work::Work& work) { work.pieces.items.at("p1").form.depthPt = 50; });
+            const QString said = w.find<QLabel>("message.text")->text();
+            QVERIFY2(said.contains("unsaved"), qPrintable(said));
+        }
+        qputenv("XDG_STATE_HOME", state);
+    }
+
     void theFirstStartShowsTheDemo()
     {
         QTemporaryDir folder;

@@ -222,6 +222,8 @@ bool FilesDesk::mayLeave()
 
 void FilesDesk::keep()
 {
+    if (const auto fault = m_recovery.takeFault())
+        Q_EMIT say(QString::fromStdString(base::oneLine(*fault)));
     if (m_session->isChanged())
         m_recovery.keep(m_session->work(), m_session->path());
     else

@@ -197,9 +197,9 @@ void MainWindow::workChanged(const session::Change& change)
         showTitle();
     if (change.work) {
         setWindowModified(m_session.isChanged());
-        m_files->keep();
         if (!change.opened)
             showMessage({});
+        m_files->keep();  // may say that it cannot
         restart();
     }
 }

@@ -115,7 +115,6 @@ QString StateLine::sentence(const session::LiveFrame& frame, bool current, bool 
 void StateLine::show(const session::LiveFrame& frame, bool current, bool held, bool partOnly)
 {
     m_text = sentence(frame, current, held, partOnly, stopRule());
-    m_sentence->setProperty("warning", frame.error.has_value());
     m_sentence->setStyleSheet(frame.error ? QString("color: %1").arg(colours().warning.name()) : QString());
     elide();
 }
