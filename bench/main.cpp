@@ -190,7 +190,7 @@ Json benchLive(const work::Work& demo)
             [](const session::FinalStatus&) {});
         const auto waitFor = [&](const work::Work& work, int width, int height) {
             return milliseconds([&] {
-                const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, false});
+                const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, render::Denoise::Full, {}, false, false});
                 std::unique_lock lock(mutex);
                 come.wait(lock, [&] { return shown >= job; });
             });

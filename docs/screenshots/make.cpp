@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QDialog>
 #include <QMenuBar>
+#include <QSlider>
 #include <QToolButton>
 #include <QtTest>
 #include <cstdio>
@@ -118,6 +119,15 @@ int main(int argc, char** argv)
         w->session().edit("view", [](work::Work& work) { work.view.walk = -28; });
         settle(*w);
         save(w->grab(), kDocs + "bench.png");
+    }
+    if (wants("desk")) {
+        auto w = demo();
+        w->findChild<QToolButton*>("state.desk")->click();
+        settle(*w);
+        w->findChild<QSlider*>("bench.desk.l2.fader")->setValue(-10);
+        w->findChild<QSlider*>("bench.desk.surroundings.fader")->setValue(8);
+        settle(*w);
+        save(w->grab(), kDocs + "light-desk.png");
     }
     if (wants("export")) {
         auto w = demo();

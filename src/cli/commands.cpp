@@ -19,6 +19,7 @@
 #include "outline/text.h"
 #include "solid/check.h"
 #include "work/fonts.h"
+#include "work/light_desk.h"
 #include "work/make_still.h"
 
 namespace cli {
@@ -94,9 +95,8 @@ std::optional<std::vector<int>> wholeNumbers(const std::string& text, char separ
     return numbers;
 }
 
-base::Result<work::Work> openWith(const std::string& path, const std::vector<std::string>& settings)
+base::Result<work::Work> changedBy(base::Result<work::Work> work, const std::vector<std::string>& settings)
 {
-    auto work = files::openWork(path);
     for (const std::string& setting : settings) {
         if (!work)
             return work;
@@ -112,6 +112,16 @@ base::Result<work::Work> openWith(const std::string& path, const std::vector<std
         work = std::move(changed);
     }
     return work;
+}
+
+render::Denoise denoiseNamed(const std::string& name)
+{
+    return name == "off" ? render::Denoise::Off : name == "fast" ? render::Denoise::Fast : render::Denoise::Full;
+}
+
+base::Result<work::Work> openWith(const std::string& path, const std::vector<std::string>& settings)
+{
+    return changedBy(files::openWork(path), settings);
 }
 
 // Progress on stderr, only when somebody looks.
@@ -257,12 +267,13 @@ int runRender(const RenderOptions& options)
         settings.stop.samples = 64;
     settings.seed = options.seed;
     settings.transparent = options.transparent;
+    settings.denoise = denoiseNamed(options.denoise);
     if (!options.film.empty()) {
         settings.filmPath = options.film;
         settings.filmKey = files::filmKey(*work, options.seed);
     }
     ProgressLine line(true);
-    settings.onRound = [&](const render::RoundStatus& status, const work::Still&) { line.round(status); };
+    settings.onRound = [&](const render::RoundStatus& status) { line.round(status); };
     stopOnSignals();
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
@@ -273,6 +284,49 @@ int runRender(const RenderOptions& options)
     if (auto saved = files::saveStill(*still, files::ppiFor(work->sheet, still->film->shape().width), options.bits, options.out); !saved)
         return report(saved.error());
     return still->report.reason == render::Stopped::ByRequest ? kStopped : kDone;
+}
+
+int runDesk(const DeskOptions& options)
+{
+    const std::string ending = files::endingOf(options.out);
+    if (ending != ".png" && ending != ".exr")
+        return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", options.out));
+    if (options.bits != 8 && options.bits != 16)
+        return wrongUsage("--bits takes 8 or 16");
+    const auto rendered = files::openWork(options.work);
+    if (!rendered)
+        return report(rendered.error(), options.work);
+    const auto moved = changedBy(*rendered, options.set);
+    if (!moved)
+        return report(moved.error(), options.work);
+    if (auto fits = work::onlyDeskMoved(*rendered, *moved); !fits)
+        return report(fits.error(), "--set");
+    work::LightDesk desk = work::deskOf(*moved);
+    for (work::DeskChannel& channel : desk.channels)
+        if (!channel.rendered)
+            channel.colour = {};
+    for (const std::string& entry : options.solo) {
+        const work::DeskChannel* channel = desk.find(entry);
+        if (!channel || !channel->rendered)
+            return wrongUsage(fmt::format("--solo takes a light that was rendered, such as {}, not \"{}\"", desk.channels.back().entry, entry));
+        desk.solo.insert(entry);
+    }
+    work::StillSettings settings;
+    settings.filmPath = options.film;
+    settings.filmKey = files::filmKey(*rendered, options.seed);
+    settings.transparent = options.transparent;
+    settings.denoise = denoiseNamed(options.denoise);
+    ProgressLine line(true);
+    stopOnSignals();
+    auto still = work::developFilm(*rendered, settings, base::Progress(s_stop.get_token(), [&](double f) { line.set(f); }));
+    if (!still)
+        return report(still.error());
+    still->develop = work::developSettingsOf(*moved, options.transparent);
+    still->develop.desk = desk.factorsFor(still->shares.shape.entries);
+    still->picture = finish::develop(still->shares, still->develop);
+    if (auto saved = files::saveStill(*still, files::ppiFor(moved->sheet, still->film->shape().width), options.bits, options.out); !saved)
+        return report(saved.error());
+    return kDone;
 }
 
 int runMesh(const std::string& path, const std::string& out, const std::vector<std::string>& set)

@@ -24,10 +24,19 @@ struct RenderOptions {
     std::uint32_t seed = 0;
     bool transparent = false;
     int bits = 8;
-    std::string viewTransform;
+    std::string viewTransform, denoise = "full";
     std::vector<std::string> set;
 };
 int runRender(const RenderOptions& options);
+
+struct DeskOptions {
+    std::string work, film, out, denoise = "full";
+    std::uint32_t seed = 0;
+    bool transparent = false;
+    int bits = 8;
+    std::vector<std::string> set, solo;
+};
+int runDesk(const DeskOptions& options);
 
 int runMesh(const std::string& work, const std::string& out, const std::vector<std::string>& set);
 int runInfo(const std::string& work, const std::vector<std::string>& set);

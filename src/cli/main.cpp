@@ -36,9 +36,23 @@ int main(int argc, char** argv)
     renderCommand->add_flag("--transparent", render.transparent, "keep transparency instead of the backdrop");
     renderCommand->add_option("--bits", render.bits, "8 or 16 bits a channel (8)");
     renderCommand->add_option("--view-transform", render.viewTransform, "true or soft instead of the work's")->check(CLI::IsMember({"true", "soft"}));
+    renderCommand->add_option("--denoise", render.denoise, "noise reduction: off, fast or full (full)")->check(CLI::IsMember({"off", "fast", "full"}));
     renderCommand->add_option("--film", render.film, "keep the film in this file; the same command goes on from it");
     renderCommand->add_option("--set", render.set, "/json/pointer=value: change the work for this render; can be repeated")->take_all()->expected(1);
     renderCommand->callback([&] { status = cli::runRender(render); });
+
+    cli::DeskOptions desk;
+    auto* deskCommand = app.add_subcommand("desk", "mix the lights of a film anew, without rendering");
+    deskCommand->add_option("WORK", desk.work, "the work that was rendered, .openglow")->required();
+    deskCommand->add_option("FILM", desk.film, "the film that render --film kept")->required();
+    deskCommand->add_option("-o,--output", desk.out, "the picture, .png or .exr (with all passes)")->required();
+    deskCommand->add_option("--set", desk.set, "/json/pointer=value: brightness, colour, finish; can be repeated")->take_all()->expected(1);
+    deskCommand->add_option("--solo", desk.solo, "only this light, or surroundings or emissive; can be repeated")->take_all()->expected(1);
+    deskCommand->add_option("--seed", desk.seed, "the seed the film was made with");
+    deskCommand->add_option("--denoise", desk.denoise, "noise reduction: off, fast or full (full)")->check(CLI::IsMember({"off", "fast", "full"}));
+    deskCommand->add_flag("--transparent", desk.transparent, "keep transparency instead of the backdrop");
+    deskCommand->add_option("--bits", desk.bits, "8 or 16 bits a channel (8)");
+    deskCommand->callback([&] { status = cli::runDesk(desk); });
 
     std::string work, out;
     std::vector<std::string> set;

@@ -88,6 +88,7 @@ void describe(V& v, work::Material& m)
     v.number("metallic", m.metallic, 0, 1, "0 dielectric, 1 metal");
     v.number("roughness", m.roughness, 0, 1, "0 mirror, 1 matte");
     v.number("specular", m.specular, 0, 1, "strength of a dielectric's mirror layer");
+    v.number("emission", m.emission, 0, 1000, "light given off, in base colour: 1 is a white card in full light; not of wall and floor");
 }
 
 template <class V>
@@ -203,6 +204,13 @@ void describe(V& v, work::Surroundings& s)
 }
 
 template <class V>
+void describe(V& v, work::Emissive& e)
+{
+    v.colour("colour", e.colour, "mixed with the colour of all materials that give off light");
+    v.number("stops", e.stops, -20, 20, "0: as the materials say");
+}
+
+template <class V>
 void describe(V& v, work::Finish& f)
 {
     v.number("exposure", f.exposure, -20, 20, "stops");
@@ -242,6 +250,7 @@ void describe(V& v, work::Work& w)
     v.map("views", w.views, "v", "saved views");
     v.map("swatches", w.swatches, "s", "named colours");
     v.object("surroundings", w.surroundings, "plain light from all round");
+    v.object("emissive", w.emissive, "light of all materials that give some off");
     v.map("lights", w.lights, "l", "lights");
     v.object("finish", w.finish, "from light to picture");
     v.object("final", w.final, "when the final render stops");

@@ -14,20 +14,15 @@ base::Result<void> saveWithPasses(const work::Still& still, double ppi, const st
 {
     const render::FilmShape& shape = still.film->shape();
     picture::Raster<float> linear(shape.regionWidth, shape.regionHeight, 4);
-    const picture::Passes passes = render::passesFrom(*still.film);
-    std::vector<base::Rgb> entries(shape.entries.size());
+    const picture::Passes passes = render::passesFrom(*still.film, still.shares);
     for (int y = 0; y < linear.height; ++y)
         for (int x = 0; x < linear.width; ++x) {
-            for (std::size_t i = 0; i < entries.size(); ++i) {
-                const float* p = passes[i].raster.at(x, y);
-                entries[i] = {p[0], p[1], p[2]};
-            }
-            const base::Rgb light = finish::mixed(entries.data(), still.develop);
+            const base::Rgb light = finish::mixed(still.shares.entries(x, y), still.develop);
             float* out = linear.at(x, y);
             out[0] = light.x;
             out[1] = light.y;
             out[2] = light.z;
-            out[3] = *passes[entries.size()].raster.at(x, y);
+            out[3] = still.shares.alpha(x, y);
         }
     return saveExr(linear, passes, {shape.regionX, shape.regionY, shape.width, shape.height}, ppi, path);
 }

@@ -19,19 +19,12 @@ Rgb throughView(Rgb light, float alpha, const DevelopSettings& s)
 
 // Calls each(x, y in the region, means of the entries, coverage) for every pixel.
 template <class Each>
-void forPixels(const render::Film& film, Each each)
+void forPixels(const render::LightShares& shares, Each each)
 {
-    const render::FilmShape& shape = film.shape();
-    base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
-        std::vector<Rgb> mean(shape.entries.size());
-        for (int c = 0; c < shape.regionWidth; ++c) {
-            const int x = shape.regionX + c, y = shape.regionY + static_cast<int>(row);
-            const std::uint32_t n = film.samplesAt(x, y);
-            const float scale = n > 0 ? 1.0f / static_cast<float>(n) : 0;
-            for (std::size_t i = 0; i < mean.size(); ++i)
-                mean[i] = (film.colours(x, y, 0)[i] + film.colours(x, y, 1)[i]) * scale;
-            each(c, static_cast<int>(row), mean.data(), (film.sums(x, y, 0).alpha + film.sums(x, y, 1).alpha) * scale);
-        }
+    base::parallelFor(static_cast<std::size_t>(shares.shape.regionHeight), [&](std::size_t row) {
+        const int y = static_cast<int>(row);
+        for (int x = 0; x < shares.shape.regionWidth; ++x)
+            each(x, y, shares.entries(x, y), shares.alpha(x, y));
     });
 }
 
@@ -60,10 +53,18 @@ Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
     return shown(alpha > 0 ? mixed(entries, s) : Rgb{}, alpha, s);
 }
 
-picture::Raster<float> develop(const render::Film& film, const DevelopSettings& s)
+render::Viewing viewingOf(const DevelopSettings& settings)
 {
-    picture::Raster<float> raster(film.shape().regionWidth, film.shape().regionHeight, s.transparent ? 4 : 3);
-    forPixels(film, [&](int x, int y, const Rgb* mean, float alpha) {
+    render::Viewing viewing{settings.desk, [settings](Rgb light, float alpha) { return shown(light, alpha, settings); }};
+    for (Rgb& factor : viewing.desk)
+        factor *= std::exp2(static_cast<float>(settings.exposureStops));
+    return viewing;
+}
+
+picture::Raster<float> develop(const render::LightShares& shares, const DevelopSettings& s)
+{
+    picture::Raster<float> raster(shares.shape.regionWidth, shares.shape.regionHeight, s.transparent ? 4 : 3);
+    forPixels(shares, [&](int x, int y, const Rgb* mean, float alpha) {
         const Rgb seen = developed(mean, alpha, s);
         float* out = raster.at(x, y);
         out[0] = seen.x;
@@ -75,10 +76,10 @@ picture::Raster<float> develop(const render::Film& film, const DevelopSettings& 
     return raster;
 }
 
-picture::Raster<std::uint8_t> clipped(const render::Film& film, const DevelopSettings& s)
+picture::Raster<std::uint8_t> clipped(const render::LightShares& shares, const DevelopSettings& s)
 {
-    picture::Raster<std::uint8_t> raster(film.shape().regionWidth, film.shape().regionHeight, 1);
-    forPixels(film, [&](int x, int y, const Rgb* mean, float alpha) {
+    picture::Raster<std::uint8_t> raster(shares.shape.regionWidth, shares.shape.regionHeight, 1);
+    forPixels(shares, [&](int x, int y, const Rgb* mean, float alpha) {
         const Rgb light = mixed(mean, s);
         *raster.at(x, y) = alpha > 0 && std::max({light.x, light.y, light.z}) > alpha * kScreenWhite;
     });

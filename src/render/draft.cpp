@@ -237,7 +237,7 @@ void Draft::addPass()
             cell.x = std::min(d.width - 1, i * kStep + static_cast<int>(hash % kStep));
             cell.y = std::min(d.height - 1, static_cast<int>(j) * kStep + static_cast<int>(hash / kStep % kStep));
             const Rgb light = d.trace(cell.x, cell.y, static_cast<std::uint32_t>(d.passes), path), own = d.colourOf(d.at(cell.x, cell.y));
-            cell.alpha = path.alpha;
+            cell.alpha = path.guides.alpha;
             cell.light = {light.x / own.x, light.y / own.y, light.z / own.z};
         }
     });
@@ -257,7 +257,7 @@ DraftPicture Draft::picture(const ShowLight& show) const
             Rgb light;
             if (!d.gather(x, y, light, alpha)) {
                 light = d.trace(x, y, 0, path);
-                alpha = path.alpha;
+                alpha = path.guides.alpha;
             }
             const Rgb colour = show(light, alpha);
             float* out = result.encoded.at(x, y);

@@ -16,30 +16,35 @@ namespace render {
 
 namespace {
 
-constexpr char kMagic[8] = {'O', 'G', 'F', 'I', 'L', 'M', '0', '1'};
-constexpr std::uint32_t kBroken = 0xffffffffu;  // sample count of a tile that was being written
+constexpr char kMagic[8] = {'O', 'G', 'F', 'I', 'L', 'M', '0', '2'};
+constexpr std::uint32_t kBroken = 0xffffffffu;  // round of a tile that was being written
 constexpr std::size_t kPage = 4096;
-
-struct Header {
-    char magic[8];
-    std::uint64_t bytes;
-    std::uint64_t keyHash[2];
-};
+constexpr std::size_t kPlanes = 3;              // numbers of samples: after the last two rounds, and the goal
+constexpr std::uint32_t kMostEntries = 4096, kLongestName = 256;
 
 int tilesAcross(int pixels)
 {
     return (pixels + Film::kTile - 1) / Film::kTile;
 }
 
-std::size_t pixelBytesFor(const FilmShape& shape)
+std::size_t wholePages(std::size_t bytes)
 {
-    return 2 * (sizeof(PixelSums) + shape.entries.size() * sizeof(Rgb)) + sizeof(PixelId);
+    return (bytes + kPage - 1) / kPage * kPage;
 }
 
-std::size_t dataOffsetFor(const FilmShape& shape)
+std::size_t halfBytesFor(const FilmShape& shape)
 {
-    const std::size_t tiles = static_cast<std::size_t>(tilesAcross(shape.regionWidth)) * tilesAcross(shape.regionHeight);
-    return (sizeof(Header) + tiles * sizeof(std::uint32_t) + kPage - 1) / kPage * kPage;
+    return sizeof(PixelSums) + shape.entries.size() * sizeof(Rgb);
+}
+
+std::size_t pixelBytesFor(const FilmShape& shape)
+{
+    return 2 * halfBytesFor(shape) + shape.entries.size() * sizeof(float) + sizeof(EdgeSums) + sizeof(PixelId);
+}
+
+std::uint64_t tilesFor(const FilmShape& shape)
+{
+    return static_cast<std::uint64_t>(tilesAcross(shape.regionWidth)) * tilesAcross(shape.regionHeight);
 }
 
 // FNV-1a with two offsets: names a key, does not guard it.
@@ -60,17 +65,94 @@ std::string gigabytes(std::uint64_t bytes)
 
 }  // namespace
 
+// In front of the file, followed by the entries' names, each with its length before it.
+struct Film::Header {
+    char magic[8];
+    std::uint64_t bytes;
+    std::uint64_t keyHash[2];
+    std::int32_t width, height, regionX, regionY, regionWidth, regionHeight;
+    float reach;
+    std::uint32_t entryCount;
+    // Up to here the header is the same for the film's whole life.
+    std::uint32_t round;      // that began last; 0: none
+    std::uint32_t least[2];   // samples of a pixel after the rounds in the two planes
+    std::uint32_t hasGoal;
+    double mean[2];
+};
+
+namespace {
+
+std::size_t namesBytesFor(const FilmShape& shape)
+{
+    std::size_t bytes = 0;
+    for (const std::string& entry : shape.entries)
+        bytes += sizeof(std::uint32_t) + entry.size();
+    return bytes;
+}
+
+void writeNames(const FilmShape& shape, std::uint8_t* to)
+{
+    for (const std::string& entry : shape.entries) {
+        const auto size = static_cast<std::uint32_t>(entry.size());
+        std::memcpy(to, &size, sizeof size);
+        std::memcpy(to + sizeof size, entry.data(), size);
+        to += sizeof size + size;
+    }
+}
+
+}  // namespace
+
 std::uint64_t Film::bytesFor(const FilmShape& shape)
 {
-    const std::uint64_t tiles = static_cast<std::uint64_t>(tilesAcross(shape.regionWidth)) * tilesAcross(shape.regionHeight);
-    return dataOffsetFor(shape) + tiles * kTile * kTile * pixelBytesFor(shape);
+    const std::uint64_t tiles = tilesFor(shape);
+    return wholePages(sizeof(Header) + namesBytesFor(shape)) + wholePages(tiles * sizeof(std::uint32_t)) +
+           tiles * kTile * kTile * (pixelBytesFor(shape) + kPlanes * sizeof(std::uint32_t));
 }
 
 Film::Film(FilmShape shape, void* memory, std::uint64_t bytes)
     : m_shape(std::move(shape)), m_tilesX(tilesAcross(m_shape.regionWidth)), m_tilesY(tilesAcross(m_shape.regionHeight)),
-      m_pixelBytes(pixelBytesFor(m_shape)), m_memory(static_cast<std::uint8_t*>(memory)), m_bytes(bytes),
-      m_dataOffset(dataOffsetFor(m_shape))
+      m_halfBytes(halfBytesFor(m_shape)), m_pixelBytes(pixelBytesFor(m_shape)), m_memory(static_cast<std::uint8_t*>(memory)), m_bytes(bytes),
+      m_tilesOffset(wholePages(sizeof(Header) + namesBytesFor(m_shape))),
+      m_planesOffset(m_tilesOffset + wholePages(tilesFor(m_shape) * sizeof(std::uint32_t))),
+      m_dataOffset(m_planesOffset + tilesFor(m_shape) * kTile * kTile * kPlanes * sizeof(std::uint32_t))
 {
+}
+
+base::Result<FilmShape> Film::readShape(const std::string& path)
+{
+    const auto broken = [&] { return base::fail(base::ErrorCode::BadInput, "This is no film of this version; render it again", path); };
+    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    if (file < 0)
+        return base::fail(base::ErrorCode::CannotRead, fmt::format("The film cannot be read: {}", std::strerror(errno)), path);
+    Header h{};
+    std::vector<std::uint8_t> names;
+    struct stat status {};
+    fstat(file, &status);
+    const bool isFilm = pread(file, &h, sizeof h, 0) == sizeof h && std::memcmp(h.magic, kMagic, sizeof kMagic) == 0 &&
+                        static_cast<std::uint64_t>(status.st_size) == h.bytes && h.entryCount <= kMostEntries;
+    if (isFilm) {
+        names.resize(std::min<std::size_t>(h.bytes - sizeof h, h.entryCount * (sizeof(std::uint32_t) + kLongestName)));
+        names.resize(static_cast<std::size_t>(std::max<ssize_t>(0, pread(file, names.data(), names.size(), sizeof h))));
+    }
+    ::close(file);
+    if (!isFilm)
+        return broken();
+    FilmShape shape{h.width, h.height, h.regionX, h.regionY, h.regionWidth, h.regionHeight, {}, h.reach};
+    std::size_t at = 0;
+    for (std::uint32_t i = 0; i < h.entryCount; ++i) {
+        std::uint32_t size = 0;
+        if (at + sizeof size > names.size())
+            return broken();
+        std::memcpy(&size, names.data() + at, sizeof size);
+        at += sizeof size;
+        if (size > kLongestName || at + size > names.size())
+            return broken();
+        shape.entries.emplace_back(reinterpret_cast<const char*>(names.data() + at), size);
+        at += size;
+    }
+    if (shape.regionWidth <= 0 || shape.regionHeight <= 0 || bytesFor(shape) != h.bytes)
+        return broken();
+    return shape;
 }
 
 base::Result<std::unique_ptr<Film>> Film::create(const FilmShape& shape)
@@ -117,16 +199,27 @@ base::Result<std::unique_ptr<Film>> Film::openFile(const FilmShape& shape, const
     std::memcpy(wanted.magic, kMagic, sizeof kMagic);
     wanted.bytes = bytes;
     hashKey(key, wanted.keyHash);
+    wanted.width = shape.width;
+    wanted.height = shape.height;
+    wanted.regionX = shape.regionX;
+    wanted.regionY = shape.regionY;
+    wanted.regionWidth = shape.regionWidth;
+    wanted.regionHeight = shape.regionHeight;
+    wanted.reach = shape.reach;
+    wanted.entryCount = static_cast<std::uint32_t>(shape.entries.size());
 
     const int file = ::open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
     if (file < 0)
         return cannot("The film file cannot be opened");
     struct stat status {};
     fstat(file, &status);
-    const bool isNew = status.st_size == 0;
+    // Also a film whose process was killed while it was laid out.
+    char start[sizeof kMagic] = {};
+    const bool isNew = pread(file, start, sizeof start, 0) < static_cast<ssize_t>(sizeof start) ? status.st_size == 0
+                                                                                                 : std::string_view(start, sizeof start) == std::string_view("\0\0\0\0\0\0\0\0", 8);
     if (!isNew) {
         Header found{};
-        if (pread(file, &found, sizeof found, 0) != sizeof found || std::memcmp(&found, &wanted, sizeof found) != 0 ||
+        if (pread(file, &found, sizeof found, 0) != sizeof found || std::memcmp(&found, &wanted, offsetof(Header, round)) != 0 ||
             static_cast<std::uint64_t>(status.st_size) != bytes) {
             ::close(file);
             return base::fail(base::ErrorCode::BadInput,
@@ -143,13 +236,15 @@ base::Result<std::unique_ptr<Film>> Film::openFile(const FilmShape& shape, const
     if (memory == MAP_FAILED)
         return cannot("The film file cannot be mapped");
     std::unique_ptr<Film> film(new Film(shape, memory, bytes));
-    if (isNew)
+    if (isNew) {
+        writeNames(shape, film->m_memory + sizeof(Header));
         std::memcpy(memory, &wanted, sizeof wanted);
+    }
     for (int tile = 0; tile < film->tileCount(); ++tile)
-        if (film->counts()[tile] == kBroken) {
+        if (film->tileRounds()[tile] == kBroken) {
             const Rect r = film->tileRect(tile);
-            std::memset(film->m_memory + film->pixelOffset(r.x0, r.y0), 0, film->m_pixelBytes * kTile * kTile);
-            film->counts()[tile] = 0;
+            std::memset(film->pixel(r.x0, r.y0), 0, film->m_pixelBytes * kTile * kTile);
+            film->tileRounds()[tile] = 0;
         }
     return film;
 }
@@ -159,9 +254,20 @@ Film::~Film()
     munmap(m_memory, m_bytes);
 }
 
-std::uint32_t* Film::counts() const
+Film::Header& Film::header() const
 {
-    return reinterpret_cast<std::uint32_t*>(m_memory + sizeof(Header));
+    return *reinterpret_cast<Header*>(m_memory);
+}
+
+std::uint32_t* Film::tileRounds() const
+{
+    return reinterpret_cast<std::uint32_t*>(m_memory + m_tilesOffset);
+}
+
+std::uint32_t* Film::plane(std::uint32_t round) const
+{
+    const auto pixels = static_cast<std::size_t>(tileCount()) * kTile * kTile;
+    return reinterpret_cast<std::uint32_t*>(m_memory + m_planesOffset) + (round & 1) * pixels;
 }
 
 Film::Rect Film::tileRect(int tile) const
@@ -170,26 +276,99 @@ Film::Rect Film::tileRect(int tile) const
     return {x, y, std::min(x + kTile, m_shape.regionX + m_shape.regionWidth), std::min(y + kTile, m_shape.regionY + m_shape.regionHeight)};
 }
 
-std::uint32_t Film::samples(int tile) const
-{
-    const std::uint32_t count = counts()[tile];
-    return count == kBroken ? 0 : count;
-}
-
 std::uint32_t Film::leastSamples() const
 {
-    std::uint32_t least = kBroken;
-    for (int tile = 0; tile < tileCount(); ++tile)
-        least = std::min(least, samples(tile));
+    std::uint32_t least = tileCount() > 0 ? kBroken : 0;
+    for (int tile = 0; tile < tileCount(); ++tile) {
+        const std::uint32_t round = tileRounds()[tile];
+        least = std::min(least, round == 0 || round == kBroken ? 0 : header().least[round & 1]);
+    }
     return least;
 }
 
 double Film::meanSamples() const
 {
     double sum = 0;
-    for (int tile = 0; tile < tileCount(); ++tile)
-        sum += samples(tile);
+    for (int tile = 0; tile < tileCount(); ++tile) {
+        const std::uint32_t round = tileRounds()[tile];
+        sum += round == 0 || round == kBroken ? 0 : header().mean[round & 1];
+    }
     return sum / std::max(1, tileCount());
+}
+
+std::uint32_t Film::samplesAt(int x, int y) const
+{
+    const std::uint32_t round = tileRounds()[tileOf(x, y)];
+    return round == 0 || round == kBroken ? 0 : plane(round)[indexOf(x, y)];
+}
+
+std::uint32_t Film::wantedAt(int x, int y) const
+{
+    return plane(header().round)[indexOf(x, y)];
+}
+
+std::uint32_t* Film::goals() const
+{
+    return plane(0) + 2 * static_cast<std::size_t>(tileCount()) * kTile * kTile;
+}
+
+void Film::setGoal(const std::vector<std::uint32_t>& goal)
+{
+    header().hasGoal = 0;
+    __atomic_signal_fence(__ATOMIC_SEQ_CST);  // a goal that was half written when its process was killed does not count
+    auto wanted = goal.begin();
+    for (int row = 0; row < m_shape.regionHeight; ++row)
+        for (int column = 0; column < m_shape.regionWidth; ++column)
+            goals()[indexOf(m_shape.regionX + column, m_shape.regionY + row)] = *wanted++;
+    __atomic_signal_fence(__ATOMIC_SEQ_CST);
+    header().hasGoal = 1;
+}
+
+bool Film::goalReached() const
+{
+    if (!header().hasGoal)
+        return true;
+    if (header().round == 0)
+        return false;
+    const std::uint32_t* now = plane(header().round);
+    for (int y = m_shape.regionY; y < m_shape.regionY + m_shape.regionHeight; ++y)
+        for (int x = m_shape.regionX; x < m_shape.regionX + m_shape.regionWidth; ++x)
+            if (now[indexOf(x, y)] < goalAt(x, y))
+                return false;
+    return true;
+}
+
+void Film::beginRound(std::uint32_t most)
+{
+    const std::uint32_t round = header().round + 1;
+    std::uint32_t* const next = plane(round);
+    std::uint32_t least = kBroken;
+    double sum = 0;
+    for (int y = m_shape.regionY; y < m_shape.regionY + m_shape.regionHeight; ++y)
+        for (int x = m_shape.regionX; x < m_shape.regionX + m_shape.regionWidth; ++x) {
+            const std::size_t i = indexOf(x, y);
+            const std::uint32_t now = round > 1 ? plane(round - 1)[i] : 0;
+            next[i] = std::max(now, std::min(now + most, goals()[i]));
+            least = std::min(least, next[i]);
+            sum += next[i];
+        }
+    header().least[round & 1] = least;
+    header().mean[round & 1] = sum / (static_cast<double>(m_shape.regionWidth) * m_shape.regionHeight);
+    __atomic_signal_fence(__ATOMIC_SEQ_CST);  // the plane is whole before its round counts
+    header().round = round;
+}
+
+bool Film::tileEnded(int tile) const
+{
+    return tileRounds()[tile] == header().round;
+}
+
+bool Film::roundEnded() const
+{
+    for (int tile = 0; tile < tileCount(); ++tile)
+        if (!tileEnded(tile))
+            return false;
+    return true;
 }
 
 int Film::tileOf(int x, int y) const
@@ -197,17 +376,21 @@ int Film::tileOf(int x, int y) const
     return (y - m_shape.regionY) / kTile * m_tilesX + (x - m_shape.regionX) / kTile;
 }
 
-std::size_t Film::pixelOffset(int x, int y) const
+std::size_t Film::indexOf(int x, int y) const
 {
     const int rx = x - m_shape.regionX, ry = y - m_shape.regionY;
     const auto inTile = static_cast<std::size_t>(ry) % kTile * kTile + static_cast<std::size_t>(rx) % kTile;
-    return m_dataOffset + (static_cast<std::size_t>(tileOf(x, y)) * kTile * kTile + inTile) * m_pixelBytes;
+    return static_cast<std::size_t>(tileOf(x, y)) * kTile * kTile + inTile;
+}
+
+std::uint8_t* Film::pixel(int x, int y) const
+{
+    return m_memory + m_dataOffset + indexOf(x, y) * m_pixelBytes;
 }
 
 PixelSums& Film::sums(int x, int y, int half)
 {
-    const std::size_t halfBytes = sizeof(PixelSums) + m_shape.entries.size() * sizeof(Rgb);
-    return *reinterpret_cast<PixelSums*>(m_memory + pixelOffset(x, y) + static_cast<std::size_t>(half) * halfBytes);
+    return *reinterpret_cast<PixelSums*>(pixel(x, y) + static_cast<std::size_t>(half) * m_halfBytes);
 }
 const PixelSums& Film::sums(int x, int y, int half) const
 {
@@ -223,9 +406,27 @@ const Rgb* Film::colours(int x, int y, int half) const
     return const_cast<Film*>(this)->colours(x, y, half);
 }
 
+float* Film::squares(int x, int y)
+{
+    return reinterpret_cast<float*>(pixel(x, y) + 2 * m_halfBytes);
+}
+const float* Film::squares(int x, int y) const
+{
+    return const_cast<Film*>(this)->squares(x, y);
+}
+
+EdgeSums& Film::edge(int x, int y)
+{
+    return *reinterpret_cast<EdgeSums*>(pixel(x, y) + m_pixelBytes - sizeof(PixelId) - sizeof(EdgeSums));
+}
+const EdgeSums& Film::edge(int x, int y) const
+{
+    return const_cast<Film*>(this)->edge(x, y);
+}
+
 PixelId& Film::id(int x, int y)
 {
-    return *reinterpret_cast<PixelId*>(m_memory + pixelOffset(x, y) + m_pixelBytes - sizeof(PixelId));
+    return *reinterpret_cast<PixelId*>(pixel(x, y) + m_pixelBytes - sizeof(PixelId));
 }
 const PixelId& Film::id(int x, int y) const
 {
@@ -234,14 +435,14 @@ const PixelId& Film::id(int x, int y) const
 
 void Film::beginTile(int tile)
 {
-    counts()[tile] = kBroken;
+    tileRounds()[tile] = kBroken;
     __atomic_signal_fence(__ATOMIC_SEQ_CST);
 }
 
-void Film::endTile(int tile, std::uint32_t samples)
+void Film::endTile(int tile)
 {
     __atomic_signal_fence(__ATOMIC_SEQ_CST);
-    counts()[tile] = samples;
+    tileRounds()[tile] = header().round;
 }
 
 }  // namespace render

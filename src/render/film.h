@@ -1,9 +1,9 @@
 // The film: what a render gathers.
 //
 // Every light has a film of its own, in white at brightness 1, in two halves (samples with even and odd numbers) so that the
-// noise can be estimated; beside them coverage, albedo, normal, depth and what is seen first. Values are sums over samples;
-// each tile knows how many. A film can live in a file: then the file itself is the checkpoint, a render that was stopped or
-// killed goes on from it, and the system keeps in memory what fits.
+// noise can be estimated; beside them coverage, what is seen first, and guides for noise reduction. Values are sums over samples.
+// Pixels are exposed in rounds: first it is written down how many samples each pixel is to have, then tile by tile is exposed. A film can live in a file: then the file itself is the checkpoint, a render that was stopped or killed goes on from it and
+// ends in the same bytes, and the system keeps in memory what fits.
 #pragma once
 
 #include <cstdint>
@@ -24,6 +24,7 @@ struct FilmShape {
     int regionX = 0, regionY = 0;                    // the part that is rendered, px from the upper left
     int regionWidth = 0, regionHeight = 0;
     std::vector<std::string> entries;                // names of the lights
+    float reach = 1000;                              // pt: how far is far, for the guides
 
     bool operator==(const FilmShape&) const = default;
 };
@@ -32,7 +33,19 @@ struct FilmShape {
 struct PixelSums {
     float alpha = 0;
     Vec3f albedo, normal;
-    float depth = 0;  // pt from the viewer, summed over samples that hit something
+    float depth = 0;        // pt from the viewer, summed over samples that hit something
+    // The same of the first rough thing, seen through at most two mirrors; its distance d along the path as d / (d + reach).
+    Vec3f mirrorAlbedo, mirrorNormal;
+    float mirrorDepth = 0;
+    float open = 0;         // share of the lights that nothing hides from the first hit
+};
+
+// More first hits of a pixel that shows an edge: what is at an edge is known better than its light is.
+struct EdgeSums {
+    float rays = 0;
+    float alpha = 0;
+    Vec3f albedo, normal;
+    float depth = 0;  // as in PixelSums
 };
 
 // What a pixel shows first, by its first sample. Packed for the ids pass.
@@ -40,7 +53,7 @@ struct PixelId {
     std::uint16_t piece = 0;   // counted from 1; 0: ground or nothing
     std::uint16_t letter = 0;  // counted from 1
     std::uint16_t part = 0;    // solid::Part + 1; 254 wall, 255 floor, 0 nothing
-    std::uint16_t unused = 0;
+    std::uint16_t edge = 0;    // 1 when samples have shown different things
 };
 
 class Film {
@@ -49,6 +62,9 @@ public:
 
     // Bytes the film will take.
     static std::uint64_t bytesFor(const FilmShape& shape);
+
+    // What a film file holds, without opening it as a film. Errors: BadInput, CannotRead.
+    static base::Result<FilmShape> readShape(const std::string& path);
 
     // In memory. Errors: TooLarge.
     static base::Result<std::unique_ptr<Film>> create(const FilmShape& shape);
@@ -69,36 +85,55 @@ public:
         int x0, y0, x1, y1;  // px of the whole picture, end exclusive
     };
     Rect tileRect(int tile) const;
-    std::uint32_t samples(int tile) const;
-    std::uint32_t leastSamples() const;
+    std::uint32_t leastSamples() const;  // O(tiles), as the next
     double meanSamples() const;
 
     // Sums of a pixel (coordinates of the whole picture, inside the region).
     const PixelSums& sums(int x, int y, int half) const;
     const Rgb* colours(int x, int y, int half) const;  // one for each entry
+    const float* squares(int x, int y) const;          // sums of squared luminance over both halves, one for each entry
+    const EdgeSums& edge(int x, int y) const;
     const PixelId& id(int x, int y) const;
-    std::uint32_t samplesAt(int x, int y) const { return samples(tileOf(x, y)); }
+    std::uint32_t samplesAt(int x, int y) const;
+    static std::uint32_t inHalf(std::uint32_t samples, int half) { return half == 0 ? (samples + 1) / 2 : samples / 2; }
 
-    // For the renderer: one thread a tile. Between begin and end the tile counts as broken: a process that is killed there
-    // leaves a tile that starts anew.
+    // For the renderer. A goal is how many samples each pixel shall have, row by row of the region, never fewer than it has; it is set
+    // when the one before is reached. It is reached in rounds of at most `most` samples a pixel. A round begins when all tiles have
+    // ended the one before. All three O(pixels).
+    void setGoal(const std::vector<std::uint32_t>& goal);
+    bool goalReached() const;
+    void beginRound(std::uint32_t most);
+    std::uint32_t goalAt(int x, int y) const { return goals()[indexOf(x, y)]; }
+    bool roundEnded() const;
+    bool tileEnded(int tile) const;  // the round that began last
+    std::uint32_t wantedAt(int x, int y) const;
+    // One thread a tile. Between begin and end the tile counts as broken: a process that is killed there leaves a tile that starts
+    // anew.
     void beginTile(int tile);
-    void endTile(int tile, std::uint32_t samples);
+    void endTile(int tile);
     PixelSums& sums(int x, int y, int half);
     Rgb* colours(int x, int y, int half);
+    float* squares(int x, int y);
+    EdgeSums& edge(int x, int y);
     PixelId& id(int x, int y);
 
 private:
     Film(FilmShape shape, void* memory, std::uint64_t bytes);
+    struct Header;
     int tileOf(int x, int y) const;
-    std::size_t pixelOffset(int x, int y) const;
-    std::uint32_t* counts() const;
+    std::size_t indexOf(int x, int y) const;  // of a pixel in the order of tiles
+    std::uint8_t* pixel(int x, int y) const;
+    Header& header() const;
+    std::uint32_t* tileRounds() const;        // rounds that each tile has ended
+    std::uint32_t* plane(std::uint32_t round) const;  // samples after a round; the last two are kept
+    std::uint32_t* goals() const;
 
     FilmShape m_shape;
     int m_tilesX = 0, m_tilesY = 0;
-    std::size_t m_pixelBytes = 0;
+    std::size_t m_halfBytes = 0, m_pixelBytes = 0;
     std::uint8_t* m_memory = nullptr;
     std::uint64_t m_bytes = 0;
-    std::size_t m_dataOffset = 0;
+    std::size_t m_tilesOffset = 0, m_planesOffset = 0, m_dataOffset = 0;
 };
 
 }  // namespace render

@@ -23,6 +23,7 @@ struct Material {
     float metallic = 0;                // 0 to 1
     float roughness = 0.5f;            // 0 to 1, perceptual: alpha is its square
     float specular = 1;                // 0 to 1: strength of a dielectric's mirror layer
+    float emission = 0;                // light given off, in base colour: 1 is as bright as a white card in full light
 
     bool operator==(const Material&) const = default;
 };

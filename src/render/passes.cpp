@@ -3,7 +3,7 @@
 
 namespace render {
 
-picture::Passes passesFrom(const Film& film)
+picture::Passes passesFrom(const Film& film, const LightShares& shares)
 {
     const FilmShape& s = film.shape();
     picture::Passes passes;
@@ -36,7 +36,7 @@ picture::Passes passesFrom(const Film& film)
             const float scale = 1.0f / static_cast<float>(n);
             const PixelSums &a = film.sums(x, y, 0), &b = film.sums(x, y, 1);
             for (std::size_t i = 0; i < lights; ++i)
-                put3(passes[i].raster.at(c, r), (film.colours(x, y, 0)[i] + film.colours(x, y, 1)[i]) * scale);
+                put3(passes[i].raster.at(c, r), shares.entries(c, r)[i]);
             const float alpha = a.alpha + b.alpha;
             *passes[lights].raster.at(c, r) = alpha * scale;
             put3(passes[lights + 1].raster.at(c, r), (a.albedo + b.albedo) * scale);

@@ -9,6 +9,7 @@
 #include "render/camera.h"
 #include "render/flush.h"
 #include "render/integrator.h"
+#include "render/noise.h"
 
 namespace render {
 
@@ -17,12 +18,23 @@ namespace {
 using Clock = std::chrono::steady_clock;
 
 constexpr float kFilterRadius = 0.9f;    // px; a tent, drawn by importance, so that every sample counts for one pixel
+constexpr int kEdgeRays = 8;               // first hits for each sample of a pixel that shows an edge
+constexpr float kMostEdgeRays = 256;
+constexpr std::uint32_t kEdgeSeed = 0x5eed0edbu;
 constexpr std::uint32_t kLargestRound = 16;
-constexpr int kNoiseWindow = 3;          // px to each side
+constexpr std::uint32_t kLookFrom = kFullFrom;  // samples from which noise decides
+constexpr std::uint32_t kAdaptiveFrom = 16;
 
 float tent(float u)
 {
     return u < 0.5f ? std::sqrt(2 * u) - 1 : 1 - std::sqrt(2 - 2 * u);
+}
+
+// A ray through a pixel, chosen by the pixel filter.
+Ray rayThrough(const FilmShape& shape, const Camera& camera, int x, int y, Sampler& sampler)
+{
+    const auto [u, v] = sampler.next2();
+    return cameraRay(camera, (x + 0.5 + kFilterRadius * tent(u)) / shape.width, (y + 0.5 + kFilterRadius * tent(v)) / shape.height);
 }
 
 void addSample(Film& film, int x, int y, std::uint32_t sample, const PathResult& path)
@@ -30,42 +42,82 @@ void addSample(Film& film, int x, int y, std::uint32_t sample, const PathResult&
     const int half = static_cast<int>(sample & 1);
     PixelSums& sums = film.sums(x, y, half);
     Rgb* colours = film.colours(x, y, half);
-    for (std::size_t i = 0; i < path.entries.size(); ++i)
+    float* squares = film.squares(x, y);
+    for (std::size_t i = 0; i < path.entries.size(); ++i) {
         colours[i] += path.entries[i];
-    sums.alpha += path.alpha;
-    sums.albedo += path.albedo;
-    sums.normal += path.normal;
-    sums.depth += path.depth;
+        squares[i] += luminance(path.entries[i]) * luminance(path.entries[i]);
+    }
+    const PixelSums& g = path.guides;
+    sums.alpha += g.alpha;
+    sums.albedo += g.albedo;
+    sums.normal += g.normal;
+    sums.depth += g.depth;
+    sums.mirrorAlbedo += g.mirrorAlbedo;
+    sums.mirrorNormal += g.mirrorNormal;
+    sums.mirrorDepth += g.mirrorDepth;
+    sums.open += g.open;
     if (sample == 0)
         film.id(x, y) = path.id;
+}
+
+// True when a sample shows something else than the pixel's first one, or what faces another way than those before.
+bool showsAnEdge(const Film& film, int x, int y, const PathResult& path)
+{
+    const PixelId& id = film.id(x, y);
+    if (path.id.piece != id.piece || path.id.letter != id.letter || path.id.part != id.part)
+        return true;
+    constexpr float kLike = 0.97f;  // cosine: 14 degrees
+    const Vec3f before = film.sums(x, y, 0).normal + film.sums(x, y, 1).normal;
+    return dot(path.guides.normal, before) < kLike * length(before);
 }
 
 struct Counters {
     std::atomic<std::uint64_t> rays{0}, paths{0};
 };
 
-void exposeTile(const Scene& scene, const Integrator& integrator, const RenderSettings& settings, Film& film, int tile,
-                std::uint32_t upTo, Counters& counters)
+void addEdgeRay(Film& film, int x, int y, std::uint32_t seed, const Camera& camera, const Integrator& integrator)
+{
+    EdgeSums& edge = film.edge(x, y);
+    Sampler sampler(x, y, static_cast<std::uint32_t>(edge.rays), seed ^ kEdgeSeed);
+    const PixelSums g = integrator.firstHit(rayThrough(film.shape(), camera, x, y, sampler));
+    edge.rays += 1;
+    edge.alpha += g.alpha;
+    edge.albedo += g.albedo;
+    edge.normal += g.normal;
+    edge.depth += g.depth;
+}
+
+// Takes a tile to the end of the round.
+void exposeTile(const Scene& scene, const Integrator& integrator, std::uint32_t seed, Film& film, int tile, Counters& counters)
 {
     const FlushToZero mode;
     const Film::Rect r = film.tileRect(tile);
-    const std::uint32_t from = film.samples(tile);
-    const double perX = 1.0 / film.shape().width, perY = 1.0 / film.shape().height;
     PathResult path;
-    std::uint64_t rays = 0;
-    film.beginTile(tile);
+    std::uint64_t rays = 0, paths = 0;
+    std::uint32_t from[Film::kTile * Film::kTile], *next = from;
     for (int y = r.y0; y < r.y1; ++y)
         for (int x = r.x0; x < r.x1; ++x)
-            for (std::uint32_t sample = from; sample < upTo; ++sample) {
-                Sampler sampler(x, y, sample, settings.seed);
-                const auto [u, v] = sampler.next2();
-                const Ray ray = cameraRay(scene.camera, (x + 0.5 + kFilterRadius * tent(u)) * perX, (y + 0.5 + kFilterRadius * tent(v)) * perY);
-                integrator.trace(ray, sampler, path, rays);
+            *next++ = film.samplesAt(x, y);
+    film.beginTile(tile);
+    next = from;
+    for (int y = r.y0; y < r.y1; ++y)
+        for (int x = r.x0; x < r.x1; ++x) {
+            const std::uint32_t first = *next++, end = film.wantedAt(x, y);
+            for (std::uint32_t sample = first; sample < end; ++sample) {
+                Sampler sampler(x, y, sample, seed);
+                integrator.trace(rayThrough(film.shape(), scene.camera, x, y, sampler), sampler, path, rays);
+                if (sample > 0 && !film.id(x, y).edge)
+                    film.id(x, y).edge = showsAnEdge(film, x, y, path);
                 addSample(film, x, y, sample, path);
+                if (film.id(x, y).edge)
+                    for (int k = 0; k < kEdgeRays && film.edge(x, y).rays < kMostEdgeRays; ++k)
+                        addEdgeRay(film, x, y, seed, scene.camera, integrator);
             }
-    film.endTile(tile, upTo);
+            paths += end - first;
+        }
+    film.endTile(tile);
     counters.rays += rays;
-    counters.paths += static_cast<std::uint64_t>(r.x1 - r.x0) * (r.y1 - r.y0) * (upTo - from);
+    counters.paths += paths;
 }
 
 double since(Clock::time_point start)
@@ -73,72 +125,220 @@ double since(Clock::time_point start)
     return std::chrono::duration<double>(Clock::now() - start).count();
 }
 
-std::uint32_t roundSize(std::uint32_t done, bool gentle)
+// Even goals: doubling, so that there is something to keep and to look at soon.
+std::uint32_t nextEven(std::uint32_t done, bool gentle)
 {
-    if (done < 1 || (done < 4 && gentle))
-        return 1;  // something to keep soon, should it be stopped
-    return std::clamp<std::uint32_t>(done, gentle ? 1 : 3, kLargestRound);
+    return done < 1 ? 1 : gentle ? 2 * done : std::max(4u, 2 * done);
 }
 
-// Squared standard error of every displayed pixel, in encoded units, mean of the three channels.
-std::vector<float> squaredErrors(const Film& film, const Display& display)
+// A number of each pixel, row by row of the region.
+template <class Of>
+std::vector<std::uint32_t> ofPixels(const Film& film, Of of)
 {
     const FilmShape& s = film.shape();
-    std::vector<float> errors(static_cast<std::size_t>(s.regionWidth) * s.regionHeight);
-    base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
-        std::vector<Rgb> mean(s.entries.size());
-        for (int column = 0; column < s.regionWidth; ++column) {
-            const int x = s.regionX + column, y = s.regionY + static_cast<int>(row);
-            const std::uint32_t n = film.samplesAt(x, y);
-            Rgb seen[2];
-            for (int half = 0; half < 2; ++half) {
-                const std::uint32_t count = half == 0 ? (n + 1) / 2 : n / 2;
-                if (count == 0)
-                    return;
-                const float scale = 1.0f / static_cast<float>(count);
-                for (std::size_t i = 0; i < mean.size(); ++i)
-                    mean[i] = film.colours(x, y, half)[i] * scale;
-                seen[half] = display(mean.data(), film.sums(x, y, half).alpha * scale);
-            }
-            const Rgb d = seen[0] - seen[1];
-            errors[row * static_cast<std::size_t>(s.regionWidth) + static_cast<std::size_t>(column)] = dot(d, d) / 12;
-        }
-    });
-    return errors;
+    std::vector<std::uint32_t> numbers;
+    numbers.reserve(static_cast<std::size_t>(s.regionWidth) * static_cast<std::size_t>(s.regionHeight));
+    for (int y = s.regionY; y < s.regionY + s.regionHeight; ++y)
+        for (int x = s.regionX; x < s.regionX + s.regionWidth; ++x)
+            numbers.push_back(of(x, y));
+    return numbers;
 }
+
+std::vector<std::uint32_t> samplesOf(const Film& film)
+{
+    return ofPixels(film, [&](int x, int y) { return film.samplesAt(x, y); });
+}
+
+// One render: the loop of goals and rounds, and what it knows of time and noise.
+class Exposure {
+public:
+    Exposure(const Scene& scene, const RenderSettings& settings, Film& film, const base::Progress& progress)
+        : m_scene(scene), m_settings(settings), m_stop(settings.stop), m_film(film), m_progress(progress), m_start(Clock::now()), m_tracer(scene, settings.tree),
+          m_integrator(scene, m_tracer), m_before(film.meanSamples())
+    {
+    }
+
+    RenderReport run()
+    {
+        RenderReport report;
+        report.reason = untilStopped();
+        report.seconds = since(m_start);
+        report.samples = m_film.meanSamples();
+        if (m_film.leastSamples() > 0 || report.reason != Stopped::ByRequest) {
+            if (!m_isClean)
+                cleanAtEnd(report.reason == Stopped::ByRequest);
+            report.shares = std::move(m_cleaned.shares);
+        }
+        report.noise = m_noise;
+        report.rays = m_counters.rays;
+        report.paths = m_counters.paths;
+        return report;
+    }
+
+private:
+    bool outOfTime() const { return m_stop.seconds > 0 && since(m_start) + m_cleaningSeconds >= m_stop.seconds; }
+
+    Stopped untilStopped()
+    {
+        if (m_stop.samples > 0 && m_film.leastSamples() >= m_stop.samples)
+            return Stopped::BySamples;
+        limitGoal();
+        for (;;) {
+            if (!m_film.roundEnded() && !exposeRound())
+                return m_progress.stopRequested() ? Stopped::ByRequest : Stopped::BySeconds;
+            if (m_film.leastSamples() > 0) {
+                const bool reached = m_film.goalReached();
+                if (reached && !look())
+                    return Stopped::ByRequest;
+                if (m_settings.onRound)
+                    m_settings.onRound(status());
+                if (m_stop.samples > 0 && m_film.leastSamples() >= m_stop.samples)
+                    return Stopped::BySamples;
+                if (m_stop.noise > 0 && reached && m_noise >= 0 && m_noise <= m_stop.noise)
+                    return Stopped::ByNoise;
+                if (outOfTime())
+                    return Stopped::BySeconds;
+            }
+            if (m_film.goalReached()) {
+                const std::vector<std::uint32_t> samples = samplesOf(m_film), goal = nextGoal(samples);
+                if (goal == samples)
+                    return Stopped::BySamples;  // what is still noisy has as many as it may have
+                m_film.setGoal(goal);
+            }
+            m_film.beginRound(kLargestRound);
+            m_isClean = false;
+        }
+    }
+
+    // A goal from an earlier run may lie beyond this one's.
+    void limitGoal()
+    {
+        if (m_stop.samples == 0 || m_film.goalReached())
+            return;
+        std::vector<std::uint32_t> goals = ofPixels(m_film, [&](int x, int y) { return m_film.goalAt(x, y); });
+        const std::vector<std::uint32_t> samples = samplesOf(m_film);
+        for (std::size_t i = 0; i < goals.size(); ++i)
+            goals[i] = std::max(samples[i], std::min(goals[i], m_stop.samples));
+        m_film.setGoal(goals);
+    }
+
+    std::vector<std::uint32_t> nextGoal(std::vector<std::uint32_t> samples) const
+    {
+        const std::uint32_t most = m_stop.samples > 0 ? m_stop.samples : ~0u;
+        if (m_stop.noise > 0 && m_errors.size() == samples.size() && m_film.leastSamples() >= kAdaptiveFrom) {
+            const FilmShape& s = m_film.shape();
+            return goalFor(m_stop.noise, samples, most, m_errors, s.regionWidth, s.regionHeight);
+        } else {
+            const std::uint32_t even = std::min(most, nextEven(m_film.leastSamples(), m_settings.gentle || m_stop.seconds > 0));
+            for (std::uint32_t& n : samples)
+                n = std::max(n, even);
+        }
+        return samples;
+    }
+
+    // False when it did not come to the end.
+    bool exposeRound()
+    {
+        const std::uint32_t done = m_film.leastSamples();
+        const double doneMean = m_film.meanSamples();
+        std::atomic<int> finished{0};
+        std::atomic<bool> whole{true};
+        base::parallelFor(static_cast<std::size_t>(m_film.tileCount()), [&](std::size_t index) {
+            const int tile = static_cast<int>(index);
+            if (m_film.tileEnded(tile))
+                return;
+            if (m_progress.stopRequested() || (done >= 1 && outOfTime())) {
+                whole = false;
+                return;
+            }
+            exposeTile(m_scene, m_integrator, m_settings.seed, m_film, tile, m_counters);
+            const double round = static_cast<double>(++finished) / m_film.tileCount();
+            if (m_stop.samples > 0 && m_stop.noise <= 0)
+                m_progress.set(std::min(1.0, (doneMean + round * kLargestRound) / m_stop.samples));
+        });
+        return whole;
+    }
+
+    // The picture at a goal: cleaned when it will be looked at or decides something. False when stopped meanwhile.
+    bool look()
+    {
+        const bool canSee = m_settings.viewing.shown != nullptr;
+        const bool decides = canSee && m_stop.noise > 0 && m_film.leastSamples() >= kLookFrom;
+        if (!decides && !m_settings.onPicture && !(canSee && m_settings.onRound && m_film.leastSamples() == kLookFrom))
+            return true;
+        if (!clean(m_settings.denoise, m_progress))
+            return false;
+        if (m_settings.onPicture)
+            m_settings.onPicture(status(), m_cleaned.shares);
+        return true;
+    }
+
+    bool clean(Denoise form, const base::Progress& progress)
+    {
+        const Clock::time_point start = Clock::now();
+        auto cleaned = denoise(m_film, {form, m_settings.viewing.desk}, base::Progress(progress.stopToken()));
+        if (!cleaned)
+            return false;
+        m_cleaned = std::move(*cleaned);
+        m_isClean = form == m_settings.denoise;
+        m_errors.clear();
+        if (m_settings.viewing.shown && m_film.leastSamples() >= 2 && m_cleaned.form != Denoise::Fast) {
+            m_errors = squaredErrors(m_cleaned, m_settings.viewing);
+            m_noise = noiseFrom(m_errors);
+        }
+        m_cleaningSeconds = since(start);
+        return true;
+    }
+
+    void cleanAtEnd(bool quickly)
+    {
+        (void)clean(quickly && m_settings.denoise == Denoise::Full ? Denoise::Fast : m_settings.denoise, {});
+    }
+
+    RoundStatus status()
+    {
+        RoundStatus status{m_film.meanSamples(), m_noise, -1};
+        const double rate = (status.samples - m_before) / std::max(1e-6, since(m_start));
+        double left = m_stop.samples > 0 ? (m_stop.samples - status.samples) / rate : 1e30;
+        if (m_stop.noise > 0 && !m_errors.empty()) {
+            const double wanted = m_stop.noise * m_stop.noise / (255.0 * 255.0);
+            double more = 0;
+            if (m_film.leastSamples() >= kAdaptiveFrom / 2)
+                for (const float e : m_errors)
+                    more += std::max(0.0, static_cast<double>(e) / wanted - 1);
+            left = std::min(left, more / static_cast<double>(m_errors.size()) * status.samples / rate + m_cleaningSeconds);
+        }
+        if (m_stop.seconds > 0)
+            left = std::min(left, m_stop.seconds - since(m_start));
+        status.secondsLeft = left < 1e29 ? std::max(0.0, left) : -1;
+        if (m_stop.noise > 0 && status.secondsLeft >= 0)
+            m_progress.set(since(m_start) / std::max(1e-6, since(m_start) + status.secondsLeft));
+        return status;
+    }
+
+    const Scene& m_scene;
+    const RenderSettings& m_settings;
+    const StopRule m_stop;
+    Film& m_film;
+    const base::Progress& m_progress;
+    const Clock::time_point m_start;
+    const Tracer m_tracer;
+    const Integrator m_integrator;
+    const double m_before;  // samples when it began
+    Counters m_counters;
+    Cleaned m_cleaned;
+    bool m_isClean = false;         // m_cleaned is of the film as it stands, in the wanted form
+    std::vector<float> m_errors;    // of m_cleaned
+    double m_noise = -1;
+    double m_cleaningSeconds = 0;   // the last noise reduction took
+};
 
 }  // namespace
 
-double estimateNoise(const Film& film, const Display& display)
+double estimateNoise(const Film& film, const Cleaned& cleaned, const Viewing& viewing)
 {
-    if (film.leastSamples() < 2 || !display)
-        return -1;
-    const int w = film.shape().regionWidth, h = film.shape().regionHeight;
-    const std::vector<float> errors = squaredErrors(film, display);
-    // Box means by running sums, rows then columns.
-    std::vector<float> rows(errors.size()), means(errors.size());
-    base::parallelFor(static_cast<std::size_t>(h), [&](std::size_t y) {
-        const float* in = errors.data() + y * static_cast<std::size_t>(w);
-        for (int x = 0; x < w; ++x) {
-            float sum = 0;
-            const int a = std::max(0, x - kNoiseWindow), b = std::min(w - 1, x + kNoiseWindow);
-            for (int i = a; i <= b; ++i)
-                sum += in[i];
-            rows[y * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)] = sum / static_cast<float>(b - a + 1);
-        }
-    });
-    base::parallelFor(static_cast<std::size_t>(h), [&](std::size_t y) {
-        const int a = std::max(0, static_cast<int>(y) - kNoiseWindow), b = std::min(h - 1, static_cast<int>(y) + kNoiseWindow);
-        for (int x = 0; x < w; ++x) {
-            float sum = 0;
-            for (int i = a; i <= b; ++i)
-                sum += rows[static_cast<std::size_t>(i) * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)];
-            means[y * static_cast<std::size_t>(w) + static_cast<std::size_t>(x)] = sum / static_cast<float>(b - a + 1);
-        }
-    });
-    const auto rank = means.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(means.size() - 1) * 0.95);
-    std::nth_element(means.begin(), rank, means.end());
-    return 255 * std::sqrt(static_cast<double>(*rank));
+    const bool isKnown = film.leastSamples() >= 2 && viewing.shown && cleaned.form != Denoise::Fast;
+    return isKnown ? noiseFrom(squaredErrors(cleaned, viewing)) : -1;
 }
 
 base::Result<RenderReport> render(const Scene& scene, const RenderSettings& settings, Film& film, const base::Progress& progress)
@@ -146,65 +346,7 @@ base::Result<RenderReport> render(const Scene& scene, const RenderSettings& sett
     const StopRule& stop = settings.stop;
     if (stop.samples == 0 && stop.seconds <= 0 && stop.noise <= 0)
         return base::fail(base::ErrorCode::BadUsage, "Say when the render should stop: samples, seconds or noise");
-    const Clock::time_point start = Clock::now();
-    const Tracer tracer(scene, settings.tree);
-    const Integrator integrator(scene, tracer);
-    Counters counters;
-    RenderReport report;
-    const double samplesBefore = film.meanSamples();
-
-    const auto outOfTime = [&] { return stop.seconds > 0 && since(start) >= stop.seconds; };
-    for (;;) {
-        const std::uint32_t done = film.leastSamples();
-        if (stop.samples > 0 && done >= stop.samples) {
-            report.reason = Stopped::BySamples;
-            break;
-        }
-        std::uint32_t upTo = done + roundSize(done, settings.gentle || stop.seconds > 0);
-        if (stop.samples > 0)
-            upTo = std::min(upTo, stop.samples);
-        std::atomic<int> finished{0};
-        base::parallelFor(static_cast<std::size_t>(film.tileCount()), [&](std::size_t tile) {
-            if (progress.stopRequested() || (done >= 1 && outOfTime()) || film.samples(static_cast<int>(tile)) >= upTo)
-                return;
-            exposeTile(scene, integrator, settings, film, static_cast<int>(tile), upTo, counters);
-            const double round = static_cast<double>(++finished) / film.tileCount();
-            if (stop.samples > 0)
-                progress.set((done + round * (upTo - done)) / stop.samples);
-        });
-        if (progress.stopRequested() || outOfTime()) {
-            report.reason = progress.stopRequested() ? Stopped::ByRequest : Stopped::BySeconds;
-            break;
-        }
-        RoundStatus status;
-        status.samples = film.meanSamples();
-        if (settings.display && upTo >= 4 && (stop.noise > 0 || settings.onRound))
-            report.noise = status.noise = estimateNoise(film, settings.display);
-        const double rate = (status.samples - samplesBefore) / std::max(1e-6, since(start));
-        double left = stop.samples > 0 ? (stop.samples - status.samples) / rate : 1e30;
-        if (stop.seconds > 0)
-            left = std::min(left, stop.seconds - since(start));
-        if (stop.noise > 0 && status.noise > 0) {
-            const double needed = status.samples * (status.noise * status.noise / (stop.noise * stop.noise));
-            left = std::min(left, std::max(0.0, needed - status.samples) / rate);
-            if (stop.samples == 0)
-                progress.set(status.samples / std::max(needed, status.samples));
-        }
-        status.secondsLeft = left < 1e29 ? left : -1;
-        if (settings.onRound)
-            settings.onRound(status);
-        if (stop.noise > 0 && status.noise >= 0 && status.noise <= stop.noise) {
-            report.reason = Stopped::ByNoise;
-            break;
-        }
-    }
-    if (settings.display)
-        report.noise = estimateNoise(film, settings.display);
-    report.rays = counters.rays;
-    report.paths = counters.paths;
-    report.seconds = since(start);
-    report.samples = film.meanSamples();
-    return report;
+    return Exposure(scene, settings, film, progress).run();
 }
 
 }  // namespace render

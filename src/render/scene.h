@@ -71,12 +71,13 @@ struct Scene {
     Ground ground;
     bool surroundings = true;           // white, radiance 1 from everywhere
     std::vector<Light> lights;
-    std::vector<std::string> entries;   // names of the films: the surroundings first, if there are any, then the lights
+    bool emissive = false;              // materials that give off light do so
+    std::vector<std::string> entries;   // names of the films: surroundings, emissive materials, as far as there are any; then the lights
     Camera camera;
     double foldZ = 0;                   // level parallel view: where the floor is folded down, see ground.h
-    // Two settings that calm bright specks and are not exact; 0 switches them off.
-    float causticRoughness = 0.5f;      // mirrors look at least this rough to light that was scattered before
-    float brightestBounce = 6;          // most that one sample adds after its first bounce, in white cards
+    // Not exact: mirrors look at least this rough to light that was scattered before, so that a small bright light seen by way of
+    // a mirror makes no specks. Energy is kept. 0 switches it off.
+    float causticRoughness = 0;
 };
 
 }  // namespace render

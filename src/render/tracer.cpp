@@ -180,8 +180,7 @@ void Tracer::fillBodyHit(const OnBody& met, Hit& hit) const
     const auto turn = [&](Vec3f w) { return normalized(right * w.x + up * w.y + out * w.z); };
     hit.body = static_cast<int>(geometry);
     hit.triangle = triangle;
-    const PartMaterials& materials = placed.letterMaterials.empty() ? placed.materials : placed.letterMaterials[body.letters[triangle]];
-    hit.material = hit.materialTo = materials[static_cast<std::size_t>(body.parts[triangle])];
+    hit.material = hit.materialTo = materialOf(placed, triangle);
     hit.blend = 0;
     hit.shading = turn(shading);
     hit.geometric = dot(geometric, geometric) > 0 ? turn(geometric) : hit.shading;

@@ -85,6 +85,14 @@ private:
     std::size_t m_triangles = 0;
 };
 
+// Index into Scene::materials of a body's triangle.
+inline int materialOf(const PlacedBody& placed, std::uint32_t triangle)
+{
+    const solid::Body& body = *placed.body;
+    const PartMaterials& materials = placed.letterMaterials.empty() ? placed.materials : placed.letterMaterials[body.letters[triangle]];
+    return materials[static_cast<std::size_t>(body.parts[triangle])];
+}
+
 // A ray's start moved off a surface along its normal, by as much as float rounding at that place needs.
 Vec3f offsetPoint(Vec3f point, Vec3f normal);
 

@@ -30,6 +30,7 @@ base::Result<Final> read(const fs::path& folder)
         s.heightPx = j.at("heightPx");
         s.transparent = j.at("transparent");
         s.bits = j.at("bits");
+        s.denoise = j.at("denoise").get<bool>() ? render::Denoise::Full : render::Denoise::Off;
         s.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
         s.seed = j.at("seed");
         s.out = j.at("out");
@@ -87,7 +88,7 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
 base::Result<void> FinalStore::update(const Final& f) const
 {
     const FinalSettings& s = f.settings;
-    const Json j = {{"widthPx", s.widthPx}, {"heightPx", s.heightPx}, {"transparent", s.transparent}, {"bits", s.bits},
+    const Json j = {{"widthPx", s.widthPx}, {"heightPx", s.heightPx}, {"transparent", s.transparent}, {"bits", s.bits}, {"denoise", s.denoise != render::Denoise::Off},
                     {"stopSamples", s.stop.samples}, {"stopSeconds", s.stop.seconds}, {"stopNoise", s.stop.noise}, {"seed", s.seed},
                     {"out", s.out}, {"samples", f.samples}, {"seconds", f.seconds}, {"finished", f.finished}};
     const std::string text = j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
@@ -112,6 +113,14 @@ void FinalStore::remove(const std::string& folder) const
     std::error_code error;
     if (fs::path(folder).parent_path() == fs::path(m_folder))
         fs::remove_all(folder, error);
+}
+
+void FinalStore::makeRoom(const std::string& newest) const
+{
+    std::uint64_t bytes = 0;
+    for (const Final& f : all())
+        if (f.finished && (bytes += bytesOf(f)) > kMostBytes && f.folder != newest)
+            remove(f.folder);
 }
 
 std::uint64_t FinalStore::bytesOf(const Final& f)

@@ -18,6 +18,7 @@ struct FinalSettings {
     render::StopRule stop;
     std::uint32_t seed = 0;
     std::string out;            // path of the .png or .exr
+    render::Denoise denoise = render::Denoise::Full;
 
     bool operator==(const FinalSettings&) const = default;
 };
@@ -46,6 +47,9 @@ public:
     // All finals that can be read, newest first.
     std::vector<Final> all() const;
     void remove(const std::string& folder) const;
+    // Finished ones are kept, newest first, as far as all together take kMostBytes; but always `newest`.
+    static constexpr std::uint64_t kMostBytes = 8ull << 30;
+    void makeRoom(const std::string& newest) const;
     // Bytes that a final takes on disk.
     static std::uint64_t bytesOf(const Final& final);
 

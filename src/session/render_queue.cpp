@@ -23,6 +23,14 @@ std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::
     return std::make_shared<const picture::Raster<std::uint8_t>>(finish::to8Bits(encoded));
 }
 
+finish::DevelopSettings developOf(const LiveRequest& request, const std::vector<std::string>& entries)
+{
+    finish::DevelopSettings settings = work::developSettingsOf(request.work, false);
+    if (request.desk)
+        settings.desk = request.desk->factorsFor(entries);
+    return settings;
+}
+
 std::string finalKey(const Final& f)
 {
     return files::filmKey(f.work, f.settings.seed);
@@ -38,12 +46,13 @@ struct RenderQueue::Live {
     finish::DevelopSettings develop;
     render::FilmShape shape;
     std::unique_ptr<render::Film> film;
+    render::LightShares shares;  // of the film as it was last shown
     std::shared_ptr<const picture::Raster<render::PixelId>> ids;
     bool ready = false;  // the draft was made
     bool finished = false;
     double samples = 0;
+    render::RoundStatus status;  // as it was last shown
 
-    base::Rgb display(const base::Rgb* entries, float alpha) const { return finish::developed(entries, alpha, develop); }
     // Only desk and finish differ: what was exposed is developed in another way.
     bool keepsFilmFor(const LiveRequest& next) const
     {
@@ -52,7 +61,7 @@ struct RenderQueue::Live {
                    (!next.part || (request.part->x0 == next.part->x0 && request.part->y0 == next.part->y0 && request.part->x1 == next.part->x1 &&
                                    request.part->y1 == next.part->y1));
         };
-        return ready && samples >= kFirstShown && request.widthPx == next.widthPx && request.heightPx == next.heightPx && samePart() &&
+        return ready && !shares.values.empty() && request.widthPx == next.widthPx && request.heightPx == next.heightPx && samePart() &&
                request.seed == next.seed && work::exposureOf(request.work) == work::exposureOf(next.work);
     }
 };
@@ -134,13 +143,14 @@ void RenderQueue::run(std::stop_token stop)
         m_current = {};
         if (m_next) {
             const bool keepsFilm = m_live && m_live->keepsFilmFor(*m_next);
+            const LiveRequest before = m_live ? std::move(m_live->request) : LiveRequest{};
             if (!keepsFilm)
                 m_live = std::make_unique<Live>();
             m_live->request = std::move(*m_next);
             m_live->number = m_lastNumber;
             m_next.reset();
             lock.unlock();
-            keepsFilm ? mixAnew(*m_live) : draft(*m_live);
+            keepsFilm ? mixAnew(*m_live, before) : draft(*m_live);
             continue;
         }
         if (liveCanGoOn()) {
@@ -190,7 +200,7 @@ void RenderQueue::draft(Live& live)
     if (!bodies)
         return fail(bodies.error());
     live.scene = work::makeScene(r.work, *bodies);
-    live.develop = work::developSettingsOf(r.work, false);
+    live.develop = developOf(r, live.scene.entries);
     work::StillSettings settings;
     settings.widthPx = r.widthPx;
     settings.heightPx = r.heightPx;
@@ -225,22 +235,28 @@ void RenderQueue::draft(Live& live)
     live.ready = true;
 }
 
-void RenderQueue::mixAnew(Live& live)
+void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
 {
     std::this_thread::sleep_for(m_slow);
-    live.develop = work::developSettingsOf(live.request.work, false);
+    live.develop = developOf(live.request, live.shape.entries);
     live.stage = std::make_shared<Stage>(Stage{live.request.work, live.stage->bodies, live.stage->camera});
-    live.finished = false;  // the stop rule speaks of what is seen
-    showFilm(live, {live.samples, -1, -1}, false, false);
+    if (live.request.denoise != before.denoise)
+        live.shares = std::move(render::denoise(*live.film, {live.request.denoise, finish::viewingOf(live.develop).desk}, {})->shares);
+    // The stop rule speaks of what is seen, but not of a moment's comparing.
+    const bool onlyCompares = live.request.asGathered != before.asGathered && live.request.stop == before.stop && live.request.desk == before.desk &&
+                              live.request.denoise == before.denoise && live.request.work == before.work;
+    live.finished = live.finished && onlyCompares;
+    showFilm(live, live.finished ? live.status : render::RoundStatus{live.samples, -1, -1}, live.finished, false);
 }
 
 void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits)
 {
     live.samples = status.samples;
+    live.status = status;
     LiveFrame frame;
-    frame.picture = shared8Bits(finish::develop(*live.film, live.develop));
+    frame.picture = shared8Bits(finish::develop(live.request.asGathered ? render::sharesOf(*live.film) : live.shares, live.develop));
     if (live.request.marksClipped)
-        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(*live.film, live.develop));
+        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, live.develop));
     frame.status = status;
     frame.finished = finished;
     frame.waits = waits;
@@ -267,20 +283,23 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
     settings.seed = live.request.seed;
     settings.gentle = true;
     settings.tree = m_tree;
-    settings.display = [&](const base::Rgb* entries, float alpha) { return live.display(entries, alpha); };
-    settings.onRound = [&](const render::RoundStatus& status) {
-        live.samples = status.samples;
-        if (status.samples >= kFirstShown)
-            showFilm(live, status, false, false);
+    settings.viewing = finish::viewingOf(live.develop);
+    settings.denoise = live.request.denoise;
+    settings.onPicture = [&](const render::RoundStatus& status, const render::LightShares& shares) {
+        if (status.samples < kFirstShown)
+            return;
+        live.shares = shares;
+        showFilm(live, status, false, false);
     };
     std::stop_token interrupted;
     {
         const std::lock_guard lock(m_mutex);
         interrupted = m_current.get_token();
     }
-    const auto report = render::render(live.scene, settings, *live.film, base::Progress(interrupted));
+    auto report = render::render(live.scene, settings, *live.film, base::Progress(interrupted));
     if (!report || report->reason == render::Stopped::ByRequest)
         return;
+    live.shares = std::move(report->shares);
     const bool waits = besideFinal && report->reason == render::Stopped::BySamples && report->samples < live.request.stop.samples;
     live.finished = !waits;
     showFilm(live, {report->samples, report->noise, 0}, live.finished, waits);
@@ -306,8 +325,9 @@ void RenderQueue::expose(Running& running)
     settings.transparent = f.settings.transparent;
     settings.filmPath = f.filmPath();
     settings.filmKey = finalKey(f);
+    settings.denoise = f.settings.denoise;
     settings.developStopped = false;
-    settings.onRound = [&](const render::RoundStatus& status, const work::Still&) {
+    settings.onRound = [&](const render::RoundStatus& status) {
         running.status = status;
         f.samples = status.samples;
         (void)m_store.update(f);  // only what is shown after a kill; the film itself is the checkpoint
@@ -354,10 +374,7 @@ void RenderQueue::expose(Running& running)
         f.finished = true;
         if (auto kept = m_store.update(f); !kept)
             error = kept.error();
-        // One finished film is kept, so that the same export again needs no rendering.
-        for (const Final& other : m_store.all())
-            if (other.finished && other.folder != f.folder)
-                m_store.remove(other.folder);
+        m_store.makeRoom(f.folder);
     }
     std::unique_ptr<Running> done;
     {
@@ -383,6 +400,7 @@ void RenderQueue::saveStopped(Running& running)
         settings.transparent = f.settings.transparent;
         settings.filmPath = f.filmPath();
         settings.filmKey = finalKey(f);
+        settings.denoise = f.settings.denoise;
         auto still = work::makeStill(f.work, settings, m_cache, {});
         if (!still) {
             error = still.error();

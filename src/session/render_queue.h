@@ -18,6 +18,7 @@
 #include "picture/raster.h"
 #include "render/draft.h"
 #include "session/finals.h"
+#include "work/light_desk.h"
 #include "work/make_still.h"
 
 namespace session {
@@ -35,6 +36,9 @@ struct LiveRequest {
     std::optional<render::Film::Rect> part;  // only this is rendered
     render::StopRule stop{256, 0, 1.5};
     std::uint32_t seed = 0;
+    render::Denoise denoise = render::Denoise::Full;
+    std::optional<work::LightDesk> desk;     // seen instead of the work's own brightness and colours
+    bool asGathered = false;    // shown without noise reduction, for comparing; nothing else changes
     bool marksClipped = false;  // frames say which pixels are too bright to be shown
 };
 
@@ -92,7 +96,7 @@ private:
     struct Running;  // a final in the queue
     void run(std::stop_token stop);
     void draft(Live& live);
-    void mixAnew(Live& live);
+    void mixAnew(Live& live, const LiveRequest& before);
     void sharpen(Live& live, bool besideFinal);
     void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
     void expose(Running& running);

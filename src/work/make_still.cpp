@@ -34,6 +34,7 @@ base::Result<render::FilmShape> filmShapeFor(const render::Scene& scene, const S
     shape.width = settings.widthPx > 0 ? settings.widthPx : sheet.widthPx();
     shape.height = settings.heightPx > 0 ? settings.heightPx : sheet.heightPx();
     shape.entries = scene.entries;
+    shape.reach = static_cast<float>(scene.camera.frameWidth);
     if (shape.width > kLargestSide || shape.height > kLargestSide)
         return base::fail(base::ErrorCode::TooLarge, fmt::format("{} x {} px is too large; a side may have {} px at most", shape.width, shape.height, kLargestSide));
     const render::Film::Rect r = settings.hasRegion ? settings.region : render::Film::Rect{0, 0, shape.width, shape.height};
@@ -96,18 +97,40 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
     render::RenderSettings renderSettings;
     renderSettings.stop = settings.stop;
     renderSettings.seed = settings.seed;
-    renderSettings.gentle = settings.gentle;
-    renderSettings.display = [&](const base::Rgb* entries, float alpha) { return finish::developed(entries, alpha, still.develop); };
-    if (settings.onRound)
-        renderSettings.onRound = [&](const render::RoundStatus& status) { settings.onRound(status, still); };
+    renderSettings.viewing = finish::viewingOf(still.develop);
+    renderSettings.denoise = settings.denoise;
+    renderSettings.onRound = settings.onRound;
     auto report = render::render(scene, renderSettings, *still.film, progress.split(0.02, 1));
     if (!report)
         return tl::unexpected<base::Error>(report.error());
     if (still.film->leastSamples() == 0)
         return base::fail(base::ErrorCode::Stopped, "Stopped before the first picture was there");
     if (settings.developStopped || report->reason != render::Stopped::ByRequest)
-        still.picture = finish::develop(*still.film, still.develop);
-    still.report = *report;
+        still.picture = finish::develop(report->shares, still.develop);
+    still.shares = std::move(report->shares);
+    still.report = std::move(*report);
+    return still;
+}
+
+base::Result<Still> developFilm(const Work& work, const StillSettings& settings, const base::Progress& progress)
+{
+    const auto shape = render::Film::readShape(settings.filmPath);
+    if (!shape)
+        return tl::unexpected<base::Error>(shape.error());
+    auto film = render::Film::openFile(*shape, settings.filmPath, settings.filmKey);
+    if (!film)
+        return tl::unexpected<base::Error>(film.error());
+    Still still;
+    still.film = std::move(*film);
+    still.develop = developSettingsOf(work, settings.transparent);
+    if (still.film->leastSamples() == 0)
+        return base::fail(base::ErrorCode::BadInput, "The film is not exposed yet; go on with its render first", settings.filmPath);
+    auto cleaned = render::denoise(*still.film, {settings.denoise, finish::viewingOf(still.develop).desk}, progress);
+    if (!cleaned)
+        return tl::unexpected<base::Error>(cleaned.error());
+    still.shares = std::move(cleaned->shares);
+    still.report.samples = still.film->meanSamples();
+    still.picture = finish::develop(still.shares, still.develop);
     return still;
 }
 

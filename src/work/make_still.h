@@ -18,14 +18,14 @@ struct StillSettings {
     std::string filmPath;              // keep the film in this file and go on from it; empty: in memory
     std::string filmKey;               // names work and settings for the film file
     std::uint64_t memoryBudget = 0;    // bytes for all of it; a film that does not fit goes to disk. 0: what the machine can give
-    bool gentle = false;               // first rounds of one sample, for a live picture
+    render::Denoise denoise = render::Denoise::Full;
     bool developStopped = true;        // false: a render that was stopped has no picture, only its film
-    // After every round, on the calling thread; the still has film, desk and notes, but no picture yet.
-    std::function<void(const render::RoundStatus&, const struct Still&)> onRound;
+    std::function<void(const render::RoundStatus&)> onRound;  // after every round, on the calling thread
 };
 
 struct Still {
     std::unique_ptr<render::Film> film;
+    render::LightShares shares;        // of the region, cleaned as wished
     finish::DevelopSettings develop;
     picture::Raster<float> picture;    // encoded sRGB of the region, 3 or 4 channels
     render::RenderReport report;
@@ -35,6 +35,10 @@ struct Still {
 // Errors: BadInput (size, region, pieces), TooLarge with the number of bytes when film and picture cannot fit into memory,
 // Stopped when nothing was rendered yet.
 base::Result<Still> makeStill(const Work& work, const StillSettings& settings, Cache& cache, const base::Progress& progress);
+
+// A still from a film file that is there, as far as it is exposed; of the settings it takes filmPath, filmKey, denoise and transparent.
+// Errors: BadInput when the file is no film of this key, CannotRead, Stopped.
+base::Result<Still> developFilm(const Work& work, const StillSettings& settings, const base::Progress& progress);
 
 // The film's shape for a work at a size. Errors: BadInput.
 base::Result<render::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings);

@@ -95,6 +95,19 @@ std::map<std::string, float> steeringOf(const Work& work)
 
 }  // namespace
 
+bool isEmissive(const Work& work)
+{
+    const auto emits = [](const MaterialSet& set) {
+        return set.piece.emission > 0 || std::any_of(set.parts.begin(), set.parts.end(), [](const auto& part) { return part.second.emission > 0; });
+    };
+    return std::any_of(work.pieces.items.begin(), work.pieces.items.end(), [&](const auto& item) {
+        const Piece& piece = item.second;
+        return !piece.hidden && (emits(piece.material) || std::any_of(piece.letters.begin(), piece.letters.end(), [&](const auto& own) {
+                                     return own.second.material && emits(*own.second.material);
+                                 }));
+    });
+}
+
 render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
 {
     const View& view = work.view;
@@ -154,7 +167,10 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
 
     scene.surroundings = work.surroundings.on;
     if (scene.surroundings)
-        scene.entries.push_back("surroundings");
+        scene.entries.push_back(kSurroundingsEntry);
+    scene.emissive = isEmissive(work);
+    if (scene.emissive)
+        scene.entries.push_back(kEmissiveEntry);
     const auto steering = steeringOf(work);
     for (const std::string& id : work.lights.order)
         if (const Light& light = work.lights.items.at(id); light.on) {
@@ -179,6 +195,7 @@ Work exposureOf(const Work& work)
     exposed.ground.backdrop = {};
     exposed.surroundings = {};
     exposed.surroundings.on = work.surroundings.on;
+    exposed.emissive = {};
     const auto steering = steeringOf(work);
     for (auto& [id, light] : exposed.lights.items) {
         light.name.clear();
@@ -203,6 +220,8 @@ finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)
     finish::DevelopSettings settings;
     if (work.surroundings.on)
         settings.desk.push_back(work.surroundings.factor());
+    if (isEmissive(work))
+        settings.desk.push_back(work.emissive.factor());
     for (const std::string& id : work.lights.order)
         if (const Light& light = work.lights.items.at(id); light.on)
             settings.desk.push_back(light.factor());

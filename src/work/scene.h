@@ -7,10 +7,17 @@
 
 namespace work {
 
+// The film entries that are no lights; those have their ids as names.
+inline constexpr const char* kSurroundingsEntry = "surroundings";
+inline constexpr const char* kEmissiveEntry = "emissive";
+
 render::Camera cameraOf(const Work& work, const WorkBodies& bodies);
 render::Light lightOf(const Light& light);
 
-// The scene of the sheet. Lights and surroundings that are off have no entry.
+// True when a piece that is seen has a material that gives off light.
+bool isEmissive(const Work& work);
+
+// The scene of the sheet. Lights and surroundings that are off have no entry, nor have materials when none gives off light.
 render::Scene makeScene(const Work& work, const WorkBodies& bodies);
 
 // The work as far as its film depends on it: what only desk, finish and window need is at its usual value, and of the lights'

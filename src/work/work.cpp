@@ -45,6 +45,11 @@ const MaterialSet& Piece::materialOf(const std::string& letter) const
     return own != letters.end() && own->second.material ? *own->second.material : material;
 }
 
+Rgb Emissive::factor() const
+{
+    return colour * static_cast<float>(std::exp2(stops));
+}
+
 Rgb Surroundings::factor() const
 {
     return colour * static_cast<float>(std::exp2(stops));

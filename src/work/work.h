@@ -183,6 +183,15 @@ struct Surroundings {
     Rgb factor() const;
 };
 
+// The light of all materials that give some off, at the desk.
+struct Emissive {
+    Rgb colour{1, 1, 1};
+    double stops = 0;
+
+    bool operator==(const Emissive&) const = default;
+    Rgb factor() const;
+};
+
 struct Finish {
     double exposure = 0;  // stops
     picture::ViewTransform viewTransform = picture::ViewTransform::TrueColour;
@@ -231,9 +240,10 @@ struct Work {
     Ordered<SavedView> views;
     Ordered<Swatch> swatches;
     Surroundings surroundings;
+    Emissive emissive;
     Ordered<Light> lights;
     Finish finish;
-    render::StopRule final{256, 0, 0};
+    render::StopRule final{1024, 0, 1.5};  // when clean
     std::map<std::string, Asset> assets;
     std::vector<std::string> meantSo;  // notices that were silenced, as noticeKey() names them
     int nextId = 1;

@@ -9,6 +9,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 #include <csignal>
+#include <random>
 
 #include "support/support.h"
 
@@ -145,6 +146,98 @@ private Q_SLOTS:
         cli({"render", path("kite.openglow"), "-o", path("s.png"), "--film", path("s.film"), "--samples", "2", "--set", "/pieces/p1/form/depthPt=3"}, &code, &errors);
         QCOMPARE(code, 1);
         QVERIFY(errors.contains("s.film"));
+    }
+
+    // Killed twenty times at any moment, the render goes on from its film each time and ends in the same picture, although it chooses
+    // by itself where samples go.
+    void killedAndGoneOnWith()
+    {
+        const QStringList command{"render", path("kite.openglow"), "--size", "160x90", "--noise", "4", "--samples", "60"};
+        int code = -1;
+        cli(command + QStringList{"-o", path("whole.png"), "--film", path("whole.film")}, &code);
+        QCOMPARE(code, 0);
+        std::mt19937 random(7);
+        int killed = 0;
+        for (int i = 0; i < 20; ++i) {
+            QProcess process;
+            process.start(m_cli, command + QStringList{"-o", path("killed.png"), "--film", path("killed.film")});
+            QVERIFY(process.waitForStarted());
+            if (!process.waitForFinished(20 + static_cast<int>(random() % 180))) {
+                process.kill();
+                process.waitForFinished();
+                ++killed;
+            }
+        }
+        QVERIFY(killed > 3);
+        cli(command + QStringList{"-o", path("killed.png"), "--film", path("killed.film")}, &code);
+        QCOMPARE(code, 0);
+        QCOMPARE(QImage(path("killed.png")), QImage(path("whole.png")));
+        QFile a(path("killed.film")), b(path("whole.film"));
+        QVERIFY(a.open(QIODevice::ReadOnly) && b.open(QIODevice::ReadOnly));
+        QVERIFY(a.readAll() == b.readAll());
+    }
+
+    // The desk mixes a film anew: like a render at those settings, and half as bright at a stop less.
+    void deskMixesAFilm()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QString film = path("desk.film");
+        cli({"render", path("kite.openglow"), "-o", path("desk0.png"), "--film", film, "--samples", "8"}, &code);
+        QCOMPARE(code, 0);
+        cli({"desk", path("kite.openglow"), film, "-o", path("desk1.png")}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QCOMPARE(QImage(path("desk1.png")), QImage(path("desk0.png")));
+
+        const QStringList warm{"--set", "/lights/l2/stops=0.3", "--set", "/lights/l2/colour=#FFE0C0", "--set", "/finish/exposure=0.5"};
+        cli(QStringList{"desk", path("kite.openglow"), film, "-o", path("desk2.png")} + warm, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        cli(QStringList{"render", path("kite.openglow"), "-o", path("desk3.png"), "--samples", "8"} + warm, &code);
+        const QImage mixed = QImage(path("desk2.png")).convertToFormat(QImage::Format_RGB888), rendered = QImage(path("desk3.png")).convertToFormat(QImage::Format_RGB888);
+        int other = 0;
+        for (int y = 0; y < mixed.height(); ++y)
+            for (int x = 0; x < 3 * mixed.width(); ++x)
+                other += std::abs(int(mixed.constScanLine(y)[x]) - int(rendered.constScanLine(y)[x])) > 1;  // dither
+        QVERIFY2(other < mixed.width() * mixed.height() / 50, qPrintable(QString::number(other)));
+
+        cli({"desk", path("kite.openglow"), film, "-o", path("solo.png"), "--solo", "l2"}, &code);
+        QCOMPARE(code, 0);
+        QVERIFY(QImage(path("solo.png")) != QImage(path("desk0.png")));
+    }
+    void deskSaysWhatItCannot_data()
+    {
+        QTest::addColumn<QStringList>("more");
+        QTest::addColumn<int>("code");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("another form") << QStringList{"--set", "/pieces/p1/form/depthPt=3"} << 1 << "render the work again";
+        QTest::newRow("a light that was off") << QStringList{"--set", "/surroundings/on=true"} << 1 << "was not rendered";
+        QTest::newRow("no such light") << QStringList{"--solo", "l77"} << 2 << "--solo";
+        QTest::newRow("another film") << QStringList{"--seed", "5"} << 1 << "dark.film";
+    }
+    void deskSaysWhatItCannot()
+    {
+        QFETCH(QStringList, more);
+        QFETCH(int, code);
+        QFETCH(QString, says);
+        int is = -1;
+        QByteArray errors;
+        if (!QFileInfo::exists(path("dark.openglow"))) {
+            QVERIFY(QFile::copy(path("kite.openglow"), path("dark.openglow")));
+            QFile json(path("work.json"));
+            QVERIFY(json.open(QIODevice::WriteOnly));
+            QByteArray text = support::run("unzip", {"-p", path("kite.openglow"), "work.json"});
+            const auto around = text.indexOf("\"surroundings\"");
+            text.replace(text.indexOf("true", around), 4, "false");
+            json.write(text);
+            json.close();
+            support::run("python3", {"-c", "import sys,zipfile as z\na=z.ZipFile(sys.argv[1]); e={n:a.read(n) for n in a.namelist()}; a.close()\ne['work.json']=open(sys.argv[2],'rb').read()\nw=z.ZipFile(sys.argv[1],'w')\n[w.writestr(n,d) for n,d in e.items()]\nw.close()", path("dark.openglow"), path("work.json")});
+            cli({"render", path("dark.openglow"), "-o", path("dark.png"), "--film", path("dark.film"), "--samples", "2", "--size", "80x45"}, &is, &errors);
+            QVERIFY2(is == 0, errors);
+        }
+        cli(QStringList{"desk", path("dark.openglow"), path("dark.film"), "-o", path("no.png")} + more, &is, &errors);
+        QCOMPARE(is, code);
+        QVERIFY2(errors.contains(says.toUtf8()), errors);
+        QVERIFY(!QFileInfo::exists(path("no.png")));
     }
 
     // A film serves for other brightness, colour and exposure: nothing is rendered again, and the still is that of a new render.

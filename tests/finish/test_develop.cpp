@@ -36,22 +36,14 @@ private Q_SLOTS:
     // White paper is not clipped, what is a stop brighter is, and what nothing covers never is.
     void clippedIsBrighterThanWhite()
     {
-        auto film = render::Film::create({3, 1, 0, 0, 3, 1, {"l1"}});
-        QVERIFY(film.has_value());
-        (*film)->beginTile(0);
-        for (int x = 0; x < 3; ++x)
-            for (int half = 0; half < 2; ++half) {
-                (*film)->colours(x, 0, half)[0] = x == 0 ? Rgb{1, 1, 1} : Rgb{0.2f, 2, 0.2f};
-                (*film)->sums(x, 0, half).alpha = x < 2 ? 1 : 0;
-            }
-        (*film)->endTile(0, 2);
+        render::LightShares shares{{3, 1, 0, 0, 3, 1, {"l1"}}, {1, 1, 1, 1, 1, 0.2f, 2, 0.2f, 0, 0.2f, 2, 0.2f}};
         DevelopSettings s;
         s.desk = {{1, 1, 1}};
-        QCOMPARE(finish::clipped(**film, s).values, (std::vector<std::uint8_t>{0, 1, 0}));
+        QCOMPARE(finish::clipped(shares, s).values, (std::vector<std::uint8_t>{0, 1, 0}));
         s.exposureStops = 1;
-        QCOMPARE(finish::clipped(**film, s).values, (std::vector<std::uint8_t>{1, 1, 0}));
+        QCOMPARE(finish::clipped(shares, s).values, (std::vector<std::uint8_t>{1, 1, 0}));
         s.exposureStops = -2;
-        QCOMPARE(finish::clipped(**film, s).values, (std::vector<std::uint8_t>{0, 0, 0}));
+        QCOMPARE(finish::clipped(shares, s).values, (std::vector<std::uint8_t>{0, 0, 0}));
     }
 
     // A gradient over three levels in 300 px: no run of equal pixels as wide as a band (100 px), mean kept to 0.1/255.

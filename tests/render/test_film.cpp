@@ -24,21 +24,72 @@ private Q_SLOTS:
         {
             auto film = Film::openFile(kShape, path, "work A");
             QVERIFY(film.has_value());
+            std::vector<std::uint32_t> goal(100 * 70, 8);
+            goal[5 * 100 + 70] = 12;
+            (*film)->setGoal(goal);
+            (*film)->beginRound(16);
             (*film)->beginTile(2);
             (*film)->colours(70, 5, 1)[1] = {1, 2, 3};
             (*film)->sums(70, 5, 1).alpha = 4;
-            (*film)->endTile(2, 8);
+            (*film)->endTile(2);
             (*film)->beginTile(1);  // as if killed here
             (*film)->colours(40, 5, 0)[0] = {9, 9, 9};
         }
         auto film = Film::openFile(kShape, path, "work A");
         QVERIFY(film.has_value());
-        QCOMPARE((*film)->samples(2), 8u);
+        QVERIFY((*film)->tileEnded(2) && !(*film)->tileEnded(1) && !(*film)->roundEnded());
+        QCOMPARE((*film)->samplesAt(71, 5), 8u);
+        QCOMPARE((*film)->samplesAt(70, 5), 12u);
+        QCOMPARE((*film)->wantedAt(40, 5), 8u);
         QCOMPARE((*film)->colours(70, 5, 1)[1], (base::Rgb{1, 2, 3}));
         QCOMPARE((*film)->sums(70, 5, 1).alpha, 4.0f);
-        QCOMPARE((*film)->samples(1), 0u);
+        QCOMPARE((*film)->samplesAt(40, 5), 0u);
         QCOMPARE((*film)->colours(40, 5, 0)[0], (base::Rgb{}));
         QCOMPARE((*film)->leastSamples(), 0u);
+    }
+
+    // Goals are reached in rounds; what a pixel has it keeps.
+    void goalsAndRounds()
+    {
+        auto film = Film::create({40, 1, 0, 0, 40, 1, {}});
+        QVERIFY(film.has_value());
+        const auto finishRound = [&] {
+            for (int tile = 0; tile < (*film)->tileCount(); ++tile) {
+                (*film)->beginTile(tile);
+                (*film)->endTile(tile);
+            }
+        };
+        QVERIFY((*film)->goalReached());  // none is set
+        std::vector<std::uint32_t> goal(40, 4);
+        goal[35] = 20;
+        (*film)->setGoal(goal);
+        QVERIFY(!(*film)->goalReached());
+        (*film)->beginRound(16);
+        finishRound();
+        QVERIFY(!(*film)->goalReached());
+        QCOMPARE((*film)->samplesAt(35, 0), 16u);
+        QCOMPARE((*film)->leastSamples(), 4u);
+        QVERIFY(std::abs((*film)->meanSamples() - (39 * 4 + 16) / 40.0) < 1e-9);
+        (*film)->beginRound(16);
+        QCOMPARE((*film)->samplesAt(35, 0), 16u);  // not exposed yet
+        finishRound();
+        QCOMPARE((*film)->samplesAt(35, 0), 20u);
+        QVERIFY((*film)->goalReached());
+    }
+
+    void aFilmFileTellsItsShape()
+    {
+        const QTemporaryDir folder;
+        const std::string path = folder.filePath("kite.film").toStdString();
+        FilmShape shape = kShape;
+        shape.reach = 480;
+        QVERIFY(Film::openFile(shape, path, "work A").has_value());
+        const auto read = Film::readShape(path);
+        QVERIFY(read.has_value());
+        QCOMPARE(*read, shape);
+        QVERIFY(QFile::resize(folder.filePath("kite.film"), 5000));
+        QVERIFY(Film::readShape(path).error().code == base::ErrorCode::BadInput);
+        QVERIFY(Film::readShape("/no/such/film").error().code == base::ErrorCode::CannotRead);
     }
 
     void anotherFileIsNeverOverwritten()

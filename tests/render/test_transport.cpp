@@ -336,13 +336,13 @@ private Q_SLOTS:
     void noiseIsTheStandardError()
     {
         const Scene scene = busyScene();
-        const render::Display display = [](const Rgb* entries, float) { return entries[1] * 0.5f; };
+        const render::Viewing viewing{{{}, {0.5f, 0.5f, 0.5f}, {}}, [](Rgb light, float) { return light; }};
         double estimated = 0;
         std::vector<double> sum(32 * 32), square(32 * 32);
         const int runs = 16;
         for (int seed = 0; seed < runs; ++seed) {
             const auto film = expose(scene, 32, 32, 16, std::uint32_t(seed));
-            estimated += render::estimateNoise(*film, display) / runs;
+            estimated += render::estimateNoise(*film, *render::denoise(*film, {render::Denoise::Off, viewing.desk}, {}), viewing) / runs;
             for (int i = 0; i < 32 * 32; ++i) {
                 const double v = 255 * 0.5 * double(meanOf(*film, i % 32, i / 32, 1).y);
                 sum[std::size_t(i)] += v;

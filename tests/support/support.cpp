@@ -163,7 +163,7 @@ render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::
     result.camera.frameWidth = width;
     result.camera.frameHeight = height;
     result.camera.eye = {0, 0, 1000};
-    result.causticRoughness = result.brightestBounce = 0;
+    result.causticRoughness = 0;
     return result;
 }
 

@@ -205,7 +205,7 @@ private Q_SLOTS:
         work.lights.items.at("l2").colour = {0, 0, 1};
         work.lights.items.at("l2").stops = -1;
         const work::Still blue = still(work, settings);
-        const auto developed = finish::develop(*red.film, work::developSettingsOf(work, false));
+        const auto developed = finish::develop(red.shares, work::developSettingsOf(work, false));
         double worst = 0;
         for (std::size_t i = 0; i < developed.values.size(); ++i)
             worst = std::max(worst, double(std::abs(developed.values[i] - blue.picture.values[i])));

@@ -444,11 +444,13 @@ Section* materialSection(const Desk& desk)
         {"roughness", Section::tr("Roughness"), Section::tr("0 is a mirror, 17 glossy lettering, 43 a soft toy, 100 chalk"),
          &render::Material::roughness, 0.35},
         {"specular", Section::tr("Mirror layer"), Section::tr("Strength of the clear reflection over a plastic's colour"),
-         &render::Material::specular, 1}};
+         &render::Material::specular, 1},
+        {"emission", Section::tr("Gives off light"), Section::tr("In its base colour: 100 is as bright as a white card in full light, neon 500 and more"),
+         &render::Material::emission, 0}};
     for (const Number& n : numbers) {
         const auto member = n.member;
         rows->number(
-            n.id, n.label, n.tip, {Kind::Percent, 0, 1, 0.01, 0},
+            n.id, n.label, n.tip, n.member == &render::Material::emission ? NumberSpec{Kind::Percent, 0, 1000, 0.1, 0} : NumberSpec{Kind::Percent, 0, 1, 0.01, 0},
             read([member](const work::Material& m) { return static_cast<double>(m.*member); }),
             [=](work::Work& w, double v) { write(w, [&](work::Material& m) { m.*member = static_cast<float>(v); }); }, usually(n.usual));
     }

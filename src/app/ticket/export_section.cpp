@@ -1,6 +1,8 @@
 // Export: the final render, its progress, and other files.
 #include <QComboBox>
 #include <QFileDialog>
+#include <QFileInfo>
+#include <QLocale>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -34,7 +36,8 @@ QString sentence(const FinalsDesk::Entry& e)
     case FinalStatus::State::Stopped:
         return Section::tr("%1, stopped at %2").arg(size, samples);
     case FinalStatus::State::Finished:
-        return Section::tr("Saved: %1").arg(text(e.status.saved));
+        return Section::tr("Saved: %1 (%2; its film takes %3)")
+            .arg(QFileInfo(text(e.final.settings.out)).fileName(), size, QLocale().formattedDataSize(static_cast<qint64>(session::FinalStore::bytesOf(e.final))));
     case FinalStatus::State::Failed:
         return e.status.error ? text(base::oneLine(*e.status.error)) : QString();
     }
@@ -110,10 +113,13 @@ private:
             button("export.stop", Section::tr("Stop"), Section::tr("Keeps the film; it can go on later, also after a restart"),
                    [=, this] { m_finals->stop(folder, false); });
         } else {
-            if (e.status.state != FinalStatus::State::Finished)
+            if (e.status.state == FinalStatus::State::Finished)
+                button("export.desk", Section::tr("Light desk"), Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
+                       [=, this] { Q_EMIT m_finals->deskWanted(folder); });
+            else
                 button("export.goOn", Section::tr("Go on"), Section::tr("From where it stopped"), [=, this] { m_finals->goOn(folder); });
             button("export.remove", Section::tr("Remove"),
-                   Section::tr("Takes the line away, and the kept film with it; a saved picture stays"),
+                   Section::tr("Takes the line and its film away; a saved picture stays"),
                    [=, this] { m_finals->remove(folder); });
         }
         column->addLayout(row);
@@ -192,6 +198,9 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
     rows->flag(
         "transparent", Section::tr("Transparent background"), Section::tr("Without the backdrop, with clean edges"),
         [=]() -> std::optional<bool> { return finals->wish().transparent; }, [=](work::Work&, bool v) { finals->wish().transparent = v; });
+    rows->flag(
+        "denoise", Section::tr("Noise reduction"), Section::tr("Keeps texture and edges; without it a clean still takes many times as long"),
+        [=]() -> std::optional<bool> { return finals->wish().denoise; }, [=](work::Work&, bool v) { finals->wish().denoise = v; });
     auto* bits = new QComboBox;
     bits->setObjectName("export.bits");
     bits->addItems({Section::tr("8 bits, dithered"), Section::tr("16 bits")});

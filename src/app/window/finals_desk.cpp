@@ -16,15 +16,16 @@ using session::FinalStatus;
 FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent)
     : QObject(parent), m_session(session), m_queue(queue)
 {
-    // What was left unfinished goes on when asked.
-    for (session::Final& f : queue->store().all())
-        if (!f.finished) {
-            FinalStatus status;
-            status.folder = f.folder;
-            status.state = FinalStatus::State::Stopped;
-            status.samples = f.samples;
-            m_entries.push_back({std::move(f), status});
-        }
+    // What was left unfinished goes on when asked; what is finished can be mixed.
+    for (session::Final& f : queue->store().all()) {
+        FinalStatus status;
+        status.folder = f.folder;
+        status.state = f.finished ? FinalStatus::State::Finished : FinalStatus::State::Stopped;
+        status.samples = f.samples;
+        if (f.finished)
+            status.saved = f.settings.out;
+        m_entries.push_back({std::move(f), status});
+    }
 }
 
 QString FinalsDesk::suggestedPath() const
@@ -100,6 +101,7 @@ void FinalsDesk::start()
     settings.heightPx = heightPx();
     settings.transparent = m_wish.transparent;
     settings.bits = m_wish.bits;
+    settings.denoise = m_wish.denoise ? render::Denoise::Full : render::Denoise::Off;
     settings.stop = m_session->work().final;
     settings.out = (m_wish.path.isEmpty() ? suggestedPath() : m_wish.path).toStdString();
     startWith(settings);
@@ -143,8 +145,7 @@ void FinalsDesk::remove(const QString& folder)
         const bool busy = e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
         if (e.final.folder != folder.toStdString() || busy)
             return false;
-        if (!e.final.finished)
-            m_queue->store().remove(e.final.folder);
+        m_queue->store().remove(e.final.folder);
         return true;
     });
     Q_EMIT changed();
@@ -165,6 +166,9 @@ void FinalsDesk::take(const FinalStatus& status)
             e.final.samples = status.samples;
             e.final.finished = status.state == FinalStatus::State::Finished;
         }
+    // The store may have made room.
+    if (status.state == FinalStatus::State::Finished)
+        std::erase_if(m_entries, [](const Entry& e) { return e.final.finished && session::FinalStore::bytesOf(e.final) == 0; });
     if (status.error)
         Q_EMIT say(QString::fromStdString(base::oneLine(*status.error)));
     else if (!status.saved.empty()) {

@@ -21,6 +21,7 @@ public:
         int widthPx = 0;
         bool transparent = false;
         int bits = 8;
+        bool denoise = true;
         QString path;
     };
     Wish& wish() { return m_wish; }
@@ -52,6 +53,7 @@ Q_SIGNALS:
     void changed();
     void say(const QString& sentence);
     void saved(const QString& path);
+    void deskWanted(const QString& folder);  // a finished one, to be mixed
 
 private:
     bool startWith(const session::FinalSettings& settings);

@@ -111,6 +111,8 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
             {"Ctrl+1", translated("One pixel for each pixel of the still; once more fits all in")},
             {"Ctrl+Shift+C", translated("Mark clipped pixels")},
             {"Ctrl+Shift+B", translated("The side view on the bench")},
+            {"Ctrl+Shift+D", translated("The light desk on the bench")},
+            {"F4", translated("While it is held: the picture without noise reduction")},
             {"", translated("With the pointer")},
             {translated("Drag outside the frame"), translated("Walk round")},
             {translated("Drag with the middle button"), translated("Slide")},

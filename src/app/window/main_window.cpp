@@ -4,6 +4,7 @@
 #include <QCloseEvent>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QMimeData>
 #include <QPushButton>
@@ -11,13 +12,21 @@
 #include <QTimer>
 #include <QToolButton>
 
+#include "app/bench/light_desk_view.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
+#include "app/window/kept_picture.h"
 #include "app/window/state_line.h"
 #include "session/places.h"
 #include "session/summary.h"
 
 namespace app {
+
+namespace {
+
+constexpr int kCompareKey = Qt::Key_F4;
+
+}  // namespace
 
 MainWindow::MainWindow(QWidget* parent)
     : QMainWindow(parent),
@@ -65,6 +74,8 @@ MainWindow::MainWindow(QWidget* parent)
     // The message lies over the picture's margin: what comes and goes must not move the picture.
     auto* stack = new QGridLayout;
     stack->addWidget(m_picture, 0, 0);
+    m_kept = new KeptPicture;
+    stack->addWidget(m_kept, 0, 0);
     stack->addWidget(m_message, 0, 0, Qt::AlignTop);
     right->addLayout(stack, 1);
     m_bench = new QWidget;
@@ -73,6 +84,9 @@ MainWindow::MainWindow(QWidget* parent)
     benchColumn->setContentsMargins(0, 0, 0, 0);
     m_side = new SideView(desk);
     benchColumn->addWidget(m_side);
+    m_lightDesk = new LightDeskView(desk);
+    benchColumn->addWidget(m_lightDesk);
+    m_lightDesk->hide();
     m_bench->hide();
     right->addWidget(m_bench);
     m_state = new StateLine;
@@ -82,6 +96,8 @@ MainWindow::MainWindow(QWidget* parent)
 
     makeMenus();
     connectParts();
+    qApp->installEventFilter(this);
+    m_lightDesk->showWork(m_session.work(), false, {});
     m_session.observe([this](const session::Change& change) { workChanged(change); });
     m_ticket->refresh();
     showTitle();
@@ -119,8 +135,10 @@ void MainWindow::connectParts()
     });
     connect(m_state->part, &QToolButton::clicked, this, &MainWindow::setPartOnly);
     connect(m_state->actualSize, &QToolButton::toggled, m_picture, &PictureView::setActualSize);
+    connect(m_state->gathered, &QToolButton::pressed, this, [this] { showGathered(true); });
+    connect(m_state->gathered, &QToolButton::released, this, [this] { showGathered(false); });
     connect(m_state->clipped, &QToolButton::toggled, m_picture, &PictureView::showClipped);
-    connect(m_state->bench, &QToolButton::toggled, m_bench, &QWidget::setVisible);
+    connectDesk();
     connect(m_state->final, &QPushButton::clicked, this, [this] {
         m_ticket->section("export")->setOpen(true);
         m_ticket->section("export")->head()->setFocus();
@@ -156,6 +174,10 @@ void MainWindow::restart()
     request.part = m_picture->wantedPart();
     request.stop = m_liveStop.value_or(m_state->stopRule());
     request.marksClipped = m_picture->showsClipped();
+    request.denoise = m_reducesNoise ? render::Denoise::Full : render::Denoise::Off;
+    request.asGathered = m_gathered;
+    if (m_lightDesk->isVisible() && !m_kept->isOpen())
+        request.desk = m_lightDesk->mix();
     m_settled = false;
     m_job = m_queue.live(std::move(request));
     showState();
@@ -170,6 +192,7 @@ void MainWindow::take(const session::LiveFrame& frame)
     if (!frame.error) {
         m_picture->show(frame);
         m_side->show(frame.stage);
+        m_lightDesk->show(frame.stage);
         m_ticket->showNotices(frame.notes);
     }
     showState();
@@ -195,6 +218,8 @@ void MainWindow::workChanged(const session::Change& change)
                                                   : tr("&Redo"));
     if (change.opened)
         showTitle();
+    if (change.work && !m_kept->isOpen())
+        m_lightDesk->showWork(m_session.work(), false, {});
     if (change.work) {
         setWindowModified(m_session.isChanged());
         if (!change.opened)
@@ -274,6 +299,18 @@ void MainWindow::showEvent(QShowEvent* event)
 {
     QMainWindow::showEvent(event);
     restart();
+}
+
+// The compare key acts while it is held.
+bool MainWindow::eventFilter(QObject* object, QEvent* event)
+{
+    if (event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease)
+        if (const auto* key = static_cast<QKeyEvent*>(event); key->key() == kCompareKey && isActiveWindow()) {
+            if (!key->isAutoRepeat())
+                showGathered(event->type() == QEvent::KeyPress);
+            return true;
+        }
+    return QMainWindow::eventFilter(object, event);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event)

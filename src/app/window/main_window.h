@@ -12,6 +12,8 @@
 
 namespace app {
 
+class KeptPicture;
+class LightDeskView;
 class SideView;
 class StateLine;
 
@@ -29,6 +31,7 @@ public:
     Ticket* ticket() const { return m_ticket; }
     FilesDesk* files() const { return m_files; }
     FinalsDesk* finals() const { return m_finals; }
+    KeptPicture* kept() const { return m_kept; }
     // Instead of what the state line says; for tests.
     void setLiveStop(const render::StopRule& stop);
     // The picture shows the work as it is now, and sharpens no further.
@@ -36,6 +39,7 @@ public:
 
 Q_SIGNALS:
     void settled();
+    void benchChanged();
     // From the worker, queued to this thread.
     void frameReady(const session::LiveFrame& frame);
     void finalReady(const session::FinalStatus& status);
@@ -45,11 +49,16 @@ protected:
     void closeEvent(QCloseEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
+    bool eventFilter(QObject* object, QEvent* event) override;
 
 private:
     Desk makeDesk();
+    enum class Bench { Nothing, Side, Lights };
     void makeMenus();
     void connectParts();
+    void connectDesk();
+    void showOnBench(Bench what);
+    void showGathered(bool shown);  // without noise reduction, for comparing
     void restart();
     void take(const session::LiveFrame& frame);
     void workChanged(const session::Change& change);
@@ -66,6 +75,9 @@ private:
     Ticket* m_ticket = nullptr;
     PictureView* m_picture = nullptr;
     SideView* m_side = nullptr;
+    LightDeskView* m_lightDesk = nullptr;
+    KeptPicture* m_kept = nullptr;
+    bool m_gathered = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;
     QWidget* m_bench = nullptr;
     QWidget* m_message = nullptr;

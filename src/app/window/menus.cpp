@@ -113,7 +113,18 @@ void MainWindow::makeMenus()
     connect(m_state->part, &QToolButton::toggled, part, &QAction::setChecked);
     toggle(view, "view.actualSize", tr("Pixel for pi&xel"), QKeySequence("Ctrl+1"), m_state->actualSize);
     toggle(view, "view.clipped", tr("Mark &clipped pixels"), QKeySequence("Ctrl+Shift+C"), m_state->clipped);
-    toggle(view, "view.bench", tr("&Side view"), QKeySequence("Ctrl+Shift+B"), m_state->bench);
+    auto* side = toggle(view, "view.bench", tr("&Side view"), QKeySequence("Ctrl+Shift+B"), m_state->bench);
+    auto* desk = toggle(view, "view.desk", tr("Li&ght desk"), QKeySequence("Ctrl+Shift+D"), m_state->desk);
+    connect(this, &MainWindow::benchChanged, this, [this, side, desk] {
+        side->setChecked(m_state->bench->isChecked());
+        desk->setChecked(m_state->desk->isChecked());
+    });
+    auto* reduce = action(view, "view.denoise", tr("&Noise reduction"), {}, [this] {
+        m_reducesNoise = !m_reducesNoise;
+        restart();
+    });
+    reduce->setCheckable(true);
+    reduce->setChecked(true);
     view->addSeparator();
     QMenu* appearance = view->addMenu(tr("Appea&rance"));
     auto* group = new QActionGroup(appearance);

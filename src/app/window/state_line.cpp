@@ -71,7 +71,13 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     part = toggle("state.part", tr("Part only"), tr("Drag a frame in the picture; only what is in it is rendered. Once more for all."));
     actualSize = toggle("state.actualSize", tr("1:1"), tr("Each pixel of the still on one of the screen; once more to fit all in"));
     clipped = toggle("state.clipped", tr("Clipped"), tr("Marks what is brighter than white, where detail is lost"));
+    gathered = new QToolButton;
+    gathered->setObjectName("state.gathered");
+    gathered->setText(tr("Grain"));
+    gathered->setToolTip(tr("While pressed, or while F4 is held: the picture without noise reduction"));
+    row->addWidget(gathered);
     bench = toggle("state.bench", tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
+    desk = toggle("state.desk", tr("Light desk"), tr("Brightness and colour of each light, changed without rendering"));
     row->addStretch(1);
     final = new QPushButton(tr("Final..."));
     final->setObjectName("state.final.open");

@@ -1,0 +1,59 @@
+#include "render/emitters.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace render {
+
+EmitterSampler::EmitterSampler(const Scene& scene)
+{
+    if (!scene.emissive)
+        return;
+    std::vector<double> weights;
+    for (const PlacedBody& placed : scene.bodies) {
+        const solid::Body& body = *placed.body;
+        for (std::size_t t = 0; t < body.triangles.size(); ++t) {
+            const Rgb radiance = emissionOf(scene.materials[static_cast<std::size_t>(materialOf(placed, static_cast<std::uint32_t>(t)))]);
+            if (luminance(radiance) <= 0)
+                continue;
+            Vec3f p[3];
+            for (std::size_t i = 0; i < 3; ++i)
+                p[i] = toFloat(placed.pose.apply(toDouble(body.positions[body.triangles[t][i]])));
+            const Vec3f normal = cross(p[1] - p[0], p[2] - p[0]);
+            const float twiceArea = length(normal);
+            if (!(twiceArea > 0))
+                continue;
+            m_triangles.push_back({p[0], p[1] - p[0], p[2] - p[0], normal / twiceArea, radiance});
+            weights.push_back(0.5 * twiceArea * luminance(radiance));
+            m_total += weights.back();
+        }
+    }
+    double sum = 0;
+    for (const double weight : weights)
+        m_upTo.push_back(static_cast<float>((sum += weight) / m_total));
+}
+
+EmitterSampler::Sample EmitterSampler::sample(Vec3f point, float u, float v) const
+{
+    const auto found = std::upper_bound(m_upTo.begin(), m_upTo.end(), u);
+    const auto index = std::min<std::size_t>(static_cast<std::size_t>(found - m_upTo.begin()), m_triangles.size() - 1);
+    const Triangle& t = m_triangles[index];
+    // What chose the triangle is spread over 0 to 1 again and chooses the place on it.
+    const float from = index > 0 ? m_upTo[index - 1] : 0, share = m_upTo[index] - from;
+    const float rest = share > 0 ? std::clamp((u - from) / share, 0.0f, 0.99999994f) : 0.5f;
+    const float root = std::sqrt(rest);
+    const Vec3f d = t.corner + t.edge1 * (1 - root) + t.edge2 * (v * root) - point;
+    const float distance = length(d);
+    const Vec3f direction = d / distance;
+    const float cosine = -dot(direction, t.normal);
+    if (!(cosine > 1e-5f) || !(distance > 0))
+        return {};
+    return {{direction, distance, luminance(t.radiance), density(t.radiance, distance, cosine)}, t.radiance};
+}
+
+float EmitterSampler::density(Rgb radiance, float distance, float cosine) const
+{
+    return cosine > 1e-5f ? static_cast<float>(distance * distance * luminance(radiance) / (cosine * m_total)) : 0;
+}
+
+}  // namespace render

@@ -1,0 +1,42 @@
+// Bodies that give off light, as something to aim at: their triangles, chosen by how much light they give off.
+#pragma once
+
+#include <vector>
+
+#include "render/light.h"
+#include "render/tracer.h"
+
+namespace render {
+
+// Light that a surface of this material gives off, white cards.
+inline Rgb emissionOf(const Material& material)
+{
+    return material.baseColour * material.emission;
+}
+
+class EmitterSampler {
+public:
+    // O(triangles). Only faces of bodies give off light, outwards.
+    explicit EmitterSampler(const Scene& scene);
+
+    bool empty() const { return m_triangles.empty(); }
+    // A point on a triangle, as seen from `point`, and its colour. pdf is 0 when it is seen from behind.
+    struct Sample {
+        LightSample light;
+        Rgb radiance;
+    };
+    Sample sample(Vec3f point, float u, float v) const;
+    // Density, per steradian, with which sample() would have chosen what a ray has hit at this distance.
+    float density(Rgb radiance, float distance, float cosine) const;
+
+private:
+    struct Triangle {
+        Vec3f corner, edge1, edge2, normal;
+        Rgb radiance;
+    };
+    std::vector<Triangle> m_triangles;
+    std::vector<float> m_upTo;  // running share of the whole, by area times luminance
+    double m_total = 0;
+};
+
+}  // namespace render

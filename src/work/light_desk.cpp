@@ -1,0 +1,88 @@
+#include "work/light_desk.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "work/scene.h"
+
+namespace work {
+
+Rgb DeskChannel::factor() const
+{
+    return colour * static_cast<float>(std::exp2(stops));
+}
+
+DeskChannel* LightDesk::find(const std::string& entry)
+{
+    const auto at = std::find_if(channels.begin(), channels.end(), [&](const DeskChannel& c) { return c.entry == entry; });
+    return at == channels.end() ? nullptr : &*at;
+}
+
+std::vector<Rgb> LightDesk::factorsFor(const std::vector<std::string>& entries) const
+{
+    std::vector<Rgb> factors;
+    for (const std::string& entry : entries) {
+        const auto at = std::find_if(channels.begin(), channels.end(), [&](const DeskChannel& c) { return c.entry == entry; });
+        const bool heard = at != channels.end() && (solo.empty() || solo.contains(entry));
+        factors.push_back(heard ? at->factor() : Rgb{});
+    }
+    return factors;
+}
+
+LightDesk deskOf(const Work& work)
+{
+    LightDesk desk;
+    desk.channels.push_back({kSurroundingsEntry, work.surroundings.colour, work.surroundings.stops, work.surroundings.on});
+    if (isEmissive(work))
+        desk.channels.push_back({kEmissiveEntry, work.emissive.colour, work.emissive.stops, true});
+    for (const std::string& id : work.lights.order) {
+        const Light& light = work.lights.items.at(id);
+        desk.channels.push_back({id, light.colour, light.stops, light.on});
+    }
+    return desk;
+}
+
+void useDesk(Work& work, const LightDesk& desk)
+{
+    // A colour that was changed follows its swatch no longer.
+    const auto take = [](auto& light, const DeskChannel& channel) {
+        if (light.colour != channel.colour) {
+            light.colour = channel.colour;
+            if constexpr (requires { light.swatch; })
+                light.swatch.clear();
+        }
+        light.stops = channel.stops;
+    };
+    for (const DeskChannel& channel : desk.channels)
+        if (channel.entry == kSurroundingsEntry)
+            take(work.surroundings, channel);
+        else if (channel.entry == kEmissiveEntry)
+            take(work.emissive, channel);
+        else if (const auto light = work.lights.items.find(channel.entry); light != work.lights.items.end())
+            take(light->second, channel);
+}
+
+base::Result<void> onlyDeskMoved(const Work& rendered, const Work& moved)
+{
+    const auto notRendered = [](const std::string& place) {
+        return base::fail(base::ErrorCode::BadInput, "This light was off when the film was made, so it was not rendered; render with it on", place);
+    };
+    if (moved.surroundings.on && !rendered.surroundings.on)
+        return notRendered("/surroundings/on");
+    Work a = rendered, b = moved;
+    b.surroundings.on = a.surroundings.on;
+    for (auto& [id, light] : b.lights.items)
+        if (const auto was = a.lights.items.find(id); was != a.lights.items.end()) {
+            if (light.on && !was->second.on)
+                return notRendered("/lights/" + id + "/on");
+            light.on = was->second.on;
+            light.stops = was->second.stops = 0;
+        }
+    if (exposureOf(a) != exposureOf(b))
+        return base::fail(base::ErrorCode::BadInput, "Only brightness and colour of lights, backdrop and finish can change after a render; render the work again for the rest");
+    return {};
+}
+
+}  // namespace work

@@ -1,0 +1,175 @@
+// Every sampler draws what its density says: Pearson's chi-square test on the sphere round a point, with independent numbers.
+#include <QtTest>
+#include <functional>
+#include <random>
+
+#include "base/units.h"
+#include "render/emitters.h"
+#include "render/frame.h"
+#include "render/material.h"
+#include "support/support.h"
+
+using base::Vec3;
+using base::Vec3f;
+using render::Light;
+using render::LightKind;
+
+namespace {
+
+// Draws a direction from three numbers (a zero vector: none), and tells the density of one.
+struct Drawn {
+    std::function<Vec3f(float, float, float)> draw;
+    std::function<double(Vec3f)> density;
+    Vec3f axis;        // of the cap of directions that is looked at
+    double widest;     // its half angle, degrees
+};
+
+Light lightAt(LightKind kind, Vec3 position)
+{
+    Light light;
+    light.kind = kind;
+    light.position = position;
+    light.aimDistance = length(position);
+    light.towardsAim = -normalized(position);
+    light.right = normalized(cross(Vec3{0, 1, 0}, position));
+    light.up = cross(-light.towardsAim, light.right);
+    return light;
+}
+
+Drawn ofLight(const Light& light, double widest)
+{
+    const auto sampler = std::make_shared<render::LightSampler>(light);
+    return {[=](float, float u, float v) {
+                const render::LightSample s = sampler->sample({}, u, v);
+                return s.pdf > 0 ? s.direction : Vec3f{};
+            },
+            [=](Vec3f d) { return static_cast<double>(sampler->hit({}, d, render::kInfinity).pdf); }, toFloat(-light.towardsAim), widest};
+}
+
+Drawn ofSurface(const render::Material& material)
+{
+    const auto surface = std::make_shared<render::Surface>(material, normalized(Vec3f{0.5f, 0.2f, 0.8f}));
+    return {[=](float choice, float u, float v) {
+                const auto s = surface->sample(choice, u, v);
+                return s.pdf > 0 ? s.direction : Vec3f{};
+            },
+            [=](Vec3f d) { return static_cast<double>(surface->evaluate(d).pdf); }, {0, 0, 1}, 90};
+}
+
+// Two glowing plates, one three times as bright, and the ground between them and the point.
+Drawn ofEmitters()
+{
+    struct Stage {
+        render::Scene scene;
+        std::unique_ptr<render::Tracer> tracer;
+        std::unique_ptr<render::EmitterSampler> sampler;
+    };
+    const auto stage = std::make_shared<Stage>();
+    stage->scene = support::scene({support::plate({-40, -30, 100}, {0, 50, 0}, {45, 0, 0}), support::plate({10, -20, 90}, {0, 40, 10}, {30, 0, 0})},
+                                  {{1, 0.5f, 0.2f}, 0, 0.5f, 1, 1}, 100, 100);
+    stage->scene.materials.push_back({{0.4f, 1, 0.6f}, 0, 0.5f, 1, 3});
+    stage->scene.bodies[1].materials.fill(1);
+    stage->scene.emissive = true;
+    stage->tracer = std::make_unique<render::Tracer>(stage->scene);
+    stage->sampler = std::make_unique<render::EmitterSampler>(stage->scene);
+    return {[=](float, float u, float v) {
+                const auto s = stage->sampler->sample({}, u, v);
+                return s.light.pdf > 0 ? s.light.direction : Vec3f{};
+            },
+            [=](Vec3f d) {
+                render::Hit hit;
+                if (!stage->tracer->intersect({}, d, hit))
+                    return 0.0;
+                const auto& material = stage->scene.materials[static_cast<std::size_t>(hit.material)];
+                return static_cast<double>(stage->sampler->density(render::emissionOf(material), hit.distance, -dot(d, hit.geometric)));
+            },
+            {0, 0, 1}, 40};
+}
+
+}  // namespace
+
+class TestSampling : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void drawsFollowTheirDensity_data()
+    {
+        QTest::addColumn<int>("which");
+        int which = 0;
+        for (const char* name : {"softbox", "softbox, near and askew", "sun", "bulb", "spot", "matte", "plastic", "rough metal", "between", "emissive plates"})
+            QTest::newRow(name) << which++;
+    }
+    void drawsFollowTheirDensity()
+    {
+        QFETCH(int, which);
+        Light softbox = lightAt(LightKind::Softbox, {100, 200, 400}), near = lightAt(LightKind::Softbox, {20, 30, 60});
+        near.halfWidth = 50;
+        near.halfHeight = 20;
+        near.towardsAim = normalized(Vec3{0.3, -0.3, -1});
+        near.right = normalized(cross(Vec3{0, 1, 0}, -near.towardsAim));
+        near.up = cross(-near.towardsAim, near.right);
+        Light sun = lightAt(LightKind::Sun, {1, 2, 2});
+        sun.radius = base::radians(3);
+        Light bulb = lightAt(LightKind::Bulb, {30, 60, 90});
+        bulb.radius = 25;
+        Light spot = lightAt(LightKind::Spot, {-30, 60, 90});
+        spot.radius = 30;
+        spot.coneCosine = 0.5;
+        spot.innerCosine = 0.8;
+        const std::function<Drawn()> all[] = {[&] { return ofLight(softbox, 15); },
+                                              [&] { return ofLight(near, 60); },
+                                              [&] { return ofLight(sun, 4); },
+                                              [&] { return ofLight(bulb, 15); },
+                                              [&] { return ofLight(spot, 20); },
+                                              [] { return ofSurface({{0.8f, 0.8f, 0.8f}, 0, 0.5f, 0}); },
+                                              [] { return ofSurface({{0.8f, 0.2f, 0.2f}, 0, 0.4f, 1}); },
+                                              [] { return ofSurface({{0.9f, 0.8f, 0.5f}, 1, 0.6f, 1}); },
+                                              [] { return ofSurface({{0.9f, 0.8f, 0.5f}, 0.5f, 0.5f, 0.7f}); },
+                                              ofEmitters};
+        const Drawn drawn = all[which]();
+        constexpr int kRows = 10, kColumns = 12, kFine = 80, kSamples = 60000;
+        const double least = std::cos(base::radians(drawn.widest));
+        const render::Frame frame(drawn.axis);
+        std::vector<double> found(kRows * kColumns + 1), expected(found.size());
+        std::mt19937 numbers(20);
+        std::uniform_real_distribution<float> uniform(0, 1);
+        for (int i = 0; i < kSamples; ++i) {
+            const float a = uniform(numbers), b = uniform(numbers), c = uniform(numbers);
+            const Vec3f d = drawn.draw(a, b, c);
+            const Vec3f local = frame.toLocal(d);
+            std::size_t cell = found.size() - 1;  // nothing was drawn
+            if (dot(d, d) > 0) {
+                const int row = static_cast<int>((1 - double(local.z)) / (1 - least) * kRows);
+                const int column = std::min(kColumns - 1, static_cast<int>((std::atan2(local.y, local.x) / (2 * base::kPi) + 0.5) * kColumns));
+                QVERIFY2(row < kRows || local.z > least - 1e-4, "outside the cap");
+                cell = static_cast<std::size_t>(std::min(row, kRows - 1) * kColumns + column);
+            }
+            ++found[cell];
+        }
+        double inside = 0;
+        const double area = (1 - least) / (kRows * kFine) * 2 * base::kPi / (kColumns * kFine);
+        for (int r = 0; r < kRows * kFine; ++r)
+            for (int c = 0; c < kColumns * kFine; ++c) {
+                const double z = 1 - (r + 0.5) / (kRows * kFine) * (1 - least), s = std::sqrt(std::max(0.0, 1 - z * z));
+                const double phi = ((c + 0.5) / (kColumns * kFine) - 0.5) * 2 * base::kPi;
+                const double p = drawn.density(frame.toWorld(toFloat(Vec3{s * std::cos(phi), s * std::sin(phi), z}))) * area;
+                expected[static_cast<std::size_t>(r / kFine * kColumns + c / kFine)] += p * kSamples;
+                inside += p;
+            }
+        expected.back() = std::max(0.0, 1 - inside) * kSamples;
+        double chi2 = 0;
+        int cells = 0;
+        for (std::size_t i = 0; i < expected.size(); ++i)
+            if (expected[i] > 40) {
+                chi2 += (found[i] - expected[i]) * (found[i] - expected[i]) / expected[i];
+                ++cells;
+            }
+        QVERIFY(cells > 5);
+        // Wilson-Hilferty: the quantile of chi-square that 1 in 10,000 exceeds, z = 3.72.
+        const double k = cells - 1, limit = k * std::pow(1 - 2 / (9 * k) + 3.72 * std::sqrt(2 / (9 * k)), 3);
+        QVERIFY2(chi2 < limit, qPrintable(QString("%1 over %2").arg(chi2).arg(limit)));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestSampling)
+#include "test_sampling.moc"
