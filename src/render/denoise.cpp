@@ -99,12 +99,11 @@ picture::Raster<float> halvesOf(const Film& film, const std::vector<Rgb>& desk)
     picture::Raster<float> halves(s.regionWidth, s.regionHeight, 6);
     base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
         for (int c = 0; c < s.regionWidth; ++c) {
-            const int x = s.regionX + c, y = s.regionY + static_cast<int>(row);
-            const std::uint32_t n = film.samplesAt(x, y);
+            const Film::Pixel p = film.at(s.regionX + c, s.regionY + static_cast<int>(row));
             Rgb mix[2];
             for (int half = 0; half < 2; ++half)
                 for (std::size_t e = 0; e < desk.size(); ++e)
-                    mix[half] += film.colours(x, y, half)[e] * desk[e] * (1.0f / static_cast<float>(std::max(1u, Film::inHalf(n, half))));
+                    mix[half] += p.colours[half][e] * desk[e] * (1.0f / static_cast<float>(std::max(1u, Film::inHalf(p.samples, half))));
             putHalves(halves, c, static_cast<int>(row), mix[0], mix[1]);
         }
     });
@@ -131,8 +130,8 @@ std::vector<Rgb> weighingOf(const std::vector<Rgb>& desk)
 // Coverage with the first hits of edges.
 float sharpAlpha(const Film& film, int x, int y)
 {
-    const EdgeSums& edge = film.edge(x, y);
-    return (film.sums(x, y, 0).alpha + film.sums(x, y, 1).alpha + edge.alpha) / (static_cast<float>(film.samplesAt(x, y)) + edge.rays);
+    const Film::Pixel p = film.at(x, y);
+    return (p.halves[0]->alpha + p.halves[1]->alpha + p.edge->alpha) / (static_cast<float>(p.samples) + p.edge->rays);
 }
 
 bool cleanFully(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned, const base::Progress& progress)
@@ -163,10 +162,10 @@ bool cleanFully(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned
             for (int x = 0; x < tile->coreWidth(); ++x) {
                 const int px = x0 + x, py = y0 + y;
                 const std::size_t cell = residual.cell(px / kCell, py / kCell);
-                residual.alpha[cell] += shares.alpha(px, py);
                 float* to = shares.at(px, py);
                 const float alpha = sharpAlpha(film, s.regionX + px, s.regionY + py);
                 const float covered = alpha > 0 ? 1 : 0;
+                residual.alpha[cell] += alpha;
                 *to++ = alpha;
                 Rgb mix;
                 for (int e = 0; e < entries; ++e) {
@@ -197,14 +196,15 @@ base::Result<Cleaned> denoise(const Film& film, const DenoiseSettings& settings,
 {
     std::vector<Rgb> desk = settings.desk;
     desk.resize(film.shape().entries.size(), {1, 1, 1});
-    Cleaned cleaned{settings.form == Denoise::Full && film.leastSamples() < kFullFrom ? Denoise::Fast : settings.form, sharesOf(film), {}};
+    Cleaned cleaned;
+    cleaned.form = settings.form == Denoise::Full && film.leastSamples() < kFullFrom ? Denoise::Fast : settings.form;
     bool done = true;
-    if (cleaned.form == Denoise::Full)
-        done = cleanFully(film, desk, cleaned, progress);
-    else {
+    if (cleaned.form == Denoise::Off) {
+        cleaned.shares = sharesOf(film);
         cleaned.halves = halvesOf(film, desk);
-        if (cleaned.form != Denoise::Off)
-            done = cleanQuickly(film, weighingOf(desk), cleaned.shares, progress);
+    } else {
+        cleaned.shares = LightShares(film.shape());
+        done = cleaned.form == Denoise::Full ? cleanFully(film, desk, cleaned, progress) : cleanQuickly(film, weighingOf(desk), cleaned.shares, progress);
     }
     if (!done)
         return base::fail(base::ErrorCode::Stopped, "Stopped while noise was reduced");

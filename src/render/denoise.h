@@ -33,7 +33,7 @@ struct Cleaned {
     Denoise form = Denoise::Off;  // that was used
     LightShares shares;
     // The two halves of what the desk mixes through the same filter, six channels, linear and premultiplied: their difference tells the
-    // noise that is left. Without the full form: the halves as gathered.
+    // noise that is left. Off: the halves as gathered; for the fast form empty.
     picture::Raster<float> halves;
 };
 

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "base/progress.h"
+#include "render/denoise_regression.h"
 #include "render/film.h"
 
 namespace render {
@@ -15,8 +16,9 @@ public:
     static constexpr int kHalo = 28;    // px round them that the filters look at
     static constexpr int kSide = kCore + 2 * kHalo;
     static constexpr int kPitch = kSide + 24;
-    static constexpr int kSharpGuides = 7;
+    static constexpr int kSharpGuides = 7;  // the first guides, which the first hits of edges tell better
     static constexpr int kGuides = 15;  // albedo, normal, distance; the same seen through mirrors; share of lights that are not hidden
+    static constexpr int kGuideGroups = 7;
 
     // For films with so many entries; memory is used again from tile to tile.
     explicit DenoiseTile(int entries);
@@ -36,30 +38,39 @@ public:
 
 private:
     using Plane = std::vector<float>;
+    using LanesPlane = std::vector<Lanes>;
+    // Light of a pixel after a filter: m_groups lanes for each pixel. Channels: luminance of half A of the mix, then by three half A of
+    // what is seen and the entries. All divided by albedo.
     struct Filtered {
-        std::vector<Plane> sums;  // three channels each: half A of the mix, half A of what is seen, then the entries
+        LanesPlane light;
         Plane weight;
+        Plane mix;  // of the entries: luminance
     };
 
     void load(const Film& film, const std::vector<Rgb>& weighing, const std::vector<Rgb>& desk, int x, int y);
     void putSharp(std::size_t index, const PixelSums& a, const PixelSums& b, const EdgeSums& edge, std::uint32_t samples, float reach, Rgb divisor);
     void estimateVariance();
     bool filter(const base::Progress& progress);
-    void averageStrip(int y0, int y1, int dx, int dy, const float* distances);
-    void regressBlock(int x, int y, const float* distances);
+    void average(int y0, int y1, int dy, const float* weights);
+    void regress(int x, int y, const float* distances);
+    void findMix(Filtered& filtered, const std::vector<Rgb>& weighing) const;
     void mix(const std::vector<Rgb>& weighing);
-    Rgb mixOf(const Filtered& from, int x, int y, const std::vector<Rgb>& weighing) const;
+    const float* channels(const LanesPlane& of, std::size_t index) const { return of[index * m_groups].v; }
 
     int m_entries;
+    std::size_t m_groups;                         // of sixteen channels
     int m_x1 = 0, m_y1 = 0;                       // end of the core
     int m_seenX0 = 0, m_seenX1 = 0, m_seenY0 = 0, m_seenY1 = 0;  // what lies in the picture
     Plane m_mean[3], m_halfA[3], m_halfB[3], m_variance[3];      // of the mix, divided by albedo
     Plane m_edge;                                 // 1 where samples show different things
     Plane m_divisor[3];                           // as it is in the result: with what is known better of edges
     Plane m_guides[kGuides], m_guideVariance[kGuides];
-    Plane m_sharpGuides[kSharpGuides];            // with the first hits of edges
-    std::vector<Plane> m_values;                  // as gathered, divided: channels as in Filtered
-    Filtered m_average, m_regression, m_result;
+    Plane m_groupVariance[kGuideGroups], m_groupWidth[kGuideGroups];
+    LanesPlane m_regressors, m_regressorNoise;    // the guides again, from lane 1
+    LanesPlane m_predictors;                      // with the first hits of edges
+    LanesPlane m_light;                           // as gathered, divided: channels as in Filtered
+    Filtered m_average, m_regression;
+    LanesPlane m_result;
 };
 
 }  // namespace render

@@ -302,6 +302,22 @@ std::uint32_t Film::samplesAt(int x, int y) const
     return round == 0 || round == kBroken ? 0 : plane(round)[indexOf(x, y)];
 }
 
+Film::Pixel Film::at(int x, int y) const
+{
+    const auto rx = static_cast<unsigned>(x - m_shape.regionX), ry = static_cast<unsigned>(y - m_shape.regionY);
+    const unsigned tile = ry / kTile * static_cast<unsigned>(m_tilesX) + rx / kTile;
+    const std::size_t index = static_cast<std::size_t>(tile) * kTile * kTile + ry % kTile * kTile + rx % kTile;
+    const std::uint8_t *a = m_memory + m_dataOffset + index * m_pixelBytes, *b = a + m_halfBytes, *end = a + m_pixelBytes - sizeof(PixelId);
+    const auto *sumsA = reinterpret_cast<const PixelSums*>(a), *sumsB = reinterpret_cast<const PixelSums*>(b);
+    const std::uint32_t round = tileRounds()[tile];
+    return {{sumsA, sumsB},
+            {reinterpret_cast<const Rgb*>(sumsA + 1), reinterpret_cast<const Rgb*>(sumsB + 1)},
+            reinterpret_cast<const float*>(b + m_halfBytes),
+            reinterpret_cast<const EdgeSums*>(end - sizeof(EdgeSums)),
+            reinterpret_cast<const PixelId*>(end),
+            round == 0 || round == kBroken ? 0 : plane(round)[index]};
+}
+
 std::uint32_t Film::wantedAt(int x, int y) const
 {
     return plane(header().round)[indexOf(x, y)];

@@ -95,6 +95,16 @@ public:
     const EdgeSums& edge(int x, int y) const;
     const PixelId& id(int x, int y) const;
     std::uint32_t samplesAt(int x, int y) const;
+    // All of a pixel, for about the price of one of the above.
+    struct Pixel {
+        const PixelSums* halves[2];
+        const Rgb* colours[2];
+        const float* squares;
+        const EdgeSums* edge;
+        const PixelId* id;
+        std::uint32_t samples;
+    };
+    Pixel at(int x, int y) const;
     static std::uint32_t inHalf(std::uint32_t samples, int half) { return half == 0 ? (samples + 1) / 2 : samples / 2; }
 
     // For the renderer. A goal is how many samples each pixel shall have, row by row of the region, never fewer than it has; it is set

@@ -37,15 +37,28 @@ Ray rayThrough(const FilmShape& shape, const Camera& camera, int x, int y, Sampl
     return cameraRay(camera, (x + 0.5 + kFilterRadius * tent(u)) / shape.width, (y + 0.5 + kFilterRadius * tent(v)) / shape.height);
 }
 
-void addSample(Film& film, int x, int y, std::uint32_t sample, const PathResult& path)
+// What is written of one pixel.
+struct Target {
+    PixelSums* sums[2];
+    Rgb* colours[2];
+    float* squares;
+    EdgeSums& edge;
+    PixelId& id;
+
+    Target(Film& film, int x, int y)
+        : sums{&film.sums(x, y, 0), &film.sums(x, y, 1)}, colours{film.colours(x, y, 0), film.colours(x, y, 1)}, squares(film.squares(x, y)), edge(film.edge(x, y)),
+          id(film.id(x, y))
+    {
+    }
+};
+
+void addSample(const Target& to, std::uint32_t sample, const PathResult& path)
 {
-    const int half = static_cast<int>(sample & 1);
-    PixelSums& sums = film.sums(x, y, half);
-    Rgb* colours = film.colours(x, y, half);
-    float* squares = film.squares(x, y);
+    PixelSums& sums = *to.sums[sample & 1];
+    Rgb* colours = to.colours[sample & 1];
     for (std::size_t i = 0; i < path.entries.size(); ++i) {
         colours[i] += path.entries[i];
-        squares[i] += luminance(path.entries[i]) * luminance(path.entries[i]);
+        to.squares[i] += luminance(path.entries[i]) * luminance(path.entries[i]);
     }
     const PixelSums& g = path.guides;
     sums.alpha += g.alpha;
@@ -57,17 +70,16 @@ void addSample(Film& film, int x, int y, std::uint32_t sample, const PathResult&
     sums.mirrorDepth += g.mirrorDepth;
     sums.open += g.open;
     if (sample == 0)
-        film.id(x, y) = path.id;
+        to.id = path.id;
 }
 
 // True when a sample shows something else than the pixel's first one, or what faces another way than those before.
-bool showsAnEdge(const Film& film, int x, int y, const PathResult& path)
+bool showsAnEdge(const Target& seen, const PathResult& path)
 {
-    const PixelId& id = film.id(x, y);
-    if (path.id.piece != id.piece || path.id.letter != id.letter || path.id.part != id.part)
+    if (path.id.piece != seen.id.piece || path.id.letter != seen.id.letter || path.id.part != seen.id.part)
         return true;
     constexpr float kLike = 0.97f;  // cosine: 14 degrees
-    const Vec3f before = film.sums(x, y, 0).normal + film.sums(x, y, 1).normal;
+    const Vec3f before = seen.sums[0]->normal + seen.sums[1]->normal;
     return dot(path.guides.normal, before) < kLike * length(before);
 }
 
@@ -75,11 +87,10 @@ struct Counters {
     std::atomic<std::uint64_t> rays{0}, paths{0};
 };
 
-void addEdgeRay(Film& film, int x, int y, std::uint32_t seed, const Camera& camera, const Integrator& integrator)
+void addEdgeRay(EdgeSums& edge, const FilmShape& shape, int x, int y, std::uint32_t seed, const Camera& camera, const Integrator& integrator)
 {
-    EdgeSums& edge = film.edge(x, y);
     Sampler sampler(x, y, static_cast<std::uint32_t>(edge.rays), seed ^ kEdgeSeed);
-    const PixelSums g = integrator.firstHit(rayThrough(film.shape(), camera, x, y, sampler));
+    const PixelSums g = integrator.firstHit(rayThrough(shape, camera, x, y, sampler));
     edge.rays += 1;
     edge.alpha += g.alpha;
     edge.albedo += g.albedo;
@@ -103,15 +114,16 @@ void exposeTile(const Scene& scene, const Integrator& integrator, std::uint32_t 
     for (int y = r.y0; y < r.y1; ++y)
         for (int x = r.x0; x < r.x1; ++x) {
             const std::uint32_t first = *next++, end = film.wantedAt(x, y);
+            const Target target(film, x, y);
             for (std::uint32_t sample = first; sample < end; ++sample) {
                 Sampler sampler(x, y, sample, seed);
                 integrator.trace(rayThrough(film.shape(), scene.camera, x, y, sampler), sampler, path, rays);
-                if (sample > 0 && !film.id(x, y).edge)
-                    film.id(x, y).edge = showsAnEdge(film, x, y, path);
-                addSample(film, x, y, sample, path);
-                if (film.id(x, y).edge)
-                    for (int k = 0; k < kEdgeRays && film.edge(x, y).rays < kMostEdgeRays; ++k)
-                        addEdgeRay(film, x, y, seed, scene.camera, integrator);
+                if (sample > 0 && !target.id.edge)
+                    target.id.edge = showsAnEdge(target, path);
+                addSample(target, sample, path);
+                if (target.id.edge)
+                    for (int k = 0; k < kEdgeRays && target.edge.rays < kMostEdgeRays; ++k)
+                        addEdgeRay(target.edge, film.shape(), x, y, seed, scene.camera, integrator);
             }
             paths += end - first;
         }

@@ -4,24 +4,25 @@
 
 namespace render {
 
+LightShares::LightShares(const FilmShape& of) : shape(of), values(static_cast<std::size_t>(of.regionWidth) * static_cast<std::size_t>(of.regionHeight) * stride())
+{
+}
+
 LightShares sharesOf(const Film& film)
 {
-    LightShares shares{film.shape(), {}};
+    LightShares shares(film.shape());
     const FilmShape& s = shares.shape;
-    shares.values.resize(static_cast<std::size_t>(s.regionWidth) * static_cast<std::size_t>(s.regionHeight) * shares.stride());
     base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
         const int r = static_cast<int>(row);
         for (int c = 0; c < s.regionWidth; ++c) {
-            const int x = s.regionX + c, y = s.regionY + r;
-            const std::uint32_t n = film.samplesAt(x, y);
-            if (n == 0)
+            const Film::Pixel p = film.at(s.regionX + c, s.regionY + r);
+            if (p.samples == 0)
                 continue;
-            const float scale = 1.0f / static_cast<float>(n);
-            const Rgb *a = film.colours(x, y, 0), *b = film.colours(x, y, 1);
+            const float scale = 1.0f / static_cast<float>(p.samples);
             float* to = shares.at(c, r);
-            *to++ = (film.sums(x, y, 0).alpha + film.sums(x, y, 1).alpha) * scale;
+            *to++ = (p.halves[0]->alpha + p.halves[1]->alpha) * scale;
             for (std::size_t i = 0; i < s.entries.size(); ++i) {
-                const Rgb mean = (a[i] + b[i]) * scale;
+                const Rgb mean = (p.colours[0][i] + p.colours[1][i]) * scale;
                 *to++ = mean.x;
                 *to++ = mean.y;
                 *to++ = mean.z;
@@ -35,16 +36,15 @@ LightShares smaller(const LightShares& shares, int step)
 {
     if (step <= 1)
         return shares;
-    LightShares result{shares.shape, {}};
-    FilmShape& s = result.shape;
+    FilmShape s = shares.shape;
     s.regionWidth = std::max(1, shares.shape.regionWidth / step);
     s.regionHeight = std::max(1, shares.shape.regionHeight / step);
     s.width = std::max(1, s.width / step);
     s.height = std::max(1, s.height / step);
     s.regionX /= step;
     s.regionY /= step;
+    LightShares result(s);
     const std::size_t stride = result.stride();
-    result.values.resize(static_cast<std::size_t>(s.regionWidth) * static_cast<std::size_t>(s.regionHeight) * stride);
     base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
         const int r = static_cast<int>(row);
         for (int c = 0; c < s.regionWidth; ++c) {

@@ -15,6 +15,8 @@ struct LightShares {
     FilmShape shape;
     std::vector<float> values;
 
+    LightShares() = default;
+    explicit LightShares(const FilmShape& shape);  // nothing anywhere
     std::size_t stride() const { return 1 + 3 * shape.entries.size(); }
     // Coordinates in the region.
     float* at(int x, int y) { return values.data() + (static_cast<std::size_t>(y) * static_cast<std::size_t>(shape.regionWidth) + static_cast<std::size_t>(x)) * stride(); }
