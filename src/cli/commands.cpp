@@ -12,6 +12,7 @@
 
 #include "base/file.h"
 #include "base/parallel.h"
+#include "files/large_still.h"
 #include "files/mesh_file.h"
 #include "files/still_file.h"
 #include "files/work_file.h"
@@ -229,6 +230,30 @@ int runNew(const NewOptions& options)
     return kDone;
 }
 
+namespace {
+
+// Band by band; the light is kept in the film's folder, or beside the picture until that is finished.
+int renderLarge(const work::Work& work, const RenderOptions& options, const work::StillSettings& settings, work::Cache& cache, const base::Progress& progress)
+{
+    const std::string folder = options.film.empty() ? options.out + ".light" : options.film;
+    const auto exposed = files::exposeLarge(work, settings, folder, cache, progress.split(0, 0.97));
+    if (!exposed)
+        return report(exposed.error());
+    printNotes(exposed->notes);
+    const auto light = files::LightFolder::open(folder, settings.filmKey);
+    if (!light)
+        return report(light.error());
+    const double ppi = files::ppiFor(work.sheet, light->shape().width);
+    if (auto saved = files::saveLight(files::sourceOf(*light), work::developSettingsOf(work, options.transparent), ppi, options.bits, options.out, progress.split(0.97, 1)); !saved)
+        return report(saved.error());
+    std::error_code error;
+    if (options.film.empty())
+        std::filesystem::remove_all(folder, error);
+    return kDone;
+}
+
+}  // namespace
+
 int runRender(const RenderOptions& options)
 {
     const std::string ending = files::endingOf(options.out);
@@ -262,22 +287,27 @@ int runRender(const RenderOptions& options)
         settings.region = {(*r)[0], (*r)[1], (*r)[0] + (*r)[2], (*r)[1] + (*r)[3]};
     }
     const bool ruled = options.samples > 0 || options.seconds > 0 || options.noise > 0;
+    settings.memoryBudget = static_cast<std::uint64_t>(options.memory * 1e9);
     settings.stop = ruled ? render::StopRule{options.samples, options.seconds, options.noise} : work->final;
     if (settings.stop == render::StopRule{0, 0, 0})
         settings.stop.samples = 64;
     settings.seed = options.seed;
     settings.transparent = options.transparent;
     settings.denoise = denoiseNamed(options.denoise);
-    if (!options.film.empty()) {
-        settings.filmPath = options.film;
-        settings.filmKey = files::filmKey(*work, options.seed);
-    }
+    settings.filmPath = options.film;
+    settings.filmKey = files::filmKey(*work, options.seed);
     ProgressLine line(true);
     settings.onRound = [&](const render::RoundStatus& status) { line.round(status); };
     stopOnSignals();
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
-    auto still = work::makeStill(*work, settings, cache, base::Progress(s_stop.get_token(), [&](double f) { line.set(f); }));
+    const base::Progress progress(s_stop.get_token(), [&](double f) { line.set(f); });
+    const auto isLarge = files::isLarge(*work, settings, cache, progress);
+    if (!isLarge)
+        return report(isLarge.error(), isLarge.error().code == base::ErrorCode::BadInput ? options.work : "");
+    if (*isLarge || files::LightFolder::isOne(options.film))
+        return renderLarge(*work, options, settings, cache, progress);
+    auto still = work::makeStill(*work, settings, cache, progress);
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
     printNotes(still->notes);
@@ -318,11 +348,21 @@ int runDesk(const DeskOptions& options)
     settings.denoise = denoiseNamed(options.denoise);
     ProgressLine line(true);
     stopOnSignals();
-    auto still = work::developFilm(*rendered, settings, base::Progress(s_stop.get_token(), [&](double f) { line.set(f); }));
+    const base::Progress progress(s_stop.get_token(), [&](double f) { line.set(f); });
+    finish::DevelopSettings develop = work::developSettingsOf(*moved, options.transparent);
+    if (files::LightFolder::isOne(options.film)) {
+        const auto light = files::LightFolder::open(options.film, settings.filmKey);
+        if (!light)
+            return report(light.error());
+        develop.desk = desk.factorsFor(light->shape().entries);
+        const auto saved = files::saveLight(files::sourceOf(*light), develop, files::ppiFor(moved->sheet, light->shape().width), options.bits, options.out, progress);
+        return saved ? kDone : report(saved.error());
+    }
+    auto still = work::developFilm(*rendered, settings, progress);
     if (!still)
         return report(still.error());
-    still->develop = work::developSettingsOf(*moved, options.transparent);
-    still->develop.desk = desk.factorsFor(still->shares.shape.entries);
+    develop.desk = desk.factorsFor(still->shares.shape.entries);
+    still->develop = develop;
     still->picture = finish::develop(still->shares, still->develop);
     if (auto saved = files::saveStill(*still, files::ppiFor(moved->sheet, still->film->shape().width), options.bits, options.out); !saved)
         return report(saved.error());

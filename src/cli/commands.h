@@ -20,6 +20,7 @@ struct RenderOptions {
     std::string work, out, size, region, film;
     unsigned samples = 0;
     double seconds = 0, noise = 0;
+    double memory = 0;  // GB; 0: what is free
     int threads = 0;
     std::uint32_t seed = 0;
     bool transparent = false;

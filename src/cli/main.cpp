@@ -37,7 +37,8 @@ int main(int argc, char** argv)
     renderCommand->add_option("--bits", render.bits, "8 or 16 bits a channel (8)");
     renderCommand->add_option("--view-transform", render.viewTransform, "true or soft instead of the work's")->check(CLI::IsMember({"true", "soft"}));
     renderCommand->add_option("--denoise", render.denoise, "noise reduction: off, fast or full (full)")->check(CLI::IsMember({"off", "fast", "full"}));
-    renderCommand->add_option("--film", render.film, "keep the film in this file; the same command goes on from it");
+    renderCommand->add_option("--film", render.film, "keep the film in this file, or in bands in this folder for a picture that memory does not hold; the same command goes on from it");
+    renderCommand->add_option("--memory", render.memory, "GB to use at most; a picture that needs more is made in bands")->check(CLI::Range(0.01, 1e6));
     renderCommand->add_option("--set", render.set, "/json/pointer=value: change the work for this render; can be repeated")->take_all()->expected(1);
     renderCommand->callback([&] { status = cli::runRender(render); });
 

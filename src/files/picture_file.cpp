@@ -17,10 +17,9 @@ tl::unexpected<base::Error> cannotWrite(const std::string& path, const std::stri
     return base::fail(base::ErrorCode::CannotWrite, fmt::format("This picture cannot be written ({}); choose another place or free some room", why), path);
 }
 
-template <class T>
-oiio::ImageSpec pngSpec(const picture::Raster<T>& picture, double ppi)
+oiio::ImageSpec pngSpec(const PictureShape& shape, oiio::TypeDesc type, double ppi)
 {
-    oiio::ImageSpec spec(picture.width, picture.height, picture.channels, oiio::BaseTypeFromC<T>::value);
+    oiio::ImageSpec spec(shape.width, shape.height, shape.channels, type);
     spec.attribute("oiio:ColorSpace", "sRGB");
     spec.attribute("oiio:UnassociatedAlpha", 1);  // PNG is straight; without this the library would divide by alpha
     spec.attribute("XResolution", static_cast<float>(ppi));
@@ -29,36 +28,68 @@ oiio::ImageSpec pngSpec(const picture::Raster<T>& picture, double ppi)
     return spec;
 }
 
+// Writes a file row by row, under another name until it is whole.
 template <class T>
-base::Result<void> savePngAs(const picture::Raster<T>& picture, double ppi, const std::string& path)
+base::Result<void> saveRows(const char* format, const oiio::ImageSpec& spec, const std::string& path, const FillRows<T>& fill)
 {
     return base::replaceFileBy(path, [&](const std::string& temporary) -> base::Result<void> {
-        const auto out = oiio::ImageOutput::create("png");
-        if (!out || !out->open(temporary, pngSpec(picture, ppi)))
-            return cannotWrite(path, out ? out->geterror() : "no PNG writer");
-        if (!out->write_image(oiio::BaseTypeFromC<T>::value, picture.values.data()) || !out->close())
+        const auto out = oiio::ImageOutput::create(format);
+        if (!out || !out->open(temporary, spec))
+            return cannotWrite(path, out ? out->geterror() : fmt::format("no {} writer", format));
+        int y = spec.y;
+        const base::Result<void> filled = fill([&](const picture::Raster<T>& rows) -> base::Result<void> {
+            if (!out->write_scanlines(y, y + rows.height, 0, oiio::BaseTypeFromC<T>::value, rows.values.data()))
+                return cannotWrite(path, out->geterror());
+            y += rows.height;
+            return {};
+        });
+        if (!filled)
+            return filled;
+        if (!out->close())
             return cannotWrite(path, out->geterror());
         return {};
     });
 }
 
+template <class T>
+FillRows<T> allOf(const picture::Raster<T>& picture)
+{
+    return [&](const AddRows<T>& add) { return add(picture); };
+}
+
+template <class T>
+PictureShape shapeOf(const picture::Raster<T>& picture)
+{
+    return {picture.width, picture.height, picture.channels};
+}
+
 }  // namespace
+
+base::Result<void> savePng8(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint8_t>& fill)
+{
+    return saveRows("png", pngSpec(shape, oiio::TypeDesc::UINT8, ppi), path, fill);
+}
+
+base::Result<void> savePng16(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint16_t>& fill)
+{
+    return saveRows("png", pngSpec(shape, oiio::TypeDesc::UINT16, ppi), path, fill);
+}
 
 base::Result<void> savePng(const picture::Raster<std::uint8_t>& picture, double ppi, const std::string& path)
 {
-    return savePngAs(picture, ppi, path);
+    return savePng8(shapeOf(picture), ppi, path, allOf(picture));
 }
 
 base::Result<void> savePng(const picture::Raster<std::uint16_t>& picture, double ppi, const std::string& path)
 {
-    return savePngAs(picture, ppi, path);
+    return savePng16(shapeOf(picture), ppi, path, allOf(picture));
 }
 
 base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint8_t>& picture, double ppi)
 {
     std::vector<unsigned char> bytes;
     oiio::Filesystem::IOVecOutput memory(bytes);
-    oiio::ImageSpec spec = pngSpec(picture, ppi);
+    oiio::ImageSpec spec = pngSpec(shapeOf(picture), oiio::TypeDesc::UINT8, ppi);
     oiio::Filesystem::IOProxy* proxy = &memory;
     spec.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
     const auto out = oiio::ImageOutput::create("png");
@@ -67,22 +98,12 @@ base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint
     return bytes;
 }
 
-base::Result<void> saveExr(const picture::Raster<float>& picture, const picture::Passes& passes, const ExrWindow& window, double ppi,
-                           const std::string& path)
+base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi, const std::string& path,
+                           const FillRows<float>& fill)
 {
-    int channels = picture.channels;
-    std::vector<std::string> names;
-    const char* const kMain[] = {"R", "G", "B", "A"};
-    for (int c = 0; c < picture.channels; ++c)
-        names.emplace_back(kMain[c]);
-    for (const picture::Pass& pass : passes) {
-        for (const std::string& channel : pass.channels)
-            names.push_back(pass.name + "." + channel);
-        channels += pass.raster.channels;
-    }
-    oiio::ImageSpec spec(picture.width, picture.height, channels, oiio::TypeDesc::FLOAT);
-    spec.channelnames = names;
-    spec.alpha_channel = picture.channels == 4 ? 3 : -1;
+    oiio::ImageSpec spec(width, height, static_cast<int>(channels.size()), oiio::TypeDesc::FLOAT);
+    spec.channelnames = channels;
+    spec.alpha_channel = channels.size() > 3 && channels[3] == "A" ? 3 : -1;
     spec.x = window.dataX;
     spec.y = window.dataY;
     spec.full_x = spec.full_y = 0;
@@ -93,23 +114,33 @@ base::Result<void> saveExr(const picture::Raster<float>& picture, const picture:
     spec.attribute("XResolution", static_cast<float>(ppi));
     spec.attribute("YResolution", static_cast<float>(ppi));
     spec.attribute("ResolutionUnit", "in");
-    return base::replaceFileBy(path, [&](const std::string& temporary) -> base::Result<void> {
-        const auto out = oiio::ImageOutput::create("openexr");
-        if (!out || !out->open(temporary, spec))
-            return cannotWrite(path, out ? out->geterror() : "no EXR writer");
-        std::vector<float> line(static_cast<std::size_t>(picture.width) * channels);
-        for (int y = 0; y < picture.height; ++y) {
-            float* to = line.data();
-            for (int x = 0; x < picture.width; ++x) {
-                to = std::copy_n(picture.at(x, y), picture.channels, to);
-                for (const picture::Pass& pass : passes)
-                    to = std::copy_n(pass.raster.at(x, y), pass.raster.channels, to);
-            }
-            if (!out->write_scanline(window.dataY + y, 0, oiio::TypeDesc::FLOAT, line.data()))
-                return cannotWrite(path, out->geterror());
+    return saveRows("openexr", spec, path, fill);
+}
+
+base::Result<void> saveExr(const picture::Raster<float>& picture, const picture::Passes& passes, const ExrWindow& window, double ppi,
+                           const std::string& path)
+{
+    std::vector<std::string> names;
+    const char* const kMain[] = {"R", "G", "B", "A"};
+    for (int c = 0; c < picture.channels; ++c)
+        names.emplace_back(kMain[c]);
+    for (const picture::Pass& pass : passes)
+        for (const std::string& channel : pass.channels)
+            names.push_back(pass.name + "." + channel);
+    return saveExr(names, picture.width, picture.height, window, ppi, path, [&](const AddRows<float>& add) -> base::Result<void> {
+        constexpr int kTogether = 64;  // rows
+        for (int from = 0; from < picture.height; from += kTogether) {
+            picture::Raster<float> rows(picture.width, std::min(kTogether, picture.height - from), static_cast<int>(names.size()));
+            float* to = rows.values.data();
+            for (int y = from; y < from + rows.height; ++y)
+                for (int x = 0; x < picture.width; ++x) {
+                    to = std::copy_n(picture.at(x, y), picture.channels, to);
+                    for (const picture::Pass& pass : passes)
+                        to = std::copy_n(pass.raster.at(x, y), pass.raster.channels, to);
+                }
+            if (auto added = add(rows); !added)
+                return added;
         }
-        if (!out->close())
-            return cannotWrite(path, out->geterror());
         return {};
     });
 }

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -14,6 +15,16 @@ namespace files {
 // Written in one step. Errors: CannotWrite.
 base::Result<void> savePng(const picture::Raster<std::uint8_t>& picture, double ppi, const std::string& path);
 base::Result<void> savePng(const picture::Raster<std::uint16_t>& picture, double ppi, const std::string& path);
+// The same for a picture that is made in parts: `fill` is called once and hands on rows from the top, as many at a time as it likes.
+template <class T>
+using AddRows = std::function<base::Result<void>(const picture::Raster<T>& rows)>;
+template <class T>
+using FillRows = std::function<base::Result<void>(const AddRows<T>& add)>;
+struct PictureShape {
+    int width = 0, height = 0, channels = 0;
+};
+base::Result<void> savePng8(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint8_t>& fill);
+base::Result<void> savePng16(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint16_t>& fill);
 base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint8_t>& picture, double ppi);
 
 // A scene-linear OpenEXR with the picture (R, G, B, A premultiplied, sRGB primaries) and every pass as a layer of its name, all
@@ -23,5 +34,8 @@ struct ExrWindow {
 };
 base::Result<void> saveExr(const picture::Raster<float>& picture, const picture::Passes& passes, const ExrWindow& window, double ppi,
                            const std::string& path);
+// The same in parts; `channels` names them, R, G, B and A first.
+base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi, const std::string& path,
+                           const FillRows<float>& fill);
 
 }  // namespace files

@@ -8,26 +8,23 @@
 
 namespace files {
 
-namespace {
-
-base::Result<void> saveWithPasses(const work::Still& still, double ppi, const std::string& path)
+base::Result<void> savePasses(const render::Film& film, const render::LightShares& shares, const finish::DevelopSettings& develop, double ppi,
+                              const std::string& path)
 {
-    const render::FilmShape& shape = still.film->shape();
+    const render::FilmShape& shape = film.shape();
     picture::Raster<float> linear(shape.regionWidth, shape.regionHeight, 4);
-    const picture::Passes passes = render::passesFrom(*still.film, still.shares);
+    const picture::Passes passes = render::passesFrom(film, shares);
     for (int y = 0; y < linear.height; ++y)
         for (int x = 0; x < linear.width; ++x) {
-            const base::Rgb light = finish::mixed(still.shares.entries(x, y), still.develop);
+            const base::Rgb light = finish::mixed(shares.entries(x, y), develop);
             float* out = linear.at(x, y);
             out[0] = light.x;
             out[1] = light.y;
             out[2] = light.z;
-            out[3] = still.shares.alpha(x, y);
+            out[3] = shares.alpha(x, y);
         }
     return saveExr(linear, passes, {shape.regionX, shape.regionY, shape.width, shape.height}, ppi, path);
 }
-
-}  // namespace
 
 std::string endingOf(const std::string& path)
 {
@@ -42,18 +39,23 @@ double ppiFor(const work::Sheet& sheet, int widthPx)
     return sheet.ppi * widthPx / sheet.widthPx();
 }
 
-base::Result<void> saveStill(const work::Still& still, double ppi, int bits, const std::string& path)
+base::Result<void> checkStillName(const std::string& path, int bits)
 {
     const std::string ending = endingOf(path);
-    if (ending == ".exr")
-        return saveWithPasses(still, ppi, path);
-    if (ending != ".png")
+    if (ending != ".exr" && ending != ".png")
         return base::fail(base::ErrorCode::BadInput, fmt::format("A still is saved as .png or .exr, not \"{}\"", ending), path);
-    if (bits == 16)
-        return savePng(finish::to16Bits(still.picture), ppi, path);
-    if (bits == 8)
-        return savePng(finish::to8Bits(still.picture), ppi, path);
-    return base::fail(base::ErrorCode::BadInput, fmt::format("A PNG has 8 or 16 bits, not {}", bits), path);
+    if (ending == ".png" && bits != 8 && bits != 16)
+        return base::fail(base::ErrorCode::BadInput, fmt::format("A PNG has 8 or 16 bits, not {}", bits), path);
+    return {};
+}
+
+base::Result<void> saveStill(const work::Still& still, double ppi, int bits, const std::string& path)
+{
+    if (auto can = checkStillName(path, bits); !can)
+        return can;
+    if (endingOf(path) == ".exr")
+        return savePasses(*still.film, still.shares, still.develop, ppi, path);
+    return bits == 16 ? savePng(finish::to16Bits(still.picture), ppi, path) : savePng(finish::to8Bits(still.picture), ppi, path);
 }
 
 }  // namespace files

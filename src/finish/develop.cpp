@@ -86,14 +86,14 @@ picture::Raster<std::uint8_t> clipped(const render::LightShares& shares, const D
     return raster;
 }
 
-picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded)
+picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded, int firstRow)
 {
     picture::Raster<std::uint8_t> result(encoded.width, encoded.height, encoded.channels);
     base::parallelFor(static_cast<std::size_t>(encoded.height), [&](std::size_t row) {
         const int y = static_cast<int>(row);
         for (int x = 0; x < encoded.width; ++x) {
             std::uint32_t hash =
-                render::mixBits(static_cast<std::uint32_t>(x) + render::mixBits(static_cast<std::uint32_t>(y) + 0x51ed270bu));
+                render::mixBits(static_cast<std::uint32_t>(x) + render::mixBits(static_cast<std::uint32_t>(firstRow + y) + 0x51ed270bu));
             for (int c = 0; c < encoded.channels; ++c) {
                 const float v = std::clamp(encoded.at(x, y)[c], 0.0f, 1.0f) * 255;
                 // A hair above exact values counts as exact: 1e-3 is far below what dither can show.

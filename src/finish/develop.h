@@ -40,8 +40,9 @@ picture::Raster<float> develop(const render::LightShares& shares, const DevelopS
 picture::Raster<std::uint8_t> clipped(const render::LightShares& shares, const DevelopSettings& settings);
 
 // 8 bits with dither: each value is rounded up with the chance of its fraction, by a hash of place and channel,
-// so that gradients do not band and exact values stay exact. Alpha is not dithered. 16 bits are rounded.
-picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded);
+// so that gradients do not band and exact values stay exact. Alpha is not dithered. 16 bits are rounded. `firstRow`: where the rows
+// lie in a picture that is made in parts.
+picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded, int firstRow = 0);
 picture::Raster<std::uint16_t> to16Bits(const picture::Raster<float>& encoded);
 
 }  // namespace finish

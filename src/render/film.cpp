@@ -4,7 +4,6 @@
 #include <fmt/format.h>
 #include <sys/mman.h>
 #include <sys/stat.h>
-#include <sys/statvfs.h>
 #include <unistd.h>
 
 #include <algorithm>
@@ -163,29 +162,6 @@ base::Result<std::unique_ptr<Film>> Film::create(const FilmShape& shape)
         return base::fail(base::ErrorCode::TooLarge,
                           fmt::format("The picture needs {} of memory, which is not there; render it smaller or give it a film file",
                                       gigabytes(bytes)));
-    return std::unique_ptr<Film>(new Film(shape, memory, bytes));
-}
-
-base::Result<std::unique_ptr<Film>> Film::createOnDisk(const FilmShape& shape)
-{
-    const std::uint64_t bytes = bytesFor(shape);
-    const char* chosen = std::getenv("TMPDIR");
-    const std::string folder = chosen && *chosen ? chosen : "/var/tmp";
-    const auto noRoom = [&](std::uint64_t there) {
-        return base::fail(base::ErrorCode::TooLarge,
-                          fmt::format("The film needs {}, more than memory holds, and {} has {}; render smaller, in regions, or make room",
-                                      gigabytes(bytes), folder, gigabytes(there)));
-    };
-    struct statvfs room {};
-    if (statvfs(folder.c_str(), &room) != 0 || static_cast<std::uint64_t>(room.f_bavail) * room.f_frsize < bytes)
-        return noRoom(static_cast<std::uint64_t>(room.f_bavail) * room.f_frsize);
-    const int file = ::open(folder.c_str(), O_TMPFILE | O_RDWR | O_CLOEXEC, 0600);
-    const bool hasRoom = file >= 0 && posix_fallocate(file, 0, static_cast<off_t>(bytes)) == 0;
-    void* memory = hasRoom ? mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_SHARED, file, 0) : MAP_FAILED;
-    if (file >= 0)
-        ::close(file);
-    if (memory == MAP_FAILED)
-        return noRoom(0);
     return std::unique_ptr<Film>(new Film(shape, memory, bytes));
 }
 

@@ -68,9 +68,6 @@ public:
 
     // In memory. Errors: TooLarge.
     static base::Result<std::unique_ptr<Film>> create(const FilmShape& shape);
-    // On disk, in a nameless file of the folder TMPDIR or /var/tmp, for films that memory cannot hold. Errors: TooLarge with the
-    // number of bytes when there is no room either.
-    static base::Result<std::unique_ptr<Film>> createOnDisk(const FilmShape& shape);
     // In a file. A file that was made for the same `key` (anything that names scene, shape and seed) is gone on with;
     // another file is refused, never overwritten. Errors: BadInput, CannotWrite (no room).
     static base::Result<std::unique_ptr<Film>> openFile(const FilmShape& shape, const std::string& path, const std::string& key);

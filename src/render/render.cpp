@@ -217,9 +217,19 @@ private:
                     return Stopped::BySamples;  // what is still noisy has as many as it may have
                 m_film.setGoal(goal);
             }
-            m_film.beginRound(kLargestRound);
+            m_film.beginRound(roundSize());
             m_isClean = false;
         }
+    }
+
+    // Where few pixels are exposed, each gets more at once: a round is about kLargestRound samples for every pixel of the picture.
+    std::uint32_t roundSize() const
+    {
+        const std::vector<std::uint32_t> samples = samplesOf(m_film), goals = ofPixels(m_film, [&](int x, int y) { return m_film.goalAt(x, y); });
+        std::size_t waiting = 0;
+        for (std::size_t i = 0; i < goals.size(); ++i)
+            waiting += goals[i] > samples[i];
+        return kLargestRound * static_cast<std::uint32_t>(std::min<std::size_t>(16, goals.size() / std::max<std::size_t>(1, waiting)));
     }
 
     // A goal from an earlier run may lie beyond this one's.

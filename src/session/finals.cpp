@@ -127,7 +127,7 @@ std::uint64_t FinalStore::bytesOf(const Final& f)
 {
     std::uint64_t bytes = 0;
     std::error_code error;
-    for (const auto& entry : fs::directory_iterator(f.folder, error))
+    for (const auto& entry : fs::recursive_directory_iterator(f.folder, error))
         if (const auto size = entry.file_size(error); !error)
             bytes += size;
     return bytes;

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 
+#include "files/large_still.h"
 #include "files/still_file.h"
 #include "files/work_json.h"
 #include "render/draft.h"
@@ -311,6 +312,34 @@ void RenderQueue::tell(const Running& running, FinalStatus::State state, std::op
                running.saved, std::move(error)});
 }
 
+// Exposes a final to its end and writes its picture. Errors: Stopped when it was not finished, and what making and saving say.
+base::Result<void> RenderQueue::makeFinal(const Final& f, const work::StillSettings& settings, render::RoundStatus& status, const base::Progress& progress)
+{
+    const double ppi = files::ppiFor(f.work.sheet, f.settings.widthPx);
+    const auto isLarge = files::isLarge(f.work, settings, m_cache, progress);
+    if (!isLarge)
+        return tl::unexpected<base::Error>(isLarge.error());
+    if (*isLarge || files::LightFolder::isOne(f.filmPath())) {
+        const auto exposed = files::exposeLarge(f.work, settings, f.filmPath(), m_cache, progress.split(0, 0.97));
+        if (!exposed)
+            return tl::unexpected<base::Error>(exposed.error());
+        if (exposed->report.samples > 0)
+            status = {exposed->report.samples, exposed->report.noise, 0};
+        const auto light = files::LightFolder::open(f.filmPath(), settings.filmKey);
+        if (!light)
+            return tl::unexpected<base::Error>(light.error());
+        return files::saveLight(files::sourceOf(*light), work::developSettingsOf(f.work, f.settings.transparent), ppi, f.settings.bits, f.settings.out, progress.split(0.97, 1));
+    }
+    const auto still = work::makeStill(f.work, settings, m_cache, progress);
+    if (!still)
+        return tl::unexpected<base::Error>(still.error());
+    status.samples = still->report.samples;
+    status.noise = still->report.noise;
+    if (still->report.reason == render::Stopped::ByRequest)
+        return base::fail(base::ErrorCode::Stopped, "Stopped; its film is kept");
+    return files::saveStill(*still, ppi, f.settings.bits, f.settings.out);
+}
+
 void RenderQueue::expose(Running& running)
 {
     std::this_thread::sleep_for(m_slow);
@@ -350,23 +379,16 @@ void RenderQueue::expose(Running& running)
     };
     tell(running, FinalStatus::State::Running);
     const auto began = std::chrono::steady_clock::now();
-    auto still = work::makeStill(f.work, settings, m_cache, base::Progress(interrupted, report));
+    const auto made = makeFinal(f, settings, running.status, base::Progress(interrupted, report));
     f.seconds += std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
-    std::optional<base::Error> error;
-    if (!still) {
-        if (still.error().code == base::ErrorCode::Stopped)
-            return;  // goes on when the queue comes back to it
-        error = still.error();
-    } else {
-        running.status.samples = f.samples = still->report.samples;
-        running.status.noise = still->report.noise;
-        if (still->report.reason == render::Stopped::ByRequest) {
-            (void)m_store.update(f);
-            return;
-        }
-        if (auto saved = files::saveStill(*still, files::ppiFor(f.work.sheet, f.settings.widthPx), f.settings.bits, f.settings.out); !saved)
-            error = saved.error();
+    f.samples = running.status.samples;
+    if (!made && made.error().code == base::ErrorCode::Stopped) {
+        (void)m_store.update(f);
+        return;  // goes on when the queue comes back to it
     }
+    std::optional<base::Error> error;
+    if (!made)
+        error = made.error();
     running.fraction = 1;
     running.status.secondsLeft = 0;
     if (!error) {
@@ -389,7 +411,9 @@ void RenderQueue::expose(Running& running)
 void RenderQueue::saveStopped(Running& running)
 {
     std::optional<base::Error> error;
-    if (running.save) {
+    if (running.save && files::LightFolder::isOne(running.final.filmPath())) {
+        error = base::Error{base::ErrorCode::BadInput, "A picture this large is made in bands and can be saved when all are finished; export it again to go on", {}};
+    } else if (running.save) {
         // The film as it is: a render that has nothing left to do.
         Final& f = running.final;
         work::StillSettings settings;

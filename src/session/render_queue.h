@@ -99,6 +99,7 @@ private:
     void mixAnew(Live& live, const LiveRequest& before);
     void sharpen(Live& live, bool besideFinal);
     void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
+    base::Result<void> makeFinal(const Final& final, const work::StillSettings& settings, render::RoundStatus& status, const base::Progress& progress);
     void expose(Running& running);
     void saveStopped(Running& running);
     void send(Live& live, LiveFrame frame);

@@ -68,7 +68,7 @@ void dropUnusedAssets(Work& work)
     std::set<std::string> used;
     for (const auto& [_, piece] : work.pieces.items)
         used.insert(piece.lettering.font.asset);
-    std::erase_if(work.assets, [&](const auto& asset) { return !used.contains(asset.first); });
+    std::erase_if(work.assets, [&](const auto& asset) { return !used.contains(asset.first) && !isKeptPicture(asset.first); });
 }
 
 }  // namespace work

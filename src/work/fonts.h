@@ -18,7 +18,7 @@ base::Result<FontWithFile> fontOnMachine(const std::string& family, const std::s
 base::Result<FontWithFile> fontNamed(const std::string& name);  // "Bebas Neue Bold"
 base::Result<FontWithFile> fontFromFile(const std::string& path);
 
-// Drops assets that nothing names any more.
+// Drops fonts that nothing names any more.
 void dropUnusedAssets(Work& work);
 
 }  // namespace work

@@ -11,19 +11,16 @@ namespace {
 
 constexpr int kLargestSide = 100000;  // px
 
-// The film in memory where that fits, else on disk, else refused with the number; in its own file where one is named.
 base::Result<std::unique_ptr<render::Film>> filmFor(const render::FilmShape& shape, const WorkBodies& bodies, const StillSettings& settings)
 {
-    const std::uint64_t there = settings.memoryBudget > 0 ? settings.memoryBudget : bytesAvailable();
-    const std::uint64_t needed = bytesNeeded(shape, bodies), besidesFilm = needed - render::Film::bytesFor(shape);
-    if (besidesFilm > there)
+    const std::uint64_t there = settings.memoryBudget > 0 ? settings.memoryBudget : bytesAvailable(), needed = bytesNeeded(shape, bodies);
+    // A film in a file is no memory that must be there: the system keeps of it what fits.
+    if (needed - (settings.filmPath.empty() ? 0 : render::Film::bytesFor(shape)) > there)
         return base::fail(base::ErrorCode::TooLarge,
                           fmt::format("A picture of {} x {} px with {} lights needs about {:.1f} GB, {:.1f} GB are free; render it smaller or in regions",
                                       shape.regionWidth, shape.regionHeight, shape.entries.size(), static_cast<double>(needed) / 1e9,
                                       static_cast<double>(there) / 1e9));
-    if (!settings.filmPath.empty())
-        return render::Film::openFile(shape, settings.filmPath, settings.filmKey);
-    return needed <= there ? render::Film::create(shape) : render::Film::createOnDisk(shape);
+    return settings.filmPath.empty() ? render::Film::create(shape) : render::Film::openFile(shape, settings.filmPath, settings.filmKey);
 }
 
 }  // namespace
@@ -59,8 +56,10 @@ std::uint64_t bytesNeeded(const render::FilmShape& shape, const WorkBodies& bodi
         if (seen.insert(b.body.get()).second)
             own += b.body->triangles.size();
     }
-    // Picture as float, encoded copy and the file writer's; a body's mesh, and the tracer's vertices and tree for each use.
-    return render::Film::bytesFor(shape) + pixels * (16 + 8 + 8) + own * 160 + triangles * 120;
+    // For each pixel: the shares, their halves, errors and goals, the picture as float and encoded. A body's mesh, and the tracer's
+    // vertices and tree for each use.
+    const std::uint64_t perPixel = (1 + 3 * shape.entries.size()) * sizeof(float) + 24 + 16 + 16 + 8;
+    return render::Film::bytesFor(shape) + pixels * perPixel + own * 160 + triangles * 120;
 }
 
 std::uint64_t bytesAvailable()
@@ -105,7 +104,7 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
         return tl::unexpected<base::Error>(report.error());
     if (still.film->leastSamples() == 0)
         return base::fail(base::ErrorCode::Stopped, "Stopped before the first picture was there");
-    if (settings.developStopped || report->reason != render::Stopped::ByRequest)
+    if (settings.develop && (settings.developStopped || report->reason != render::Stopped::ByRequest))
         still.picture = finish::develop(report->shares, still.develop);
     still.shares = std::move(report->shares);
     still.report = std::move(*report);

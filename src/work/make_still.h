@@ -17,8 +17,9 @@ struct StillSettings {
     bool transparent = false;
     std::string filmPath;              // keep the film in this file and go on from it; empty: in memory
     std::string filmKey;               // names work and settings for the film file
-    std::uint64_t memoryBudget = 0;    // bytes for all of it; a film that does not fit goes to disk. 0: what the machine can give
+    std::uint64_t memoryBudget = 0;    // bytes for all of it; 0: what the machine can give
     render::Denoise denoise = render::Denoise::Full;
+    bool develop = true;               // false: no picture, only its light
     bool developStopped = true;        // false: a render that was stopped has no picture, only its film
     std::function<void(const render::RoundStatus&)> onRound;  // after every round, on the calling thread
 };

@@ -192,6 +192,7 @@ Work exposureOf(const Work& work)
         piece.name.clear();
         piece.locked = false;
     }
+    std::erase_if(exposed.assets, [](const auto& asset) { return isKeptPicture(asset.first); });
     exposed.ground.backdrop = {};
     exposed.surroundings = {};
     exposed.surroundings.on = work.surroundings.on;

@@ -55,6 +55,11 @@ Rgb Surroundings::factor() const
     return colour * static_cast<float>(std::exp2(stops));
 }
 
+bool isKeptPicture(const std::string& asset)
+{
+    return asset.starts_with(kKeptFolder);
+}
+
 Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet)
 {
     Work work;

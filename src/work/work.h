@@ -244,7 +244,7 @@ struct Work {
     Ordered<Light> lights;
     Finish finish;
     render::StopRule final{1024, 0, 1.5};  // when clean
-    std::map<std::string, Asset> assets;
+    std::map<std::string, Asset> assets;  // fonts; and finished pictures that are kept in the work, see isKeptPicture()
     std::vector<std::string> meantSo;  // notices that were silenced, as noticeKey() names them
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
@@ -252,6 +252,10 @@ struct Work {
     bool operator==(const Work&) const = default;
     std::string newId(const std::string& prefix) { return prefix + std::to_string(nextId++); }
 };
+
+// Whether an asset of this name is a finished picture's light, to be mixed again: "kept/<title>.exr".
+inline constexpr const char* kKeptFolder = "kept/";
+bool isKeptPicture(const std::string& asset);
 
 // A piece with this text on a sheet, against a wall, lit by a softbox and plain surroundings.
 Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet);

@@ -37,7 +37,7 @@ QString sentence(const FinalsDesk::Entry& e)
         return Section::tr("%1, stopped at %2").arg(size, samples);
     case FinalStatus::State::Finished:
         return Section::tr("Saved: %1 (%2; its film takes %3)")
-            .arg(QFileInfo(text(e.final.settings.out)).fileName(), size, QLocale().formattedDataSize(static_cast<qint64>(session::FinalStore::bytesOf(e.final))));
+            .arg(QFileInfo(text(e.final.settings.out)).fileName(), size, QLocale().formattedDataSize(static_cast<qint64>(e.bytes)));
     case FinalStatus::State::Failed:
         return e.status.error ? text(base::oneLine(*e.status.error)) : QString();
     }
@@ -56,6 +56,11 @@ public:
         QObject::connect(finals, &FinalsDesk::changed, this, [this] { show(); });
         show();
     }
+    void show()
+    {
+        showFinals();
+        showKept();
+    }
 
 private:
     struct Line {
@@ -65,7 +70,7 @@ private:
         QLabel* label;
         QProgressBar* bar;
     };
-    void show()
+    void showFinals()
     {
         const auto& entries = m_finals->entries();
         const bool same = entries.size() == m_lines.size() &&
@@ -84,6 +89,46 @@ private:
             m_lines[i].bar->setValue(static_cast<int>(entries[i].status.fraction * 1000));
         }
     }
+    // What the work itself keeps.
+    void showKept()
+    {
+        const std::vector<QString> names = m_finals->keptInWork();
+        if (names == m_keptNames)
+            return;
+        m_keptNames = names;
+        for (QWidget* w : m_kept)
+            w->deleteLater();
+        m_kept.clear();
+        for (const QString& name : names) {
+            auto* widget = new QWidget;
+            auto* column = new QVBoxLayout(widget);
+            column->setContentsMargins(0, 4, 0, 0);
+            column->setSpacing(2);
+            auto* label = new QLabel(Section::tr("In the work: %1 (%2)")
+                                         .arg(QFileInfo(name).completeBaseName(), QLocale().formattedDataSize(static_cast<qint64>(m_finals->bytesInWork(name)))));
+            label->setObjectName("export.kept.sentence");
+            label->setWordWrap(true);
+            column->addWidget(label);
+            auto* row = new QHBoxLayout;
+            row->addStretch(1);
+            addButton(row, widget, "export.kept.desk", Section::tr("Light desk"), Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
+                      [=, this] { Q_EMIT m_finals->keptWanted(name); });
+            addButton(row, widget, "export.kept.remove", Section::tr("Remove"), Section::tr("Takes it out of the work; a saved picture stays"),
+                      [=, this] { m_finals->removeFromWork(name); });
+            column->addLayout(row);
+            m_box->addWidget(widget);
+            m_kept.push_back(widget);
+        }
+    }
+    template <class Run>
+    static void addButton(QHBoxLayout* row, QWidget* owner, const char* id, const QString& label, const QString& tip, Run run)
+    {
+        auto* b = new QPushButton(label);
+        b->setObjectName(id);
+        b->setToolTip(tip);
+        QObject::connect(b, &QPushButton::clicked, owner, run);
+        row->addWidget(b);
+    }
     Line line(const FinalsDesk::Entry& e)
     {
         Line l{text(e.final.folder), e.status.state, new QWidget, new QLabel, new QProgressBar};
@@ -99,13 +144,7 @@ private:
         const bool busy = e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
         l.bar->setVisible(busy);
         row->addWidget(l.bar, 1);
-        const auto button = [&](const char* id, const QString& label, const QString& tip, auto run) {
-            auto* b = new QPushButton(label);
-            b->setObjectName(id);
-            b->setToolTip(tip);
-            QObject::connect(b, &QPushButton::clicked, l.widget, run);
-            row->addWidget(b);
-        };
+        const auto button = [&](const char* id, const QString& label, const QString& tip, auto run) { addButton(row, l.widget, id, label, tip, run); };
         const QString folder = l.folder;
         if (busy) {
             button("export.stopAndSave", Section::tr("Stop and save"), Section::tr("Saves the picture as far as it is; it can go on later"),
@@ -113,10 +152,12 @@ private:
             button("export.stop", Section::tr("Stop"), Section::tr("Keeps the film; it can go on later, also after a restart"),
                    [=, this] { m_finals->stop(folder, false); });
         } else {
-            if (e.status.state == FinalStatus::State::Finished)
+            if (e.status.state == FinalStatus::State::Finished) {
+                button("export.keep", Section::tr("Keep in the work"), Section::tr("The work takes this picture along, so that its light can be mixed later and elsewhere"),
+                       [=, this] { m_finals->keepInWork(folder); });
                 button("export.desk", Section::tr("Light desk"), Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
                        [=, this] { Q_EMIT m_finals->deskWanted(folder); });
-            else
+            } else
                 button("export.goOn", Section::tr("Go on"), Section::tr("From where it stopped"), [=, this] { m_finals->goOn(folder); });
             button("export.remove", Section::tr("Remove"),
                    Section::tr("Takes the line and its film away; a saved picture stays"),
@@ -130,6 +171,8 @@ private:
     FinalsDesk* m_finals;
     QVBoxLayout* m_box;
     std::vector<Line> m_lines;
+    std::vector<QString> m_keptNames;
+    std::vector<QWidget*> m_kept;
 };
 
 }  // namespace
@@ -241,7 +284,8 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
             finals->saveMesh(chosen);
     });
     rows->wide(mesh);
-    rows->wide(new FinalsList(finals), {}, [=] { return !finals->entries().empty(); });
+    auto* list = new FinalsList(finals);
+    rows->wide(list, [=] { list->show(); }, [=] { return !finals->entries().empty() || !finals->keptInWork().empty(); });
     QObject::connect(finals, &FinalsDesk::changed, section, [=] {
         if (section->isOpen())
             rows->refresh();

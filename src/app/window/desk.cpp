@@ -29,7 +29,8 @@ void MainWindow::connectDesk()
     connect(m_lightDesk, &LightDeskView::closeWanted, m_kept, &KeptPicture::close);
     connect(m_kept, &KeptPicture::say, this, &MainWindow::showMessage);
     connect(m_kept, &KeptPicture::opened, this, [this] {
-        m_lightDesk->showWork(m_kept->final().work, true, QFileInfo(QString::fromStdString(m_kept->final().settings.out)).fileName());
+        const session::KeptLight& light = m_kept->light();
+        m_lightDesk->showWork(light.work(), true, QFileInfo(QString::fromStdString(light.settings().out)).fileName());
         m_state->desk->setChecked(true);
         m_message->raise();
     });
@@ -38,6 +39,10 @@ void MainWindow::connectDesk()
         for (const FinalsDesk::Entry& e : m_finals->entries())
             if (QString::fromStdString(e.final.folder) == folder)
                 m_kept->open(e.final);
+    });
+    connect(m_finals, &FinalsDesk::keptWanted, this, [this](const QString& asset) {
+        if (const auto kept = m_session.work().assets.find(asset.toStdString()); kept != m_session.work().assets.end())
+            m_kept->open(kept->second.bytes, asset);
     });
 }
 

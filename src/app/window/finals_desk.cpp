@@ -2,11 +2,13 @@
 
 #include <QDir>
 #include <QFileInfo>
+#include <QLocale>
 #include <QRegularExpression>
 #include <QStandardPaths>
 
 #include "files/mesh_file.h"
 #include "files/still_file.h"
+#include "session/kept_light.h"
 #include "session/summary.h"
 
 namespace app {
@@ -24,7 +26,8 @@ FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, Q
         status.samples = f.samples;
         if (f.finished)
             status.saved = f.settings.out;
-        m_entries.push_back({std::move(f), status});
+        const std::uint64_t bytes = f.finished ? session::FinalStore::bytesOf(f) : 0;
+        m_entries.push_back({std::move(f), status, bytes});
     }
 }
 
@@ -88,7 +91,7 @@ bool FinalsDesk::startWith(const session::FinalSettings& settings)
     m_last = settings;
     FinalStatus status;
     status.folder = made->folder;
-    m_entries.insert(m_entries.begin(), {*made, status});
+    m_entries.insert(m_entries.begin(), {*made, status, 0});
     m_queue->startFinal(*made);
     Q_EMIT changed();
     return true;
@@ -151,6 +154,58 @@ void FinalsDesk::remove(const QString& folder)
     Q_EMIT changed();
 }
 
+void FinalsDesk::keepInWork(const QString& folder)
+{
+    const auto entry = std::find_if(m_entries.begin(), m_entries.end(), [&](const Entry& e) { return e.final.folder == folder.toStdString(); });
+    if (entry == m_entries.end() || !entry->final.finished)
+        return;
+    Q_EMIT say(tr("Keeping the picture in the work..."));
+    m_background.run(
+        [final = entry->final]() -> base::Result<outline::SharedBytes> {
+            const auto light = session::KeptLight::open(final, {});
+            if (!light)
+                return tl::unexpected<base::Error>(light.error());
+            auto bytes = (*light)->bytes();
+            if (!bytes)
+                return tl::unexpected<base::Error>(bytes.error());
+            return std::make_shared<const outline::Bytes>(std::move(*bytes));
+        },
+        [this, title = QFileInfo(QString::fromStdString(entry->final.settings.out)).completeBaseName()](const base::Result<outline::SharedBytes>& bytes) {
+            if (!bytes) {
+                Q_EMIT say(QString::fromStdString(base::oneLine(bytes.error())));
+                return;
+            }
+            const auto nameOf = [&](int i) { return work::kKeptFolder + title.toStdString() + (i > 1 ? " " + std::to_string(i) : std::string()) + ".exr"; };
+            int i = 1;
+            while (m_session->work().assets.contains(nameOf(i)))
+                ++i;
+            m_session->edit(tr("Keep the picture").toStdString(), [&](work::Work& w) { w.assets[nameOf(i)].bytes = *bytes; });
+            Q_EMIT say(tr("The work keeps the picture, %1; save the work to take it along").arg(QLocale().formattedDataSize(static_cast<qint64>((*bytes)->size()))));
+            Q_EMIT changed();
+        });
+}
+
+void FinalsDesk::removeFromWork(const QString& asset)
+{
+    m_session->edit(tr("Remove the kept picture").toStdString(), [&](work::Work& w) { w.assets.erase(asset.toStdString()); });
+    Q_EMIT changed();
+}
+
+std::vector<QString> FinalsDesk::keptInWork() const
+{
+    std::vector<QString> names;
+    for (const auto& [name, asset] : m_session->work().assets)
+        if (work::isKeptPicture(name) && asset.bytes)
+            names.push_back(QString::fromStdString(name));
+    return names;
+}
+
+std::uint64_t FinalsDesk::bytesInWork(const QString& asset) const
+{
+    const auto kept = m_session->work().assets.find(asset.toStdString());
+    return kept != m_session->work().assets.end() && kept->second.bytes ? kept->second.bytes->size() : 0;
+}
+
 bool FinalsDesk::running() const
 {
     return std::any_of(m_entries.begin(), m_entries.end(), [](const Entry& e) {
@@ -167,8 +222,11 @@ void FinalsDesk::take(const FinalStatus& status)
             e.final.finished = status.state == FinalStatus::State::Finished;
         }
     // The store may have made room.
-    if (status.state == FinalStatus::State::Finished)
-        std::erase_if(m_entries, [](const Entry& e) { return e.final.finished && session::FinalStore::bytesOf(e.final) == 0; });
+    if (status.state == FinalStatus::State::Finished) {
+        for (Entry& e : m_entries)
+            e.bytes = e.final.finished ? session::FinalStore::bytesOf(e.final) : 0;
+        std::erase_if(m_entries, [](const Entry& e) { return e.final.finished && e.bytes == 0; });
+    }
     if (status.error)
         Q_EMIT say(QString::fromStdString(base::oneLine(*status.error)));
     else if (!status.saved.empty()) {

@@ -38,13 +38,20 @@ public:
     void stop(const QString& folder, bool save);
     void goOn(const QString& folder);
     void remove(const QString& folder);
+    // Puts a finished one into the work, from where it can be opened wherever the work goes; in the background.
+    void keepInWork(const QString& folder);
+    void removeFromWork(const QString& asset);
     void saveMesh(const QString& path);
 
     struct Entry {
         session::Final final;
         session::FinalStatus status;
+        std::uint64_t bytes = 0;  // on disk, when it is finished
     };
     const std::vector<Entry>& entries() const { return m_entries; }
+    // Finished pictures in the work, by the names of their assets.
+    std::vector<QString> keptInWork() const;
+    std::uint64_t bytesInWork(const QString& asset) const;
     bool running() const;
 
     void take(const session::FinalStatus& status);
@@ -54,6 +61,7 @@ Q_SIGNALS:
     void say(const QString& sentence);
     void saved(const QString& path);
     void deskWanted(const QString& folder);  // a finished one, to be mixed
+    void keptWanted(const QString& asset);   // the same of one that the work keeps
 
 private:
     bool startWith(const session::FinalSettings& settings);

@@ -4,8 +4,6 @@
 #include <QPainter>
 
 #include "app/style.h"
-#include "files/still_file.h"
-#include "files/work_json.h"
 
 namespace app {
 
@@ -24,43 +22,49 @@ KeptPicture::KeptPicture(QWidget* parent) : QWidget(parent)
 
 void KeptPicture::open(const session::Final& final)
 {
+    openBy([final] { return session::KeptLight::open(final, {}); });
+}
+
+void KeptPicture::open(std::shared_ptr<const std::vector<std::uint8_t>> asset, const QString& name)
+{
+    openBy([asset = std::move(asset), name] { return session::KeptLight::fromBytes(*asset, name.toStdString()); });
+}
+
+void KeptPicture::openBy(std::function<base::Result<std::shared_ptr<const session::KeptLight>>()> opening)
+{
     Q_EMIT say(tr("Opening the kept picture..."));
     const std::uint64_t number = ++m_number;
     m_background.run(
-        [final]() -> base::Result<std::shared_ptr<work::Still>> {
-            work::StillSettings settings;
-            settings.filmPath = final.filmPath();
-            settings.filmKey = files::filmKey(final.work, final.settings.seed);
-            settings.transparent = final.settings.transparent;
-            settings.denoise = final.settings.denoise;
-            auto still = work::developFilm(final.work, settings, {});
-            if (!still)
-                return tl::unexpected<base::Error>(still.error());
-            return std::make_shared<work::Still>(std::move(*still));
+        [opening = std::move(opening)]() -> base::Result<Opened> {
+            auto light = opening();
+            if (!light)
+                return tl::unexpected<base::Error>(light.error());
+            auto small = (*light)->small(kDisplaySide);
+            if (!small)
+                return tl::unexpected<base::Error>(small.error());
+            return Opened(*light, std::move(*small));
         },
-        [this, final, number](const base::Result<std::shared_ptr<work::Still>>& still) {
+        [this, number](base::Result<Opened> opened) {
             if (number != m_number)
                 return;
-            if (!still) {
-                Q_EMIT say(QString::fromStdString(base::oneLine(still.error())));
+            if (!opened) {
+                Q_EMIT say(QString::fromStdString(base::oneLine(opened.error())));
                 return;
             }
-            m_final = final;
-            m_still = *still;
-            const int side = std::max(m_still->shares.shape.regionWidth, m_still->shares.shape.regionHeight);
-            m_small = render::smaller(m_still->shares, (side + kDisplaySide - 1) / kDisplaySide);
-            mix(work::deskOf(final.work));
+            m_light = std::move(opened->first);
+            m_small = std::move(opened->second);
+            mix(work::deskOf(m_light->work()));
             Q_EMIT say({});
             show();
             raise();
-            Q_EMIT opened();
+            Q_EMIT this->opened();
         });
 }
 
 void KeptPicture::close()
 {
     ++m_number;
-    m_still.reset();
+    m_light.reset();
     m_small = {};
     hide();
     Q_EMIT closed();
@@ -68,14 +72,14 @@ void KeptPicture::close()
 
 finish::DevelopSettings KeptPicture::developFor(const work::LightDesk& desk) const
 {
-    finish::DevelopSettings settings = work::developSettingsOf(m_final.work, m_final.settings.transparent);
-    settings.desk = desk.factorsFor(m_still->shares.shape.entries);
+    finish::DevelopSettings settings = work::developSettingsOf(m_light->work(), m_light->settings().transparent);
+    settings.desk = desk.factorsFor(m_light->shape().entries);
     return settings;
 }
 
 void KeptPicture::mix(const work::LightDesk& desk)
 {
-    if (!m_still)
+    if (!m_light)
         return;
     finish::DevelopSettings settings = developFor(desk);
     settings.transparent = false;  // on screen over the backdrop
@@ -88,11 +92,7 @@ void KeptPicture::save(const QString& path, const work::LightDesk& desk)
 {
     Q_EMIT say(tr("Saving the picture..."));
     m_background.run(
-        [still = m_still, settings = developFor(desk), final = m_final, path]() -> base::Result<void> {
-            still->develop = settings;
-            still->picture = finish::develop(still->shares, settings);
-            return files::saveStill(*still, files::ppiFor(final.work.sheet, final.settings.widthPx), final.settings.bits, path.toStdString());
-        },
+        [light = m_light, settings = developFor(desk), path] { return light->save(settings, path.toStdString()); },
         [this, path](const base::Result<void>& done) { Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error()))); });
 }
 

@@ -5,9 +5,8 @@
 #include <QWidget>
 
 #include "app/window/background.h"
-#include "session/finals.h"
+#include "session/kept_light.h"
 #include "work/light_desk.h"
-#include "work/make_still.h"
 
 namespace app {
 
@@ -17,11 +16,12 @@ class KeptPicture : public QWidget {
 public:
     explicit KeptPicture(QWidget* parent = nullptr);
 
-    // Develops the film in the background and shows itself.
+    // Opens it in the background and shows itself: a final, or what a work keeps.
     void open(const session::Final& final);
+    void open(std::shared_ptr<const std::vector<std::uint8_t>> asset, const QString& name);
     void close();
-    bool isOpen() const { return m_still != nullptr; }
-    const session::Final& final() const { return m_final; }
+    bool isOpen() const { return m_light != nullptr; }
+    const session::KeptLight& light() const { return *m_light; }
     const QImage& image() const { return m_image; }
     // Mixed in another way: at once, on data of display size.
     void mix(const work::LightDesk& desk);
@@ -37,10 +37,11 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    using Opened = std::pair<std::shared_ptr<const session::KeptLight>, render::LightShares>;
+    void openBy(std::function<base::Result<std::shared_ptr<const session::KeptLight>>()> opening);
     finish::DevelopSettings developFor(const work::LightDesk& desk) const;
 
-    session::Final m_final;
-    std::shared_ptr<work::Still> m_still;
+    std::shared_ptr<const session::KeptLight> m_light;
     render::LightShares m_small;
     QImage m_image;
     std::uint64_t m_number = 0;  // of the opening that counts

@@ -1,0 +1,130 @@
+#include "files/light_file.h"
+
+#include <OpenImageIO/filesystem.h>
+#include <OpenImageIO/imageio.h>
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace files {
+
+namespace {
+
+namespace oiio = OIIO;
+
+constexpr const char* kKey = "openGlow:key";
+constexpr const char* kSamples = "openGlow:samples";
+constexpr const char* kAbout = "openGlow:about";
+constexpr const char* kEntries = "openGlow:entries";  // their names, a line each, in their order
+constexpr float kMostHalf = 65504;
+
+std::vector<std::string> channelsOf(const std::vector<std::string>& entries)
+{
+    std::vector<std::string> names{"A"};
+    for (const std::string& entry : entries)
+        for (const char* const channel : {"R", "G", "B"})
+            names.push_back("light." + entry + "." + channel);
+    return names;
+}
+
+std::vector<std::string> lines(const std::string& text)
+{
+    std::vector<std::string> result;
+    for (std::size_t from = 0; from < text.size();) {
+        const std::size_t end = std::min(text.find('\n', from), text.size());
+        result.push_back(text.substr(from, end - from));
+        from = end + 1;
+    }
+    return result;
+}
+
+}  // namespace
+
+base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
+{
+    const render::FilmShape& s = light.shares.shape;
+    oiio::ImageSpec spec(s.regionWidth, s.regionHeight, static_cast<int>(light.shares.stride()), oiio::TypeDesc::HALF);
+    spec.channelnames = channelsOf(s.entries);
+    spec.alpha_channel = 0;
+    spec.x = s.regionX;
+    spec.y = s.regionY;
+    spec.full_x = spec.full_y = 0;
+    spec.full_width = s.width;
+    spec.full_height = s.height;
+    std::string entries;
+    for (const std::string& entry : s.entries)
+        entries += entry + "\n";
+    spec.attribute("compression", "zip");
+    spec.attribute("oiio:ColorSpace", "Linear");
+    spec.attribute(kKey, light.key);
+    spec.attribute(kSamples, static_cast<float>(light.samples));
+    spec.attribute(kEntries, entries);
+    spec.attribute(kAbout, light.about);
+
+    std::vector<unsigned char> bytes;
+    oiio::Filesystem::IOVecOutput memory(bytes);
+    oiio::Filesystem::IOProxy* proxy = &memory;
+    spec.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
+    const auto cannot = [](const std::string& why) {
+        return base::fail(base::ErrorCode::CannotWrite, fmt::format("The light of this picture cannot be kept ({})", why));
+    };
+    const auto out = oiio::ImageOutput::create("openexr");
+    if (!out || !out->open("light.exr", spec))
+        return cannot(out ? out->geterror() : "no EXR writer");
+    constexpr int kTogether = 64;  // rows
+    std::vector<float> rows;
+    for (int y = 0; y < s.regionHeight; y += kTogether) {
+        const int end = std::min(y + kTogether, s.regionHeight);
+        rows.assign(light.shares.at(0, y), light.shares.at(0, y) + static_cast<std::size_t>(end - y) * static_cast<std::size_t>(s.regionWidth) * light.shares.stride());
+        for (float& v : rows)
+            v = std::clamp(v, -kMostHalf, kMostHalf);
+        if (!out->write_scanlines(s.regionY + y, s.regionY + end, 0, oiio::TypeDesc::FLOAT, rows.data()))
+            return cannot(out->geterror());
+    }
+    if (!out->close())
+        return cannot(out->geterror());
+    return bytes;
+}
+
+base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, const std::string& name)
+{
+    const auto broken = [&](const std::string& why) {
+        return base::fail(base::ErrorCode::BadInput, fmt::format("This is no kept light of a picture, or it is damaged ({}); render it again", why), name);
+    };
+    oiio::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
+    oiio::Filesystem::IOProxy* proxy = &memory;
+    oiio::ImageSpec config;
+    config.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
+    const auto in = oiio::ImageInput::create("openexr", false);
+    oiio::ImageSpec spec;
+    if (!in || !in->open("light.exr", spec, config))
+        return broken(in ? in->geterror() : "no EXR reader");
+    if (!spec.find_attribute(kKey) || !spec.find_attribute(kEntries))
+        return broken("its lights are not named");
+    LightFile light;
+    render::FilmShape shape{spec.full_width, spec.full_height, spec.x, spec.y, spec.width, spec.height, lines(spec.get_string_attribute(kEntries)), 0};
+    const std::vector<std::string> wanted = channelsOf(shape.entries);
+    std::vector<std::size_t> places;  // in the file, of our channels
+    for (const std::string& channel : wanted) {
+        const auto at = std::find(spec.channelnames.begin(), spec.channelnames.end(), channel);
+        if (at == spec.channelnames.end())
+            return broken("it lacks " + channel);
+        places.push_back(static_cast<std::size_t>(at - spec.channelnames.begin()));
+    }
+    light.key = spec.get_string_attribute(kKey);
+    light.samples = static_cast<double>(spec.get_float_attribute(kSamples));
+    light.about = spec.get_string_attribute(kAbout);
+    light.shares = render::LightShares(shape);
+    const auto channels = static_cast<std::size_t>(spec.nchannels);
+    std::vector<float> row(static_cast<std::size_t>(spec.width) * channels);
+    for (int y = 0; y < spec.height; ++y) {
+        if (!in->read_scanline(spec.y + y, 0, oiio::TypeDesc::FLOAT, row.data()))
+            return broken(in->geterror());
+        for (int x = 0; x < spec.width; ++x)
+            for (std::size_t c = 0; c < places.size(); ++c)
+                light.shares.at(x, y)[c] = row[static_cast<std::size_t>(x) * channels + places[c]];
+    }
+    return light;
+}
+
+}  // namespace files

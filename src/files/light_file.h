@@ -1,0 +1,26 @@
+// Every light's share of a finished picture, cleaned, as OpenEXR: what is kept of a render when its film is too large to keep. It
+// opens in other programs: coverage as A and the layers "light.<entry>" (R, G, B; premultiplied, in white at brightness 1), half
+// floats, packed without loss.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "base/result.h"
+#include "render/shares.h"
+
+namespace files {
+
+struct LightFile {
+    render::LightShares shares;  // what half floats hold of them: 11 bits, 65,504 at most
+    std::string key;             // names work and settings, as for a film
+    double samples = 0;          // mean over the pixels
+    std::string about;           // what else its keeper wants to know, any text
+};
+
+// Errors: CannotWrite.
+base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light);
+// `name` is said in errors. Errors: BadInput for anything but such a file.
+base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, const std::string& name);
+
+}  // namespace files

@@ -1,0 +1,113 @@
+#include "session/kept_light.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "files/still_file.h"
+#include "files/work_json.h"
+
+namespace session {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+}  // namespace
+
+base::Result<std::shared_ptr<const KeptLight>> KeptLight::open(const Final& final, const base::Progress& progress)
+{
+    auto kept = std::make_shared<KeptLight>();
+    kept->m_work = final.work;
+    kept->m_settings = final.settings;
+    kept->m_samples = final.samples;
+    work::StillSettings settings;
+    settings.filmPath = final.filmPath();
+    settings.filmKey = files::filmKey(final.work, final.settings.seed);
+    settings.transparent = final.settings.transparent;
+    settings.denoise = final.settings.denoise;
+    if (files::LightFolder::isOne(settings.filmPath)) {
+        const auto folder = files::LightFolder::open(settings.filmPath, settings.filmKey);
+        if (!folder)
+            return tl::unexpected<base::Error>(folder.error());
+        kept->m_source = files::sourceOf(*folder);
+        return kept;
+    }
+    auto still = work::developFilm(final.work, settings, progress);
+    if (!still)
+        return tl::unexpected<base::Error>(still.error());
+    const auto shared = std::make_shared<const work::Still>(std::move(*still));
+    kept->m_still = shared;
+    kept->m_source = {shared->shares.shape, 1, [shared](int) -> base::Result<render::LightShares> { return shared->shares; }};
+    return kept;
+}
+
+base::Result<std::shared_ptr<const KeptLight>> KeptLight::fromBytes(const std::vector<std::uint8_t>& bytes, const std::string& name)
+{
+    auto light = files::lightFromBytes(bytes, name);
+    if (!light)
+        return tl::unexpected<base::Error>(light.error());
+    auto kept = std::make_shared<KeptLight>();
+    try {
+        const Json j = Json::parse(light->about);
+        kept->m_settings.widthPx = j.at("widthPx");
+        kept->m_settings.heightPx = j.at("heightPx");
+        kept->m_settings.transparent = j.at("transparent");
+        kept->m_settings.bits = j.at("bits");
+        kept->m_settings.seed = j.at("seed");
+        kept->m_settings.out = j.at("out");
+        auto work = files::fromJson(j.at("work").get<std::string>());
+        if (!work)
+            return tl::unexpected<base::Error>(work.error());
+        kept->m_work = std::move(*work);
+    } catch (const Json::exception& e) {
+        return base::fail(base::ErrorCode::BadInput, std::string("The description of this kept picture is broken: ") + e.what(), name);
+    }
+    kept->m_samples = light->samples;
+    kept->m_source = files::sourceOf(std::make_shared<const files::LightFile>(std::move(*light)));
+    return kept;
+}
+
+base::Result<render::LightShares> KeptLight::small(int side) const
+{
+    const int longer = std::max(m_source.shape.regionWidth, m_source.shape.regionHeight);
+    return files::smallerLight(m_source, (longer + side - 1) / side);
+}
+
+base::Result<void> KeptLight::save(const finish::DevelopSettings& develop, const std::string& path) const
+{
+    const double ppi = files::ppiFor(m_work.sheet, m_settings.widthPx);
+    if (m_still && files::endingOf(path) == ".exr")
+        return files::savePasses(*m_still->film, m_still->shares, develop, ppi, path);
+    return files::saveLight(m_source, develop, ppi, m_settings.bits, path, {});
+}
+
+base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
+{
+    const auto pixels = static_cast<std::uint64_t>(m_source.shape.regionWidth) * static_cast<std::uint64_t>(m_source.shape.regionHeight);
+    if (pixels > kMostPixels)
+        return base::fail(base::ErrorCode::TooLarge,
+                          fmt::format("A picture of {} million px is too large to be kept in a work ({} million at most); it stays beside it", pixels / 1000000, kMostPixels / 1000000));
+    files::LightFile light;
+    light.key = files::filmKey(m_work, m_settings.seed);
+    light.samples = m_samples;
+    work::Work bare = m_work;
+    std::erase_if(bare.assets, [](const auto& asset) { return work::isKeptPicture(asset.first); });
+    const Json about = {{"widthPx", m_settings.widthPx}, {"heightPx", m_settings.heightPx}, {"transparent", m_settings.transparent}, {"bits", m_settings.bits},
+                        {"seed", m_settings.seed}, {"out", m_settings.out}, {"work", files::toJson(bare)}};
+    light.about = about.dump(-1, ' ', false, Json::error_handler_t::replace);
+    for (int band = 0; band < m_source.bands; ++band) {
+        auto part = m_source.get(band);
+        if (!part)
+            return tl::unexpected<base::Error>(part.error());
+        if (band == 0) {
+            light.shares = std::move(*part);
+        } else {
+            light.shares.values.insert(light.shares.values.end(), part->values.begin(), part->values.end());
+            light.shares.shape.regionHeight += part->shape.regionHeight;
+        }
+    }
+    return files::lightBytes(light);
+}
+
+}  // namespace session
