@@ -1,14 +1,11 @@
 // Hands and keys in the picture, the marks over it, and the side view.
 #include <QImage>
-#include <QPushButton>
 #include <QScrollBar>
-#include <QSlider>
 #include <QToolButton>
 
 #include "app/driver.h"
 #include "app/picture/marks.h"
 #include "app/picture/side_view.h"
-#include "app/window/kept_picture.h"
 #include "base/units.h"
 
 using app::Lug;
@@ -345,85 +342,6 @@ private Q_SLOTS:
         w.clickAt(place);
         QCOMPARE(QString::fromStdString(picture::hexFromRgb(w.piece().material.piece.baseColour)), seen);
         QVERIFY(!w.session().choice().empty());  // the click chose nothing
-    }
-
-    // The light desk changes what is seen, not the work, until the work takes it over; then undo takes it back.
-    void lightDesk()
-    {
-        Window w;
-        QVERIFY(w.settle());
-        const work::Work work = w.work();
-        w.click("state.desk");
-        QVERIFY(w.settle());
-        const QImage before = w.picture().image().copy();
-        QVERIFY(w.find<QWidget>("bench.desk")->isVisible() && !w.find<QWidget>("bench.side")->isVisible());
-        const QString light = QString("bench.desk.%1").arg(QString::fromStdString(work.lights.order.front()));
-        w.find<QSlider>(light + ".fader")->setValue(w.find<QSlider>(light + ".fader")->value() - 60);
-        QVERIFY(w.settle());
-        QVERIFY(w.picture().image() != before);
-        QVERIFY(w.work() == work);
-        w.click("bench.desk.back");
-        QVERIFY(w.settle());
-        QCOMPARE(w.picture().image(), before);
-        // One light alone is darker than both.
-        w.click(light + ".solo");
-        QVERIFY(w.settle());
-        QVERIFY(w.picture().image() != before);
-        w.click(light + ".solo");
-        w.type(light + ".stops.edit", "1.5");
-        QVERIFY(w.settle());
-        w.click("bench.desk.use");
-        QVERIFY(std::abs(w.work().lights.items.begin()->second.stops - 1.5) < 1e-9);
-        QVERIFY(w.trigger("edit.undo"));
-        QVERIFY(w.work() == work);
-        // A light that is off cannot be mixed.
-        w.session().edit("off", [](work::Work& x) { x.surroundings.on = false; });
-        QVERIFY(!w.find<QSlider>("bench.desk.surroundings.fader")->isEnabled());
-        QVERIFY(w.find<QToolButton>("bench.desk.surroundings.solo")->text().contains("not rendered"));
-    }
-
-    // The compare key shows the grain while it is held; off for good in the View menu.
-    void noiseReductionIsCompared()
-    {
-        Window w;
-#ifdef OPEN_GLOW_CHECKED
-        QVERIFY(w.trigger("view.denoise"));  // the driver has it off
-#endif
-        QVERIFY(w.settle());
-        const QImage clean = w.picture().image().copy();
-        QTest::keyPress(&w.window, Qt::Key_F4);
-        QVERIFY(w.settle());
-        const QImage gathered = w.picture().image().copy();
-        QVERIFY(gathered != clean);
-        QTest::keyRelease(&w.window, Qt::Key_F4);
-        QVERIFY(w.settle());
-        QCOMPARE(w.picture().image(), clean);
-        QVERIFY(w.trigger("view.denoise"));
-        QVERIFY(w.settle());
-        QCOMPARE(w.picture().image(), gathered);
-    }
-
-    // A finished final is kept: opened at the desk, mixed and saved again without rendering.
-    void aKeptPictureIsMixed()
-    {
-        Window w;
-        QVERIFY(w.settle());
-        w.session().edit("few", [](work::Work& x) { x.final = {driver::kSamples, 0, 0}; });
-        const QTemporaryDir folder;
-        w.openSection("export");
-        w.type("export.path", folder.filePath("kite.png"));
-        w.click("export.render");
-        QTRY_VERIFY_WITH_TIMEOUT(QFileInfo::exists(folder.filePath("kite.png")), 60000);
-        QTRY_VERIFY_WITH_TIMEOUT(w.window.findChild<QPushButton*>("export.desk"), 10000);
-        w.click("export.desk");
-        QTRY_VERIFY_WITH_TIMEOUT(w.window.kept()->isOpen(), 60000);
-        QVERIFY(w.window.kept()->isVisible() && w.find<QWidget>("bench.desk")->isVisible());
-        const QImage before = w.window.kept()->image().copy();
-        auto* fader = w.find<QSlider>(QString("bench.desk.%1.fader").arg(QString::fromStdString(w.work().lights.order.front())));
-        fader->setValue(fader->value() - 80);
-        QVERIFY(w.window.kept()->image() != before);
-        w.click("bench.desk.close");
-        QVERIFY(!w.window.kept()->isOpen() && !w.window.kept()->isVisible());
     }
 
     void onlyAPartIsRendered()

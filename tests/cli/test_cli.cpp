@@ -204,6 +204,38 @@ private Q_SLOTS:
         QCOMPARE(code, 0);
         QVERIFY(QImage(path("solo.png")) != QImage(path("desk0.png")));
     }
+    // With little memory a picture is made in bands: the same picture; its folder is a film for the desk.
+    void littleMemoryMakesBands()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QStringList size{"--size", "640x360", "--samples", "2", "--denoise", "off"};
+        cli(QStringList{"render", path("kite.openglow"), "-o", path("one.png")} + size, &code);
+        cli(QStringList{"render", path("kite.openglow"), "-o", path("bands.png"), "--memory", "0.05", "--film", path("bands")} + size, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY(QFileInfo(path("bands/light.json")).isFile() && QFileInfo(path("bands/band-0001.exr")).isFile());
+        const QImage one = QImage(path("one.png")).convertToFormat(QImage::Format_RGB888), bands = QImage(path("bands.png")).convertToFormat(QImage::Format_RGB888);
+        QCOMPARE(bands.size(), one.size());
+        for (int y = 0; y < one.height(); ++y)
+            for (int i = 0; i < 3 * one.width(); ++i)
+                QVERIFY(std::abs(one.constScanLine(y)[i] - bands.constScanLine(y)[i]) <= 2);
+        cli({"desk", path("kite.openglow"), path("bands"), "-o", path("darker.png"), "--set", "/lights/l2/stops=-3"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY(QImage(path("darker.png")).pixelColor(10, 10).lightness() < one.pixelColor(10, 10).lightness());
+        cli({"desk", path("kite.openglow"), path("bands"), "-o", path("passes.exr")}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY(support::run("exrheader", {path("passes.exr")}).contains("light.l2.R"));
+        // Without a film nothing stays beside the picture.
+        cli(QStringList{"render", path("kite.openglow"), "-o", path("again.png"), "--memory", "0.05"} + size, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY(!QFileInfo::exists(path("again.png.light")));
+        QCOMPARE(QImage(path("again.png")), QImage(path("bands.png")));
+        // Too little even for that.
+        cli(QStringList{"render", path("kite.openglow"), "-o", path("no.png"), "--memory", "0.01"} + size, &code, &errors);
+        QCOMPARE(code, 1);
+        QVERIFY2(errors.contains("GB"), errors);
+    }
+
     void deskSaysWhatItCannot_data()
     {
         QTest::addColumn<QStringList>("more");
