@@ -1,6 +1,7 @@
 // What Open Glow is held to, measured: medians of several runs, as one JSON on standard output.
 //
 //   open-glow-bench WORK            solids, renders and memory; WORK is the scene of the render measures
+//   open-glow-bench --final WORK WIDTH NOISE   a final until it is clean: seconds, samples, memory, and how well the time was told
 //   open-glow-bench --glyphs N      makes bodies of N glyphs of the fonts on this machine and counts what is wrong
 #include <fmt/format.h>
 #include <fontconfig/fontconfig.h>
@@ -176,7 +177,7 @@ Json benchLive(const work::Work& demo)
 {
     std::mutex mutex;
     std::condition_variable come;
-    std::uint64_t shown = 0;
+    std::uint64_t shown = 0, clean = 0;  // the last job that was shown, and that was shown with noise of at most 4
     const std::string folder = "/tmp/open-glow-bench-" + std::to_string(getpid());
     Json result;
     {
@@ -185,6 +186,8 @@ Json benchLive(const work::Work& demo)
             [&](const session::LiveFrame& frame) {
                 const std::lock_guard lock(mutex);
                 shown = frame.job;
+                if (frame.status.noise >= 0 && frame.status.noise <= 4)
+                    clean = frame.job;
                 come.notify_all();
             },
             [](const session::FinalStatus&) {});
@@ -217,6 +220,14 @@ Json benchLive(const work::Work& demo)
                     std::this_thread::sleep_for(std::chrono::milliseconds(300));
                     return waitFor(work, width, height);
                 });
+            result[name]["cleanMs"] = median(3, [&] {
+                work.lights.items.begin()->second.direction += 1;
+                return milliseconds([&] {
+                    const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, render::Denoise::Full, {}, false, false});
+                    std::unique_lock lock(mutex);
+                    come.wait(lock, [&] { return clean >= job; });
+                });
+            });
             // Mixed from the film that is there.
             std::this_thread::sleep_for(std::chrono::seconds(3));
             result[name]["brightnessMs"] = median(15, [&] {
@@ -236,6 +247,33 @@ Json benchLive(const work::Work& demo)
     }
     std::filesystem::remove_all(folder);
     return result;
+}
+
+Json benchFinal(const work::Work& work, int width, double noise)
+{
+    const auto begin = Clock::now();
+    const auto since = [&] { return std::chrono::duration<double>(Clock::now() - begin).count(); };
+    work::StillSettings settings;
+    settings.widthPx = width;
+    settings.heightPx = static_cast<int>(std::lround(width * work.sheet.heightPt() / work.sheet.widthPt()));
+    settings.stop = {1024, 0, noise};
+    std::vector<std::pair<double, double>> told;  // when, and what was left
+    Json rounds = Json::array();
+    settings.onRound = [&](const render::RoundStatus& status) {
+        told.emplace_back(since(), status.secondsLeft);
+        rounds.push_back({std::round(since() * 10) / 10, std::round(status.samples * 10) / 10, std::round(status.noise * 100) / 100});
+    };
+    work::Cache cache;
+    const auto still = work::makeStill(work, settings, cache, {});
+    const double seconds = since();
+    double worst = 1;  // of what was told after a tenth of the time, against how it was
+    for (const auto& [when, left] : told)
+        if (when >= seconds / 10 && when < 0.9 * seconds && left >= 0)
+            worst = std::max({worst, (when + left) / seconds, seconds / (when + left)});
+    rusage usage{};
+    getrusage(RUSAGE_SELF, &usage);
+    return {{"px", {settings.widthPx, settings.heightPx}}, {"seconds", seconds}, {"samples", still->report.samples}, {"noise", still->report.noise},
+            {"peakMB", usage.ru_maxrss / 1024}, {"timeToldWrongBy", worst}, {"rounds", rounds}};
 }
 
 Json benchGlyphs(int wanted)
@@ -312,8 +350,14 @@ int main(int argc, char** argv)
         fmt::print("{}\n", benchGlyphs(std::atoi(argv[2])).dump(2));
         return 0;
     }
+    if (argc == 5 && std::string(argv[1]) == "--final") {
+        const auto work = files::openWork(argv[2]);
+        if (work)
+            fmt::print("{}\n", benchFinal(*work, std::atoi(argv[3]), std::atof(argv[4])).dump());
+        return work ? 0 : 1;
+    }
     if (argc != 2) {
-        fmt::print(stderr, "usage: open-glow-bench WORK | --glyphs N\n");
+        fmt::print(stderr, "usage: open-glow-bench WORK | --final WORK WIDTH NOISE | --glyphs N\n");
         return 2;
     }
     const auto work = files::openWork(argv[1]);

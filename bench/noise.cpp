@@ -39,10 +39,9 @@ std::unique_ptr<render::Film> exposed(const support::NoiseScene& scene, const re
 
 int makeReferences(const std::string& only)
 {
-    for (support::NoiseScene scene : support::noiseScenes()) {
+    for (const support::NoiseScene& scene : support::noiseScenes()) {
         if (!only.empty() && scene.name != only)
             continue;
-        scene.scene.causticRoughness = 0;
         for (const char which : {'a', 'b'}) {
             const auto film = exposed(scene, support::shapeOf(scene), support::kReferenceSamples, which == 'a' ? 1001 : 2002);
             if (!support::saveReference(support::mixedLight(render::sharesOf(*film), scene.develop), support::referencePath(scene.name, which)))

@@ -2,14 +2,21 @@
 // make_screenshots and run it with the names of the pictures that are wanted, or none for all.
 #include <QApplication>
 #include <QDialog>
+#include <QFileInfo>
+#include <QLineEdit>
 #include <QMenuBar>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QSlider>
+#include <QTemporaryDir>
 #include <QToolButton>
 #include <QtTest>
 #include <cstdio>
 
 #include "app/picture/hands.h"
 #include "app/style.h"
+#include "app/window/finals_desk.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "files/work_file.h"
@@ -131,8 +138,22 @@ int main(int argc, char** argv)
     }
     if (wants("export")) {
         auto w = demo();
+        w->session().edit("few", [](work::Work& work) { work.final = {16, 0, 0}; });
         open(*w, "export");
+        settle(*w, 8);
+        // One that is finished, and in the work as well.
+        const QTemporaryDir folder;
+        w->findChild<QLineEdit*>("export.path")->setText(folder.filePath("kite fair, badge.png"));
+        w->findChild<QLineEdit*>("export.path")->setModified(true);
+        w->finals()->wish().widthPx = 480;
+        w->findChild<QPushButton*>("export.render")->click();
+        (void)QTest::qWaitFor([&] { return QFileInfo::exists(folder.filePath("kite fair, badge.png")) && !w->findChild<QPushButton*>("export.stop"); }, 120000);
+        w->findChild<QPushButton*>("export.keep")->click();
+        (void)QTest::qWaitFor([&] { return w->findChild<QPushButton*>("export.kept.desk") != nullptr; }, 60000);
         settle(*w);
+        for (auto* area : w->ticket()->findChildren<QScrollArea*>())
+            area->verticalScrollBar()->setValue(area->verticalScrollBar()->maximum());
+        QTest::qWait(50);
         save(w->grab(), kDocs + "export.png");
     }
     if (wants("busy")) {

@@ -234,7 +234,6 @@ void Integrator::trace(const Ray& first, Sampler& sampler, PathResult& result, s
     Vec3f origin = first.origin, direction = first.direction;
     Rgb throughput{1, 1, 1};
     float pdf = 0;
-    bool scattered = false;  // the path has left a rough surface
     bool allBefore = true;   // the bounce before sampled every light
     for (int bounces = 0;; ++bounces) {
         Hit hit;
@@ -253,9 +252,7 @@ void Integrator::trace(const Ray& first, Sampler& sampler, PathResult& result, s
         const bool fromBehind = dot(hit.view, hit.geometric) < 0;
         const Vec3f geometric = fromBehind ? -hit.geometric : hit.geometric;
         const Vec3f shading = usableNormal(fromBehind ? -hit.shading : hit.shading, geometric, hit.view);
-        Material material = materialAt(hit);
-        if (scattered)
-            material.roughness = std::max(material.roughness, m_scene.causticRoughness);
+        const Material material = materialAt(hit);
         if (m_scene.emissive)
             addEmission(hit, throughput, pdf, allBefore, result);
         const Bounce bounce(hit, geometric, shading, material);
@@ -287,7 +284,6 @@ void Integrator::trace(const Ray& first, Sampler& sampler, PathResult& result, s
         }
         pdf = next.pdf;
         allBefore = all;
-        scattered = scattered || next.rough || material.roughness > m_scene.causticRoughness;
         origin = bounce.start();
     }
 }

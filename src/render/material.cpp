@@ -128,8 +128,7 @@ Surface::Value Surface::evaluate(Vec3f light) const
 Surface::Sample Surface::sample(float choice, float u, float v) const
 {
     Sample sample;
-    sample.rough = choice >= m_specularShare;
-    if (sample.rough) {
+    if (choice >= m_specularShare) {  // drawn from the diffuse base
         const float r = std::sqrt(u), phi = 2 * kPi * v;
         sample.direction = {r * std::cos(phi), r * std::sin(phi), std::sqrt(std::max(0.0f, 1 - u))};
     } else {

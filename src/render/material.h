@@ -58,7 +58,6 @@ public:
         Vec3f direction;
         Rgb weight;  // f cos / pdf
         float pdf = 0;
-        bool rough = false;  // drawn from the diffuse base
     };
     // pdf 0 where nothing is reflected.
     Sample sample(float choice, float u, float v) const;

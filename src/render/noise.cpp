@@ -75,22 +75,40 @@ double noiseFrom(std::vector<float> errors)
     return 255 * std::sqrt(static_cast<double>(*rank));
 }
 
+namespace {
+
+// How many times as many samples a pixel needs as it has.
+class Need {
+public:
+    Need(double noise, const std::vector<float>& squaredErrors) : m_wanted(noise * noise / (255.0 * 255.0))
+    {
+        std::vector<float> ranked = squaredErrors;
+        const auto rank = ranked.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(ranked.size() - 1) * kHeeded);
+        std::nth_element(ranked.begin(), rank, ranked.end());
+        m_worst = *rank;
+    }
+    // What the noise number does not ask for, a few pixels at edges, would take most of the time: they need what the others do at most.
+    // More than in proportion, as what noise reduction leaves falls more slowly; and a tenth more, as the estimate is noisy itself.
+    double times(float squaredError) const { return 1.1 * std::pow(static_cast<double>(std::min(squaredError, m_worst)) / m_wanted, kSlowness); }
+
+private:
+    double m_wanted;
+    float m_worst = 0;
+};
+
+}  // namespace
+
 std::vector<std::uint32_t> goalFor(double noise, const std::vector<std::uint32_t>& samples, std::uint32_t most, std::vector<float> errors, int width, int height)
 {
     boxMean(errors, width, height, 2 * kShared);  // no blotches: neighbours get about as much
-    const double wanted = noise * noise / (255.0 * 255.0), count = static_cast<double>(errors.size());
+    const Need need(noise, errors);
+    const double count = static_cast<double>(errors.size());
     double mean = 0, more = 0;
     bool isLimited = false;
     const auto limitOf = [&](std::size_t i) { return std::min(kMostGrowth, static_cast<double>(most) / samples[i]); };
-    // What the noise number does not ask for, a few pixels at edges, would take most of the time: they get what the others need at most.
-    std::vector<float> ranked = errors;
-    const auto rank = ranked.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(ranked.size() - 1) * kHeeded);
-    std::nth_element(ranked.begin(), rank, ranked.end());
-    const float worst = *rank;
     std::vector<double> times(errors.size());
     for (std::size_t i = 0; i < errors.size(); ++i) {
-        // More than in proportion, as what noise reduction leaves falls more slowly.
-        const double excess = static_cast<double>(std::min(errors[i], worst)) / wanted, needed = 1.1 * std::pow(excess, kSlowness);
+        const double needed = need.times(errors[i]);
         times[i] = std::max(1.0, std::min(limitOf(i), needed));
         isLimited = isLimited || (needed > 1 && samples[i] >= most);
         mean += samples[i] / count;

@@ -307,9 +307,19 @@ private:
         if (m_settings.viewing.shown && m_film.leastSamples() >= 2 && m_cleaned.form != Denoise::Fast) {
             m_errors = squaredErrors(m_cleaned, m_settings.viewing);
             m_noise = noiseFrom(m_errors);
+            expectSamples();
         }
         m_cleaningSeconds = since(start);
         return true;
+    }
+
+    // With goals of their own the pixels of a picture lose noise about as fast as samples without noise reduction do: with the root of their
+    // number; fast at first and slowly in the end, so that early guesses count as well.
+    void expectSamples()
+    {
+        const double now = m_film.meanSamples() * std::pow(m_noise / std::max(1e-6, m_stop.noise), 2);
+        m_mostWanted = std::max(m_mostWanted, now);
+        m_samplesWanted = std::max({(m_mostWanted + now) / 2, m_film.meanSamples(), static_cast<double>(kAdaptiveFrom)});
     }
 
     void cleanAtEnd(bool quickly)
@@ -322,14 +332,8 @@ private:
         RoundStatus status{m_film.meanSamples(), m_noise, -1};
         const double rate = (status.samples - m_before) / std::max(1e-6, since(m_start));
         double left = m_stop.samples > 0 ? (m_stop.samples - status.samples) / rate : 1e30;
-        if (m_stop.noise > 0 && !m_errors.empty()) {
-            const double wanted = m_stop.noise * m_stop.noise / (255.0 * 255.0);
-            double more = 0;
-            if (m_film.leastSamples() >= kAdaptiveFrom / 2)
-                for (const float e : m_errors)
-                    more += std::max(0.0, static_cast<double>(e) / wanted - 1);
-            left = std::min(left, more / static_cast<double>(m_errors.size()) * status.samples / rate + m_cleaningSeconds);
-        }
+        if (m_stop.noise > 0 && m_settings.viewing.shown)
+            left = std::min(left, std::max(0.0, m_samplesWanted - status.samples) / rate + m_cleaningSeconds);
         if (m_stop.seconds > 0)
             left = std::min(left, m_stop.seconds - since(m_start));
         status.secondsLeft = left < 1e29 ? std::max(0.0, left) : -1;
@@ -352,6 +356,8 @@ private:
     bool m_isClean = false;         // m_cleaned is of the film as it stands, in the wanted form
     std::vector<float> m_errors;    // of m_cleaned
     double m_noise = -1;
+    // Mean over the pixels, for the noise that is asked for: what works often need, until the first look at noise.
+    double m_samplesWanted = 64, m_mostWanted = 0;
     double m_cleaningSeconds = 0;   // the last noise reduction took
 };
 

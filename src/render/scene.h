@@ -75,9 +75,6 @@ struct Scene {
     std::vector<std::string> entries;   // names of the films: surroundings, emissive materials, as far as there are any; then the lights
     Camera camera;
     double foldZ = 0;                   // level parallel view: where the floor is folded down, see ground.h
-    // Not exact: mirrors look at least this rough to light that was scattered before, so that a small bright light seen by way of
-    // a mirror makes no specks. Energy is kept. 0 switches it off.
-    float causticRoughness = 0;
 };
 
 }  // namespace render

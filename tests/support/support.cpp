@@ -163,7 +163,6 @@ render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::
     result.camera.frameWidth = width;
     result.camera.frameHeight = height;
     result.camera.eye = {0, 0, 1000};
-    result.causticRoughness = 0;
     return result;
 }
 
