@@ -207,6 +207,25 @@ base::Result<LightFile> LightFolder::get(int band) const
     return light;
 }
 
+namespace {
+
+// Whether the disk holds all bands, unpacked.
+base::Result<void> hasRoom(const render::FilmShape& shape, const std::string& folder)
+{
+    const std::uint64_t needed =
+        static_cast<std::uint64_t>(shape.regionWidth) * static_cast<std::uint64_t>(shape.regionHeight) * (1 + 3 * shape.entries.size()) * 2;
+    std::error_code error;
+    const fs::space_info there = fs::space(fs::absolute(folder).parent_path(), error);
+    if (!error && needed > there.available)
+        return base::fail(base::ErrorCode::TooLarge,
+                          fmt::format("The light of this picture needs up to {:.1f} GB on disk, and {:.1f} GB are free; render it smaller or name another folder",
+                                      static_cast<double>(needed) / 1e9, static_cast<double>(there.available) / 1e9),
+                          folder);
+    return {};
+}
+
+}  // namespace
+
 base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSettings& settings, const std::string& folder, work::Cache& cache,
                                      const base::Progress& progress)
 {
@@ -215,6 +234,9 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
     const auto plan = planFor(work, settings, cache, progress.split(0, 0.01));
     if (!plan)
         return fail(plan);
+    if (!LightFolder::isOne(folder))
+        if (auto room = hasRoom(plan->shape, folder); !room)
+            return fail(room);
     const auto light = LightFolder::create(folder, settings.filmKey, plan->shape, plan->rowsInBand > 0 ? plan->rowsInBand : plan->shape.regionHeight);
     if (!light)
         return fail(light);

@@ -323,7 +323,7 @@ private Q_SLOTS:
         QTest::newRow("not a font") << QStringList{"new", "$n.openglow", "--text", "K", "--font-file", "$letter.txt"} << 1 << "letter.txt";
         QTest::newRow("output that cannot be written") << QStringList{"render", k, "-o", "/proc/o.png", "--samples", "1"} << 1 << "/proc/o.png";
         QTest::newRow("work that cannot be written") << QStringList{"new", "/proc/o.openglow", "--text", "K"} << 1 << "/proc/o.openglow";
-        QTest::newRow("too large") << QStringList{"render", k, "-o", o, "--size", "96000x54000"} << 1 << "GB";
+        QTest::newRow("too large") << QStringList{"render", k, "-o", o, "--size", "96000x54000", "--memory", "1"} << 1 << "GB";
         QTest::newRow("two fonts") << QStringList{"new", "$n.openglow", "--text", "K", "--font", "Lato", "--font-file", "x"} << 2 << "font";
     }
     void wrongCallsAndBadInput()
