@@ -302,7 +302,7 @@ int runRender(const RenderOptions& options)
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
     const base::Progress progress(s_stop.get_token(), [&](double f) { line.set(f); });
-    const auto isLarge = files::isLarge(*work, settings, cache, progress);
+    const auto isLarge = files::isLarge(*work, settings, cache, base::Progress(progress.stopToken()));
     if (!isLarge)
         return report(isLarge.error(), isLarge.error().code == base::ErrorCode::BadInput ? options.work : "");
     if (*isLarge || files::LightFolder::isOne(options.film))

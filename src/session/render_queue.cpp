@@ -316,7 +316,7 @@ void RenderQueue::tell(const Running& running, FinalStatus::State state, std::op
 base::Result<void> RenderQueue::makeFinal(const Final& f, const work::StillSettings& settings, render::RoundStatus& status, const base::Progress& progress)
 {
     const double ppi = files::ppiFor(f.work.sheet, f.settings.widthPx);
-    const auto isLarge = files::isLarge(f.work, settings, m_cache, progress);
+    const auto isLarge = files::isLarge(f.work, settings, m_cache, base::Progress(progress.stopToken()));
     if (!isLarge)
         return tl::unexpected<base::Error>(isLarge.error());
     if (*isLarge || files::LightFolder::isOne(f.filmPath())) {

@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "render/light.h"
 #include "render/sampler.h"
+#include "support/support.h"
 
 using base::Vec3;
 using base::Vec3f;
@@ -25,18 +26,6 @@ double irradiance(const Light& light, Vec3f point, Vec3f n, int samples = 1 << 1
             sum += s.radiance * std::max(0.0f, dot(s.direction, n)) / s.pdf;
     }
     return sum / samples;
-}
-
-Light lightAt(LightKind kind, Vec3 position)
-{
-    Light light;
-    light.kind = kind;
-    light.position = position;
-    light.aimDistance = length(position);
-    light.towardsAim = -normalized(position);
-    light.right = normalized(cross(Vec3{0, 1, 0}, -light.towardsAim));
-    light.up = cross(-light.towardsAim, light.right);
-    return light;
 }
 
 // Lambert 1760: E = L/2 sum gamma_i cos delta_i over the edges of a polygon above the horizon.
@@ -70,7 +59,7 @@ private Q_SLOTS:
         QFETCH(int, kind);
         for (const Vec3 place : {Vec3{0, 0, 500}, Vec3{300, 400, 200}, Vec3{-900, 50, 100}})
             for (const double size : {5.0, 60.0}) {
-                Light light = lightAt(LightKind(kind), place);
+                Light light = support::lightAt(LightKind(kind), place);
                 light.halfWidth = 2 * size;
                 light.halfHeight = 3 * size;
                 light.radius = LightKind(kind) == LightKind::Sun ? base::radians(size / 10) : size;
@@ -84,7 +73,7 @@ private Q_SLOTS:
     // Inverse square and cosine laws of a small bulb: E = I cos / d^2 with I = pi d0^2.
     void pointLight()
     {
-        Light light = lightAt(LightKind::Bulb, {0, 0, 100});
+        Light light = support::lightAt(LightKind::Bulb, {0, 0, 100});
         light.radius = 0.5;
         const double intensity = base::kPi * 100 * 100;
         for (const Vec3f point : {Vec3f{0, 0, 0}, Vec3f{80, 20, -50}, Vec3f{-300, 0, 90}}) {
@@ -97,7 +86,7 @@ private Q_SLOTS:
     // A softbox over a floor at several places against Lambert's polygon formula.
     void softboxLikeLambertsPolygon()
     {
-        Light light = lightAt(LightKind::Softbox, {60, 200, 30});
+        Light light = support::lightAt(LightKind::Softbox, {60, 200, 30});
         light.halfWidth = 80;
         light.halfHeight = 40;
         const double radiance = render::radianceAtBrightness1(light);
@@ -114,7 +103,7 @@ private Q_SLOTS:
     void hitsAgreeWithSamples()
     {
         for (const LightKind kind : {LightKind::Softbox, LightKind::Sun, LightKind::Bulb, LightKind::Spot}) {
-            Light light = lightAt(kind, {200, 300, 250});
+            Light light = support::lightAt(kind, {200, 300, 250});
             light.radius = kind == LightKind::Sun ? 0.05 : 30;
             light.coneCosine = 0.7;
             light.innerCosine = 0.8;
@@ -140,7 +129,7 @@ private Q_SLOTS:
     // A spot is full inside, dark outside its cone.
     void spotCone()
     {
-        Light light = lightAt(LightKind::Spot, {0, 0, 100});
+        Light light = support::lightAt(LightKind::Spot, {0, 0, 100});
         light.radius = 1;
         light.coneCosine = std::cos(base::radians(20));
         light.innerCosine = std::cos(base::radians(10));
@@ -154,3 +143,4 @@ private Q_SLOTS:
 
 QTEST_APPLESS_MAIN(TestLight)
 #include "test_light.moc"
+#include "support/support.h"

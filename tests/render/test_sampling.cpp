@@ -24,18 +24,6 @@ struct Drawn {
     double widest;     // its half angle, degrees
 };
 
-Light lightAt(LightKind kind, Vec3 position)
-{
-    Light light;
-    light.kind = kind;
-    light.position = position;
-    light.aimDistance = length(position);
-    light.towardsAim = -normalized(position);
-    light.right = normalized(cross(Vec3{0, 1, 0}, position));
-    light.up = cross(-light.towardsAim, light.right);
-    return light;
-}
-
 Drawn ofLight(const Light& light, double widest)
 {
     const auto sampler = std::make_shared<render::LightSampler>(light);
@@ -102,17 +90,17 @@ private Q_SLOTS:
     void drawsFollowTheirDensity()
     {
         QFETCH(int, which);
-        Light softbox = lightAt(LightKind::Softbox, {100, 200, 400}), near = lightAt(LightKind::Softbox, {20, 30, 60});
+        Light softbox = support::lightAt(LightKind::Softbox, {100, 200, 400}), near = support::lightAt(LightKind::Softbox, {20, 30, 60});
         near.halfWidth = 50;
         near.halfHeight = 20;
         near.towardsAim = normalized(Vec3{0.3, -0.3, -1});
         near.right = normalized(cross(Vec3{0, 1, 0}, -near.towardsAim));
         near.up = cross(-near.towardsAim, near.right);
-        Light sun = lightAt(LightKind::Sun, {1, 2, 2});
+        Light sun = support::lightAt(LightKind::Sun, {1, 2, 2});
         sun.radius = base::radians(3);
-        Light bulb = lightAt(LightKind::Bulb, {30, 60, 90});
+        Light bulb = support::lightAt(LightKind::Bulb, {30, 60, 90});
         bulb.radius = 25;
-        Light spot = lightAt(LightKind::Spot, {-30, 60, 90});
+        Light spot = support::lightAt(LightKind::Spot, {-30, 60, 90});
         spot.radius = 30;
         spot.coneCosine = 0.5;
         spot.innerCosine = 0.8;

@@ -166,4 +166,16 @@ render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::
     return result;
 }
 
+render::Light lightAt(render::LightKind kind, base::Vec3 position)
+{
+    render::Light light;
+    light.kind = kind;
+    light.position = position;
+    light.aimDistance = length(position);
+    light.towardsAim = -normalized(position);
+    light.right = normalized(cross(base::Vec3{0, 1, 0}, -light.towardsAim));
+    light.up = cross(-light.towardsAim, light.right);
+    return light;
+}
+
 }  // namespace support

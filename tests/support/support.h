@@ -38,4 +38,7 @@ solid::SharedBody plate(base::Vec3 corner, base::Vec3 u, base::Vec3 v);
 // A scene with these bodies in one material, lit by nothing, seen straight on in parallel.
 render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::Material& material, double width, double height);
 
+// A light that stands there and is aimed at the origin.
+render::Light lightAt(render::LightKind kind, base::Vec3 position);
+
 }  // namespace support
