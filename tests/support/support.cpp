@@ -1,9 +1,12 @@
 #include "support/support.h"
 
+#include <sys/prctl.h>
+
 #include <QFile>
 #include <QProcess>
 #include <QtDebug>
 #include <cmath>
+#include <csignal>
 
 #include "base/file.h"
 #include "base/units.h"
@@ -78,6 +81,7 @@ outline::Contour circle(double radiusPt, Vec2 centre, int corners, bool hole, do
 QByteArray run(const QString& program, const QStringList& arguments, int* exitCode, QByteArray* errors)
 {
     QProcess process;
+    process.setChildProcessModifier([] { prctl(PR_SET_PDEATHSIG, SIGKILL); });  // does not outlive a test that is given up
     process.start(program, arguments);
     if (!process.waitForFinished(600000))
         qWarning() << program << "did not run:" << process.errorString();
