@@ -71,6 +71,17 @@ int wrongUsage(const std::string& message)
     return report({base::ErrorCode::BadUsage, message, {}});
 }
 
+// The exit status when no picture can be written so.
+std::optional<int> wrongPicture(const std::string& out, int bits)
+{
+    const std::string ending = files::endingOf(out);
+    if (ending != ".png" && ending != ".exr")
+        return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", out));
+    if (bits != 8 && bits != 16)
+        return wrongUsage("--bits takes 8 or 16");
+    return std::nullopt;
+}
+
 void printNotes(const base::Notes& notes)
 {
     for (const base::Note& n : notes)
@@ -256,11 +267,8 @@ int renderLarge(const work::Work& work, const RenderOptions& options, const work
 
 int runRender(const RenderOptions& options)
 {
-    const std::string ending = files::endingOf(options.out);
-    if (ending != ".png" && ending != ".exr")
-        return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", options.out));
-    if (options.bits != 8 && options.bits != 16)
-        return wrongUsage("--bits takes 8 or 16");
+    if (const auto wrong = wrongPicture(options.out, options.bits))
+        return *wrong;
     auto work = openWith(options.work, options.set);
     if (!work)
         return report(work.error(), options.work);
@@ -318,11 +326,8 @@ int runRender(const RenderOptions& options)
 
 int runDesk(const DeskOptions& options)
 {
-    const std::string ending = files::endingOf(options.out);
-    if (ending != ".png" && ending != ".exr")
-        return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", options.out));
-    if (options.bits != 8 && options.bits != 16)
-        return wrongUsage("--bits takes 8 or 16");
+    if (const auto wrong = wrongPicture(options.out, options.bits))
+        return *wrong;
     const auto rendered = files::openWork(options.work);
     if (!rendered)
         return report(rendered.error(), options.work);

@@ -9,11 +9,7 @@
 
 namespace session {
 
-namespace {
-
 using Json = nlohmann::ordered_json;
-
-}  // namespace
 
 base::Result<std::shared_ptr<const KeptLight>> KeptLight::open(const Final& final, const base::Progress& progress)
 {
