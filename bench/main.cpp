@@ -21,6 +21,7 @@
 #include "base/parallel.h"
 #include "files/work_file.h"
 #include "outline/outline.h"
+#include "render/camera.h"
 #include "render/integrator.h"
 #include "render/render.h"
 #include "session/render_queue.h"
@@ -100,14 +101,21 @@ Json benchTransport(const work::Work& work)
     render::Integrator integrator(scene, tracer);
     const int width = 240, height = 240 * work.sheet.heightPx() / work.sheet.widthPx(), samples = 8;
     const auto traceRow = [&](int y) {
-        render::PathResult path;
+        render::PathBatch batch(scene);
         std::uint64_t rays = 0;
-        for (int x = 0; x < width; ++x)
-            for (int s = 0; s < samples; ++s) {
-                render::Sampler sampler(x, y, std::uint32_t(s), 0);
+        for (int first = 0; first < width * samples; first += render::PathBatch::kSize) {
+            batch.clear();
+            for (int i = first; i < std::min(width * samples, first + render::PathBatch::kSize); i += render::kLanes) {
+                render::BitLanes number = render::BitLanes{0, 1, 2, 3, 4, 5, 6, 7} + std::uint32_t(i);
+                render::SamplerOf<render::Wide> sampler(number / std::uint32_t(samples), render::BitLanes{} + std::uint32_t(y), number % std::uint32_t(samples), 0);
                 const auto [u, v] = sampler.next2();
-                integrator.trace(render::cameraRay(scene.camera, (x + u) / width, (y + v) / height), sampler, path, rays);
+                render::V3<render::Wide> origins, directions;
+                render::cameraRays(scene.camera, width, height, render::asFloat(render::WideInt(reinterpret_cast<render::IntLanes>(number / std::uint32_t(samples)))) + u,
+                                   float(y) + v, origins, directions);
+                batch.add(origins, directions, sampler, render::kLanes);
             }
+            rays += integrator.trace(batch);
+        }
         return rays;
     };
     std::vector<render::Tracer::RayNote> notes;

@@ -27,6 +27,26 @@ Rgb ownColour(const Material& m)
     return {channel(m.baseColour.x), channel(m.baseColour.y), channel(m.baseColour.z)};
 }
 
+// Rays through the middles of pixels, side by side.
+struct MiddleRays {
+    BitLanes x{}, y{};  // px of the region, then of the picture
+    int count = 0;
+    V3<Wide> origins, directions;
+
+    void add(int atX, int atY)
+    {
+        x[count] = static_cast<std::uint32_t>(atX);
+        y[count++] = static_cast<std::uint32_t>(atY);
+    }
+    void aim(const FilmShape& shape, const Camera& camera)
+    {
+        x += static_cast<std::uint32_t>(shape.regionX);
+        y += static_cast<std::uint32_t>(shape.regionY);
+        const auto middle = [](const BitLanes& px) { return asFloat(WideInt(reinterpret_cast<IntLanes>(px))) + 0.5f; };
+        cameraRays(camera, shape.width, shape.height, middle(x), middle(y), origins, directions);
+    }
+};
+
 bool sameLayout(const std::vector<PlacedBody>& a, const std::vector<PlacedBody>& b)
 {
     return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const PlacedBody& x, const PlacedBody& y) {
@@ -69,26 +89,22 @@ private:
     // A row of the region, packet by packet.
     void lookAlong(const Scene& scene, const Tracer& tracer, int y)
     {
-        constexpr int kPacket = Tracer::kPacket;
-        Vec3f origins[kPacket], directions[kPacket];
-        Hit hits[kPacket];
-        bool met[kPacket];
         const int width = m_shape.regionWidth;
-        for (int x = 0; x < width; x += kPacket) {
-            const int count = std::min(kPacket, width - x);
-            for (int i = 0; i < kPacket; ++i) {
-                const Ray ray = cameraRay(scene.camera, (m_shape.regionX + x + std::min(i, count - 1) + 0.5) / m_shape.width,
-                                          (m_shape.regionY + y + 0.5) / m_shape.height);
-                origins[i] = ray.origin;
-                directions[i] = ray.direction;
-            }
-            tracer.intersectCamera(origins, directions, hits, met);
+        for (int x = 0; x < width; x += kLanes) {
+            const int count = std::min(kLanes, width - x);
+            MiddleRays rays;
             for (int i = 0; i < count; ++i)
-                if (met[i]) {
-                    const PixelId id = idOf(scene, hits[i]);
+                rays.add(x + i, y);
+            rays.aim(m_shape, scene.camera);
+            Hits hits;
+            Mask found;
+            tracer.intersect(rays.origins, rays.directions, Mask::firstOf(count), true, hits, found);
+            for (int i = 0; i < count; ++i)
+                if (found[i]) {
+                    const PixelId id = idOf(scene, hits, i);
                     *ids->at(x + i, y) = id;
                     seen[static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x + i)] = {
-                        hits[i].shading, hits[i].distance, surfaceOf(id), hits[i].material, hits[i].materialTo, hits[i].blend};
+                        laneOf(hits.shading, i), hits.distance[i], surfaceOf(id), hits.material[i], hits.materialTo[i], hits.blend[i]};
                 }
         }
     }
@@ -193,13 +209,29 @@ struct Draft::Inside {
         return true;
     }
 
-    // Mixed light of a path through a pixel's middle.
-    Rgb trace(int x, int y, std::uint32_t sample, PathResult& path) const
+    struct Place {
+        int x = 0, y = 0;
+    };
+    // Mixed light and coverage of a path through the middle of each pixel.
+    template <class Take>
+    void trace(const std::vector<Place>& places, std::uint32_t sample, PathBatch& batch, Take take) const
     {
-        std::uint64_t rays = 0;
-        Sampler sampler(shape.regionX + x, shape.regionY + y, sample, seed);
-        integrator.trace(cameraRay(scene.camera, (shape.regionX + x + 0.5) / shape.width, (shape.regionY + y + 0.5) / shape.height), sampler, path, rays);
-        return mix(path.entries.data());
+        for (std::size_t from = 0; from < places.size(); from += PathBatch::kSize) {
+            const std::size_t end = std::min(places.size(), from + PathBatch::kSize);
+            batch.clear();
+            for (std::size_t first = from; first < end; first += kLanes) {
+                MiddleRays rays;
+                for (std::size_t i = first; i < std::min<std::size_t>(end, first + kLanes); ++i)
+                    rays.add(places[i].x, places[i].y);
+                rays.aim(shape, scene.camera);
+                batch.add(rays.origins, rays.directions, SamplerOf<Wide>(rays.x, rays.y, BitLanes{} + sample, seed), rays.count);
+            }
+            integrator.trace(batch);
+            for (std::size_t i = from; i < end; ++i) {
+                const int path = static_cast<int>(i - from);
+                take(i, mix(batch.light(path)), batch.guides(path).alpha);
+            }
+        }
     }
 };
 
@@ -228,18 +260,20 @@ void Draft::addPass()
     d.cells.resize(first + count);
     base::parallelFor(static_cast<std::size_t>(d.cellsY), [&](std::size_t j) {
         const FlushToZero mode;
-        PathResult path;
+        const std::size_t row = first + j * static_cast<std::size_t>(d.cellsX);
+        std::vector<Inside::Place> places;
         for (int i = 0; i < d.cellsX; ++i) {
-            const std::size_t index = first + j * static_cast<std::size_t>(d.cellsX) + static_cast<std::size_t>(i);
             // Another pixel of the cell in every pass.
-            const std::uint32_t hash = mixBits(static_cast<std::uint32_t>(index) * 2654435761u + d.seed);
-            Inside::Cell& cell = d.cells[index];
-            cell.x = std::min(d.width - 1, i * kStep + static_cast<int>(hash % kStep));
-            cell.y = std::min(d.height - 1, static_cast<int>(j) * kStep + static_cast<int>(hash / kStep % kStep));
-            const Rgb light = d.trace(cell.x, cell.y, static_cast<std::uint32_t>(d.passes), path), own = d.colourOf(d.at(cell.x, cell.y));
-            cell.alpha = path.guides.alpha;
-            cell.light = {light.x / own.x, light.y / own.y, light.z / own.z};
+            const std::uint32_t hash = mixBits((static_cast<std::uint32_t>(row) + static_cast<std::uint32_t>(i)) * 2654435761u + d.seed);
+            places.push_back({std::min(d.width - 1, i * kStep + static_cast<int>(hash % kStep)),
+                              std::min(d.height - 1, static_cast<int>(j) * kStep + static_cast<int>(hash / kStep % kStep))});
         }
+        PathBatch batch(d.scene);
+        d.trace(places, static_cast<std::uint32_t>(d.passes), batch, [&](std::size_t i, Rgb light, float alpha) {
+            const auto [x, y] = places[i];
+            const Rgb own = d.colourOf(d.at(x, y));
+            d.cells[row + i] = {x, y, alpha, {light.x / own.x, light.y / own.y, light.z / own.z}};
+        });
     });
     ++d.passes;
 }
@@ -251,20 +285,26 @@ DraftPicture Draft::picture(const ShowLight& show) const
     base::parallelFor(static_cast<std::size_t>(d.height), [&](std::size_t row) {
         const FlushToZero mode;
         const int y = static_cast<int>(row);
-        PathResult path;
-        for (int x = 0; x < d.width; ++x) {
-            float alpha = 0;
-            Rgb light;
-            if (!d.gather(x, y, light, alpha)) {
-                light = d.trace(x, y, 0, path);
-                alpha = path.guides.alpha;
-            }
+        const auto put = [&](int x, Rgb light, float alpha) {
             const Rgb colour = show(light, alpha);
             float* out = result.encoded.at(x, y);
             out[0] = colour.x;
             out[1] = colour.y;
             out[2] = colour.z;
+        };
+        std::vector<Inside::Place> alone;  // nothing like them is near
+        for (int x = 0; x < d.width; ++x) {
+            float alpha = 0;
+            Rgb light;
+            if (d.gather(x, y, light, alpha))
+                put(x, light, alpha);
+            else
+                alone.push_back({x, y});
         }
+        if (alone.empty())
+            return;
+        PathBatch batch(d.scene);
+        d.trace(alone, 0, batch, [&](std::size_t i, Rgb light, float alpha) { put(alone[i].x, light, alpha); });
     });
     return result;
 }

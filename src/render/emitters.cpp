@@ -51,9 +51,16 @@ EmitterSampler::Sample EmitterSampler::sample(Vec3f point, float u, float v) con
     return {{direction, distance, luminance(t.radiance), density(t.radiance, distance, cosine)}, t.radiance};
 }
 
-float EmitterSampler::density(Rgb radiance, float distance, float cosine) const
+[[gnu::noinline]] void EmitterSampler::sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v, V3<Wide>& directions, Wide& distances, Wide& pdfs,
+                                                V3<Wide>& radiances) const
 {
-    return cosine > 1e-5f ? static_cast<float>(distance * distance * luminance(radiance) / (cosine * m_total)) : 0;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        const Sample s = sample(laneOf(points, lane), u[lane], v[lane]);
+        setLane(directions, lane, s.light.direction);
+        setLane(radiances, lane, s.radiance);
+        distances.v[lane] = s.light.distance;
+        pdfs.v[lane] = s.light.pdf;
+    }
 }
 
 }  // namespace render

@@ -26,8 +26,14 @@ public:
         Rgb radiance;
     };
     Sample sample(Vec3f point, float u, float v) const;
+    // The same for points side by side.
+    void sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v, V3<Wide>& directions, Wide& distances, Wide& pdfs, V3<Wide>& radiances) const;
     // Density, per steradian, with which sample() would have chosen what a ray has hit at this distance.
-    float density(Rgb radiance, float distance, float cosine) const;
+    template <class F>
+    F density(V3<F> radiance, F distance, F cosine) const
+    {
+        return select(cosine > 1e-5f, distance * distance * luminance(radiance) / (cosine * static_cast<float>(m_total)), F(0));
+    }
 
 private:
     struct Triangle {

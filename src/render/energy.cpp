@@ -5,7 +5,7 @@
 
 #include "base/parallel.h"
 
-#include "render/material.h"
+#include "render/surface.h"
 
 namespace render {
 
@@ -60,23 +60,6 @@ EnergyTables::EnergyTables()
         }
         m_dielectricMean[r] = static_cast<float>(mean);
     }
-}
-
-float EnergyTables::lookUp(const Table& table, float cosine, float roughness)
-{
-    const float x = std::sqrt(std::clamp(cosine, 0.0f, 1.0f)) * (kCosines - 1);
-    const float y = std::clamp(roughness, 0.0f, 1.0f) * (kRoughnesses - 1);
-    const int i = std::min(static_cast<int>(x), kCosines - 2), j = std::min(static_cast<int>(y), kRoughnesses - 2);
-    const float fx = x - static_cast<float>(i), fy = y - static_cast<float>(j);
-    const auto row = [&](int r) { return table[r][i] + (table[r][i + 1] - table[r][i]) * fx; };
-    return row(j) + (row(j + 1) - row(j)) * fy;
-}
-
-float EnergyTables::dielectricMean(float roughness) const
-{
-    const float y = std::clamp(roughness, 0.0f, 1.0f) * (kRoughnesses - 1);
-    const int j = std::min(static_cast<int>(y), kRoughnesses - 2);
-    return m_dielectricMean[j] + (m_dielectricMean[j + 1] - m_dielectricMean[j]) * (y - static_cast<float>(j));
 }
 
 const EnergyTables& energyTables()

@@ -218,8 +218,8 @@ base::Result<std::unique_ptr<Film>> Film::openFile(const FilmShape& shape, const
     }
     for (int tile = 0; tile < film->tileCount(); ++tile)
         if (film->tileRounds()[tile] == kBroken) {
-            const Rect r = film->tileRect(tile);
-            std::memset(film->pixel(r.x0, r.y0), 0, film->m_pixelBytes * kTile * kTile);
+            const std::size_t tileBytes = film->m_pixelBytes * kTile * kTile;
+            std::memset(film->m_memory + film->m_dataOffset + static_cast<std::size_t>(tile) * tileBytes, 0, tileBytes);
             film->tileRounds()[tile] = 0;
         }
     return film;
@@ -274,24 +274,31 @@ double Film::meanSamples() const
 
 std::uint32_t Film::samplesAt(int x, int y) const
 {
-    const std::uint32_t round = tileRounds()[tileOf(x, y)];
-    return round == 0 || round == kBroken ? 0 : plane(round)[indexOf(x, y)];
+    return at(x, y).samples;
+}
+
+Film::Target Film::targetOf(std::size_t index) const
+{
+    std::uint8_t *a = m_memory + m_dataOffset + index * m_pixelBytes, *b = a + m_halfBytes, *end = a + m_pixelBytes - sizeof(PixelId);
+    auto *sumsA = reinterpret_cast<PixelSums*>(a), *sumsB = reinterpret_cast<PixelSums*>(b);
+    return {{sumsA, sumsB},
+            {reinterpret_cast<Rgb*>(sumsA + 1), reinterpret_cast<Rgb*>(sumsB + 1)},
+            reinterpret_cast<float*>(b + m_halfBytes),
+            reinterpret_cast<EdgeSums*>(end - sizeof(EdgeSums)),
+            reinterpret_cast<PixelId*>(end)};
+}
+
+Film::Target Film::targetAt(int x, int y)
+{
+    return targetOf(indexOf(x, y));
 }
 
 Film::Pixel Film::at(int x, int y) const
 {
-    const auto rx = static_cast<unsigned>(x - m_shape.regionX), ry = static_cast<unsigned>(y - m_shape.regionY);
-    const unsigned tile = ry / kTile * static_cast<unsigned>(m_tilesX) + rx / kTile;
-    const std::size_t index = static_cast<std::size_t>(tile) * kTile * kTile + ry % kTile * kTile + rx % kTile;
-    const std::uint8_t *a = m_memory + m_dataOffset + index * m_pixelBytes, *b = a + m_halfBytes, *end = a + m_pixelBytes - sizeof(PixelId);
-    const auto *sumsA = reinterpret_cast<const PixelSums*>(a), *sumsB = reinterpret_cast<const PixelSums*>(b);
-    const std::uint32_t round = tileRounds()[tile];
-    return {{sumsA, sumsB},
-            {reinterpret_cast<const Rgb*>(sumsA + 1), reinterpret_cast<const Rgb*>(sumsB + 1)},
-            reinterpret_cast<const float*>(b + m_halfBytes),
-            reinterpret_cast<const EdgeSums*>(end - sizeof(EdgeSums)),
-            reinterpret_cast<const PixelId*>(end),
-            round == 0 || round == kBroken ? 0 : plane(round)[index]};
+    const std::size_t index = indexOf(x, y);
+    const Target t = targetOf(index);
+    const std::uint32_t round = tileRounds()[index / (kTile * kTile)];
+    return {{t.halves[0], t.halves[1]}, {t.colours[0], t.colours[1]}, t.squares, t.edge, t.id, round == 0 || round == kBroken ? 0 : plane(round)[index]};
 }
 
 std::uint32_t Film::wantedAt(int x, int y) const
@@ -363,66 +370,11 @@ bool Film::roundEnded() const
     return true;
 }
 
-int Film::tileOf(int x, int y) const
-{
-    return (y - m_shape.regionY) / kTile * m_tilesX + (x - m_shape.regionX) / kTile;
-}
-
 std::size_t Film::indexOf(int x, int y) const
 {
-    const int rx = x - m_shape.regionX, ry = y - m_shape.regionY;
-    const auto inTile = static_cast<std::size_t>(ry) % kTile * kTile + static_cast<std::size_t>(rx) % kTile;
-    return static_cast<std::size_t>(tileOf(x, y)) * kTile * kTile + inTile;
-}
-
-std::uint8_t* Film::pixel(int x, int y) const
-{
-    return m_memory + m_dataOffset + indexOf(x, y) * m_pixelBytes;
-}
-
-PixelSums& Film::sums(int x, int y, int half)
-{
-    return *reinterpret_cast<PixelSums*>(pixel(x, y) + static_cast<std::size_t>(half) * m_halfBytes);
-}
-const PixelSums& Film::sums(int x, int y, int half) const
-{
-    return const_cast<Film*>(this)->sums(x, y, half);
-}
-
-Rgb* Film::colours(int x, int y, int half)
-{
-    return reinterpret_cast<Rgb*>(&sums(x, y, half) + 1);
-}
-const Rgb* Film::colours(int x, int y, int half) const
-{
-    return const_cast<Film*>(this)->colours(x, y, half);
-}
-
-float* Film::squares(int x, int y)
-{
-    return reinterpret_cast<float*>(pixel(x, y) + 2 * m_halfBytes);
-}
-const float* Film::squares(int x, int y) const
-{
-    return const_cast<Film*>(this)->squares(x, y);
-}
-
-EdgeSums& Film::edge(int x, int y)
-{
-    return *reinterpret_cast<EdgeSums*>(pixel(x, y) + m_pixelBytes - sizeof(PixelId) - sizeof(EdgeSums));
-}
-const EdgeSums& Film::edge(int x, int y) const
-{
-    return const_cast<Film*>(this)->edge(x, y);
-}
-
-PixelId& Film::id(int x, int y)
-{
-    return *reinterpret_cast<PixelId*>(pixel(x, y) + m_pixelBytes - sizeof(PixelId));
-}
-const PixelId& Film::id(int x, int y) const
-{
-    return const_cast<Film*>(this)->id(x, y);
+    const auto rx = static_cast<unsigned>(x - m_shape.regionX), ry = static_cast<unsigned>(y - m_shape.regionY);
+    const unsigned tile = ry / kTile * static_cast<unsigned>(m_tilesX) + rx / kTile;
+    return static_cast<std::size_t>(tile) * kTile * kTile + ry % kTile * kTile + rx % kTile;
 }
 
 void Film::beginTile(int tile)

@@ -85,18 +85,12 @@ public:
     std::uint32_t leastSamples() const;  // O(tiles), as the next
     double meanSamples() const;
 
-    // Sums of a pixel (coordinates of the whole picture, inside the region).
-    const PixelSums& sums(int x, int y, int half) const;
-    const Rgb* colours(int x, int y, int half) const;  // one for each entry
-    const float* squares(int x, int y) const;          // sums of squared luminance over both halves, one for each entry
-    const EdgeSums& edge(int x, int y) const;
-    const PixelId& id(int x, int y) const;
-    std::uint32_t samplesAt(int x, int y) const;
-    // All of a pixel, for about the price of one of the above.
+    std::uint32_t samplesAt(int x, int y) const;  // coordinates of the whole picture, inside the region
+    // All of a pixel.
     struct Pixel {
         const PixelSums* halves[2];
-        const Rgb* colours[2];
-        const float* squares;
+        const Rgb* colours[2];  // sums, one for each entry
+        const float* squares;   // sums of squared luminance over both halves, one for each entry
         const EdgeSums* edge;
         const PixelId* id;
         std::uint32_t samples;
@@ -118,18 +112,21 @@ public:
     // anew.
     void beginTile(int tile);
     void endTile(int tile);
-    PixelSums& sums(int x, int y, int half);
-    Rgb* colours(int x, int y, int half);
-    float* squares(int x, int y);
-    EdgeSums& edge(int x, int y);
-    PixelId& id(int x, int y);
+    // What is written of a pixel.
+    struct Target {
+        PixelSums* halves[2];
+        Rgb* colours[2];
+        float* squares;
+        EdgeSums* edge;
+        PixelId* id;
+    };
+    Target targetAt(int x, int y);
 
 private:
     Film(FilmShape shape, void* memory, std::uint64_t bytes);
     struct Header;
-    int tileOf(int x, int y) const;
     std::size_t indexOf(int x, int y) const;  // of a pixel in the order of tiles
-    std::uint8_t* pixel(int x, int y) const;
+    Target targetOf(std::size_t index) const;
     Header& header() const;
     std::uint32_t* tileRounds() const;        // rounds that each tile has ended
     std::uint32_t* plane(std::uint32_t round) const;  // samples after a round; the last two are kept

@@ -1,31 +1,24 @@
-// Numbers and axes that the whole of light transport shares.
+// Axes round a normal.
 #pragma once
 
-#include <cmath>
-#include <limits>
-
-#include "base/vec.h"
+#include "render/lanes.h"
 
 namespace render {
 
-using base::Vec3f;
-
-inline constexpr float kPi = 3.14159265f;
-inline constexpr float kInfinity = std::numeric_limits<float>::infinity();
-
 // A right-handed frame round a unit normal (T. Duff and others, Building an Orthonormal Basis, Revisited, JCGT 2017).
-struct Frame {
-    Vec3f t, b, n;
+template <class F>
+struct FrameOf {
+    V3<F> t, b, n;
 
-    explicit Frame(Vec3f normal) : n(normal)
+    explicit FrameOf(V3<F> normal) : n(normal)
     {
-        const float sign = std::copysign(1.0f, n.z);
-        const float a = -1 / (sign + n.z), c = n.x * n.y * a;
+        const F sign = signOf(n.z);
+        const F a = -1.0f / (sign + n.z), c = n.x * n.y * a;
         t = {1 + sign * n.x * n.x * a, sign * c, -sign * n.x};
         b = {c, sign + n.y * n.y * a, -n.y};
     }
-    Vec3f toLocal(Vec3f v) const { return {dot(v, t), dot(v, b), dot(v, n)}; }
-    Vec3f toWorld(Vec3f v) const { return t * v.x + b * v.y + n * v.z; }
+    V3<F> toLocal(V3<F> v) const { return {dot(v, t), dot(v, b), dot(v, n)}; }
+    V3<F> toWorld(V3<F> v) const { return t * v.x + b * v.y + n * v.z; }
 };
 
 }  // namespace render

@@ -1,8 +1,5 @@
 #include "render/integrator.h"
 
-#include <cmath>
-
-#include "render/energy.h"
 #include "render/frame.h"
 
 namespace render {
@@ -12,102 +9,102 @@ namespace {
 constexpr int kRouletteFrom = 3;
 constexpr int kGuideMirrors = 2;
 
-// A shading normal that can be seen from `view` and whose mirror direction leaves the facet (after A. Keller and others, The
+// Shading normals that can be seen from `view` and whose mirror direction leaves the facet (after A. Keller and others, The
 // Iray light transport simulation and rendering system, 2017, on normals).
-Vec3f usableNormal(Vec3f shading, Vec3f geometric, Vec3f view)
+V3<Wide> usableNormal(const V3<Wide>& shading, const V3<Wide>& geometric, const V3<Wide>& view)
 {
-    if (dot(view, geometric) <= 0)
-        return shading;
-    const float cosine = dot(view, shading);
-    const Vec3f mirrored = shading * (2 * cosine) - view;
     constexpr float kLowest = 0.01f;
-    const float above = dot(mirrored, geometric);
-    if (cosine > 0 && above >= kLowest)
-        return shading;
-    return normalized(view + normalized(mirrored + geometric * (kLowest - std::min(above, 0.0f) + 0.01f)));
+    const Wide cosine = dot(view, shading);
+    const V3<Wide> mirrored = shading * (2 * cosine) - view;
+    const Wide above = dot(mirrored, geometric);
+    const Mask usable = (dot(view, geometric) <= 0) | ((cosine > 0) & (above >= kLowest));
+    return select(usable, shading, normalized(view + normalized(mirrored + geometric * (kLowest + 0.01f - min(above, Wide(0))))));
 }
 
-Material mixed(const Material& a, const Material& b, float t)
+// A normal on the viewer's side of the facet.
+V3<Wide> facing(const Hits& hits, const V3<Wide>& normal)
 {
-    const auto mix = [t](float x, float y) { return x + (y - x) * t; };
-    return {lerp(a.baseColour, b.baseColour, t), mix(a.metallic, b.metallic), mix(a.roughness, b.roughness), mix(a.specular, b.specular), 0};
+    return select(dot(hits.view, hits.geometric) < 0, -normal, normal);
 }
 
-// What the guides look through: a mirror whose picture is sharp.
-bool isMirror(const Material& m)
+V3<Wide> viewIn(const FrameOf<Wide>& frame, const V3<Wide>& view)
 {
-    return m.metallic > 0.5f && m.roughness < 0.3f;
-}
-
-bool isFinite(Rgb c)
-{
-    return std::isfinite(c.x + c.y + c.z);
+    V3<Wide> local = frame.toLocal(view);
+    local.z = max(local.z, Wide(1e-3f));
+    return normalized(local);
 }
 
 }  // namespace
 
-// A place where light is gathered and sent on.
+PathBatch::PathBatch(const Scene& scene)
+    : m_entries(scene.entries.size()), m_packets(kSize / kLanes), m_light(m_entries * kSize), m_guides(kSize), m_ids(kSize)
+{
+}
+
+void PathBatch::add(const V3<Wide>& origins, const V3<Wide>& directions, const SamplerOf<Wide>& samplers, int count)
+{
+    Packet& packet = m_packets[static_cast<std::size_t>(m_count / kLanes)];
+    packet = Packet();
+    packet.origin = origins;
+    packet.direction = directions;
+    packet.sampler = samplers;
+    packet.path = WideInt(IntLanes{0, 1, 2, 3, 4, 5, 6, 7} + m_count);
+    m_count += count;
+}
+
+void PathBatch::Packet::takeLane(int to, const Packet& from, int lane)
+{
+    const auto take = [&](Wide& a, const Wide& b) { a.v[to] = b.v[lane]; };
+    const auto takeAll = [&](V3<Wide>& a, const V3<Wide>& b) {
+        take(a.x, b.x);
+        take(a.y, b.y);
+        take(a.z, b.z);
+    };
+    takeAll(origin, from.origin);
+    takeAll(direction, from.direction);
+    takeAll(throughput, from.throughput);
+    take(pdf, from.pdf);
+    sampler.takeLane(to, from.sampler, lane);
+    path.v[to] = from.path.v[lane];
+    mirrors.v[to] = from.mirrors.v[lane];
+    take(mirrorPath, from.mirrorPath);
+    takeAll(tint, from.tint);
+}
+
+// Places where light is gathered and sent on.
 struct Integrator::Bounce {
-    Hit hit;
-    Vec3f geometric;  // on the viewer's side
-    Frame frame;
-    Surface surface;
+    FrameOf<Wide> frame;
+    SurfaceOf<Wide> surface;
+    V3<Wide> point, start;  // of the rays from here
 
-    Bounce(const Hit& h, Vec3f geometricNormal, Vec3f shadingNormal, const Material& material)
-        : hit(h), geometric(geometricNormal), frame(shadingNormal), surface(material, viewIn(frame, h.view))
-    {
-    }
-    static Vec3f viewIn(const Frame& frame, Vec3f view)
-    {
-        Vec3f local = frame.toLocal(view);
-        local.z = std::max(local.z, 1e-3f);
-        return normalized(local);
-    }
     // Always outside: a direction above the smooth surface but below its facet starts from the surface, not in the body.
-    Vec3f start() const { return offsetPoint(hit.origin, geometric); }
+    Bounce(const Hits& hits, const V3<Wide>& geometric, const V3<Wide>& shading, const MaterialOf<Wide>& material)
+        : frame(shading), surface(material, viewIn(frame, hits.view)), point(hits.point), start(offsetPoint(hits.origin, geometric))
+    {
+    }
 };
 
-// Follows a path to the first rough thing, for the guides.
-struct Integrator::Guide {
-    PixelSums& to;
-    float reach;
-    bool open = true;
-    int mirrors = 0;
-    float path = 0;  // pt so far
-    Rgb tint{1, 1, 1};
-
-    void end(Rgb albedo, Vec3f normal, float distance)
-    {
-        to.mirrorAlbedo = tint * albedo;
-        to.mirrorNormal = normal;
-        const float d = path + distance;
-        to.mirrorDepth = d < kInfinity ? d / (d + reach) : 1;
-        open = false;
-    }
-    void atHit(const Hit& hit, const Material& material, Rgb albedo)
-    {
-        if (!isMirror(material) || mirrors == kGuideMirrors)
-            return end(albedo, hit.shading, hit.distance);
-        tint *= albedo;
-        path += hit.distance;
-        ++mirrors;
-    }
-    // A light stands before what was hit, or nothing was hit: surroundings.
-    void atLight(Vec3f direction, float distance) { end({1, 1, 1}, -direction, distance); }
+// A way from each place to a light.
+struct Integrator::Aimed {
+    V3<Wide> direction;
+    Wide distance, pdf;
+    V3<Wide> radiance;
+    WideInt entry;
 };
 
-PixelId idOf(const Scene& scene, const Hit& hit)
+PixelId idOf(const Scene& scene, const Hits& hits, int lane)
 {
     PixelId id;
-    if (hit.body < 0) {
-        id.part = hit.geometric.y > 0.5f ? 255 : 254;
+    if (hits.body[lane] < 0) {
+        id.part = hits.geometric.y[lane] > 0.5f ? 255 : 254;
         return id;
     }
-    const PlacedBody& body = scene.bodies[static_cast<std::size_t>(hit.body)];
-    const std::size_t letter = body.body->letters[hit.triangle];
+    const PlacedBody& body = scene.bodies[static_cast<std::size_t>(hits.body[lane])];
+    const auto triangle = static_cast<std::size_t>(hits.triangle[lane]);
+    const std::size_t letter = body.body->letters[triangle];
     id.piece = static_cast<std::uint16_t>(body.piece + 1);
     id.letter = static_cast<std::uint16_t>(letter < body.letters.size() ? body.letters[letter] + 1 : 0);
-    id.part = static_cast<std::uint16_t>(static_cast<int>(body.body->parts[hit.triangle]) + 1);
+    id.part = static_cast<std::uint16_t>(static_cast<int>(body.body->parts[triangle]) + 1);
     return id;
 }
 
@@ -129,163 +126,276 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
         chance /= total;
 }
 
-void Integrator::addLights(const Bounce& bounce, Sampler& sampler, Rgb throughput, bool all, PathResult& result, std::uint64_t& rays) const
+[[gnu::always_inline]] inline void Integrator::addTo(PathBatch& batch, const Packet& packet, const Mask& where, const WideInt& entries, const V3<Wide>& light)
 {
-    const std::size_t count = m_chance.size();
+    const Mask finite = where & isFinite(light.x + light.y + light.z);
+    if (!any(finite))
+        return;
+    for (int lane = 0; lane < kLanes; ++lane)
+        if (finite[lane])
+            batch.m_light[static_cast<std::size_t>(packet.path[lane]) * batch.m_entries + static_cast<std::size_t>(entries[lane])] += laneOf(light, lane);
+}
+
+[[gnu::always_inline]] inline Integrator::Aimed Integrator::aimAt(int light, const Packet&, const Bounce& bounce, const Wide& u, const Wide& v) const
+{
+    if (light < static_cast<int>(m_lights.size())) {
+        const LightSampleOf<Wide> s = m_lights[static_cast<std::size_t>(light)].sample(bounce.point, u, v);
+        return {s.direction, s.distance, select(s.radiance > 0, s.pdf, Wide(0)), {s.radiance, s.radiance, s.radiance}, m_firstLight + light};
+    }
+    Aimed aimed;
+    aimed.entry = m_firstLight - 1;
+    m_emitters.sampleAll(bounce.point, u, v, aimed.direction, aimed.distance, aimed.pdf, aimed.radiance);
+    return aimed;
+}
+
+[[gnu::always_inline]] inline void Integrator::addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed, const Mask& alive, Mask& tried, Mask& open,
+                          std::uint64_t& rays) const
+{
+    const V3<Wide> local = bounce.frame.toLocal(aimed.direction);
+    tried = alive & (aimed.pdf > 0) & (local.z > 0);
+    open = {};
+    if (!any(tried))
+        return;
+    const SurfaceOf<Wide>::Value value = bounce.surface.evaluate(local);
+    const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (local.z / (aimed.pdf + value.pdf));
+    tried = tried & (largest(share) > 0);
+    if (!any(tried))
+        return;
+    rays += static_cast<std::uint64_t>(countOf(tried));
+    Mask blocked;
+    m_tracer.occluded(bounce.start, aimed.direction, aimed.distance * (1 - 1e-4f), tried, blocked);
+    open = tried & !blocked;
+    addTo(batch, packet, open, aimed.entry, share);
+}
+
+[[gnu::always_inline]] inline void Integrator::addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive, bool all, std::uint64_t& rays) const
+{
+    const int count = static_cast<int>(m_chance.size());
     if (count == 0)
         return;
-    std::size_t first = 0, last = count;
-    if (!all && count > 1) {
-        float choice = sampler.next1();
-        while (first + 1 < count && choice >= m_chance[first])
-            choice -= m_chance[first++];
-        last = first + 1;
-    }
-    int aimed = 0, open = 0;
-    for (std::size_t i = first; i < last; ++i) {
-        const auto [u, v] = sampler.next2();
-        const bool isEmitter = i == m_lights.size();
-        const EmitterSampler::Sample sample = isEmitter ? m_emitters.sample(bounce.hit.point, u, v)
-                                                        : EmitterSampler::Sample{m_lights[i].sample(bounce.hit.point, u, v), {1, 1, 1}};
-        const LightSample& light = sample.light;
-        if (!(light.pdf > 0) || light.radiance <= 0)
-            continue;
-        const Vec3f local = bounce.frame.toLocal(light.direction);
-        if (local.z <= 0)
-            continue;
-        const Surface::Value value = bounce.surface.evaluate(local);
-        const float chance = all ? 1 : m_chance[i];
-        const float lightPdf = light.pdf * chance;
-        const Rgb radiance = isEmitter ? sample.radiance : Rgb{light.radiance, light.radiance, light.radiance};
-        const Rgb share = throughput * value.f * radiance * (local.z / (lightPdf + value.pdf));
-        if (largest(share) <= 0 || !isFinite(share))
-            continue;
-        ++rays;
-        ++aimed;
-        const float distance = light.distance == kInfinity ? kInfinity : light.distance * (1 - 1e-4f);
-        if (m_tracer.occluded(bounce.start(), light.direction, distance))
-            continue;
-        ++open;
-        result.entries[static_cast<std::size_t>(isEmitter ? m_firstLight - 1 : m_firstLight + static_cast<int>(i))] += share;
-    }
-    if (all)
-        result.guides.open = aimed > 0 ? static_cast<float>(open) / static_cast<float>(aimed) : 0;
-}
-
-float Integrator::addHitLights(Vec3f origin, Vec3f direction, float farthest, Rgb throughput, float pdf, bool all, PathResult& result) const
-{
-    float nearest = kInfinity;
-    for (std::size_t i = 0; i < m_lights.size(); ++i) {
-        const LightSample light = m_lights[i].hit(origin, direction, farthest);
-        if (!(light.pdf > 0))
-            continue;
-        nearest = std::min(nearest, light.distance);
-        const float lightPdf = light.pdf * (all ? 1 : m_chance[i]);
-        const Rgb share = throughput * (light.radiance * pdf / (pdf + lightPdf));
-        if (isFinite(share))
-            result.entries[static_cast<std::size_t>(m_firstLight) + i] += share;
-    }
-    return nearest;
-}
-
-// `pdf` is that of the direction that led here; 0 from the viewer.
-void Integrator::addEmission(const Hit& hit, Rgb throughput, float pdf, bool all, PathResult& result) const
-{
-    const float cosine = dot(hit.view, hit.geometric);
-    const Rgb radiance = emissionOf(m_scene.materials[static_cast<std::size_t>(hit.material)]);
-    if (hit.body < 0 || cosine <= 0 || largest(radiance) <= 0)
+    Mask tried, open;
+    if (all) {
+        Wide aims, seen;
+        for (int i = 0; i < count; ++i) {
+            const auto [u, v] = packet.sampler.next2();
+            addLight(batch, packet, bounce, aimAt(i, packet, bounce, u, v), alive, tried, open, rays);
+            aims += select(tried, Wide(1), Wide(0));
+            seen += select(open, Wide(1), Wide(0));
+        }
+        for (int lane = 0; lane < kLanes; ++lane)
+            if (alive[lane])
+                batch.m_guides[static_cast<std::size_t>(packet.path[lane])].open = aims[lane] > 0 ? seen[lane] / aims[lane] : 0;
         return;
-    float weight = 1;
-    if (pdf > 0)
-        weight = pdf / (pdf + m_emitters.density(radiance, hit.distance, cosine) * (all ? 1 : m_chance.back()));
-    const Rgb share = throughput * radiance * weight;
-    if (isFinite(share))
-        result.entries[static_cast<std::size_t>(m_firstLight) - 1] += share;
-}
-
-Material Integrator::materialAt(const Hit& hit) const
-{
-    const Material& material = m_scene.materials[static_cast<std::size_t>(hit.material)];
-    return hit.blend > 0 ? mixed(material, m_scene.materials[static_cast<std::size_t>(hit.materialTo)], hit.blend) : material;
-}
-
-PixelSums Integrator::firstHit(const Ray& ray) const
-{
-    PixelSums guides;
-    Hit hit;
-    if (!m_tracer.intersect(ray.origin, ray.direction, hit, true))
-        return guides;
-    const bool fromBehind = dot(hit.view, hit.geometric) < 0;
-    const Vec3f shading = usableNormal(fromBehind ? -hit.shading : hit.shading, fromBehind ? -hit.geometric : hit.geometric, hit.view);
-    guides.alpha = 1;
-    guides.depth = hit.distance;
-    guides.normal = hit.shading;
-    guides.albedo = Surface(materialAt(hit), Bounce::viewIn(Frame(shading), hit.view)).albedo();
-    return guides;
-}
-
-void Integrator::trace(const Ray& first, Sampler& sampler, PathResult& result, std::uint64_t& rays) const
-{
-    result.entries.assign(m_scene.entries.size(), Rgb{});
-    result.guides = {};
-    result.id = {};
-    Guide guide{result.guides, static_cast<float>(m_scene.camera.frameWidth)};
-
-    Vec3f origin = first.origin, direction = first.direction;
-    Rgb throughput{1, 1, 1};
-    float pdf = 0;
-    bool allBefore = true;   // the bounce before sampled every light
-    for (int bounces = 0;; ++bounces) {
-        Hit hit;
-        ++rays;
-        const bool found = m_tracer.intersect(origin, direction, hit, bounces == 0);
-        if (bounces > 0) {
-            const float light = addHitLights(origin, direction, found ? hit.distance : kInfinity, throughput, pdf, allBefore, result);
-            if (guide.open && (light < kInfinity || !found))
-                guide.atLight(direction, light);
-        }
-        if (!found) {
-            if (bounces > 0 && m_scene.surroundings)
-                result.entries[0] += throughput;
-            return;
-        }
-        const bool fromBehind = dot(hit.view, hit.geometric) < 0;
-        const Vec3f geometric = fromBehind ? -hit.geometric : hit.geometric;
-        const Vec3f shading = usableNormal(fromBehind ? -hit.shading : hit.shading, geometric, hit.view);
-        const Material material = materialAt(hit);
-        if (m_scene.emissive)
-            addEmission(hit, throughput, pdf, allBefore, result);
-        const Bounce bounce(hit, geometric, shading, material);
-
-        if (bounces == 0) {
-            result.guides.alpha = 1;
-            result.guides.depth = hit.distance;
-            result.guides.normal = hit.shading;
-            result.guides.albedo = bounce.surface.albedo();
-            result.id = idOf(m_scene, hit);
-        }
-        if (guide.open)
-            guide.atHit(hit, material, bounce.surface.albedo());
-
-        const bool all = bounces == 0;
-        addLights(bounce, sampler, throughput, all, result, rays);
-        const auto [u, v] = sampler.next2();
-        const auto [choice, survival] = sampler.next2();
-        const Surface::Sample next = bounce.surface.sample(choice, u, v);
-        if (!(next.pdf > 0) || !isFinite(next.weight))
-            return;
-        throughput *= next.weight;
-        direction = normalized(bounce.frame.toWorld(next.direction));
-        if (bounces + 1 >= kRouletteFrom) {
-            const float chance = std::min(0.98f, largest(throughput));
-            if (survival >= chance)
-                return;
-            throughput *= 1 / chance;
-        }
-        pdf = next.pdf;
-        allBefore = all;
-        origin = bounce.start();
     }
+    WideInt chosen;
+    if (count > 1) {
+        Wide choice = packet.sampler.next1();
+        for (int i = 0; i + 1 < count; ++i) {
+            const Mask further = (chosen == i) & (choice >= m_chance[static_cast<std::size_t>(i)]);
+            choice -= select(further, Wide(m_chance[static_cast<std::size_t>(i)]), Wide(0));
+            chosen = select(further, chosen + 1, chosen);
+        }
+    }
+    const auto [u, v] = packet.sampler.next2();
+    Aimed aimed;
+    for (int i = 0; i < count; ++i) {
+        const Mask these = alive & (chosen == i);
+        if (!any(these))
+            continue;
+        const Aimed a = aimAt(i, packet, bounce, u, v);
+        aimed.direction = select(these, a.direction, aimed.direction);
+        aimed.distance = select(these, a.distance, aimed.distance);
+        aimed.pdf = select(these, a.pdf * m_chance[static_cast<std::size_t>(i)], aimed.pdf);
+        aimed.radiance = select(these, a.radiance, aimed.radiance);
+        aimed.entry = select(these, a.entry, aimed.entry);
+    }
+    addLight(batch, packet, bounce, aimed, alive, tried, open, rays);
+}
+
+[[gnu::always_inline]] inline void Integrator::addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest, const Mask& active, bool all, Wide& nearest) const
+{
+    nearest = kInfinity;
+    for (std::size_t i = 0; i < m_lights.size(); ++i) {
+        const LightSampleOf<Wide> light = m_lights[i].hit(packet.origin, packet.direction, farthest);
+        const Mask met = active & (light.pdf > 0);
+        if (!any(met))
+            continue;
+        nearest = select(met, min(nearest, light.distance), nearest);
+        const Wide lightPdf = light.pdf * (all ? 1 : m_chance[i]);
+        addTo(batch, packet, met, m_firstLight + static_cast<int>(i), packet.throughput * (light.radiance * packet.pdf / (packet.pdf + lightPdf)));
+    }
+}
+
+[[gnu::always_inline]] inline void Integrator::addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const
+{
+    const Wide cosine = dot(hits.view, hits.geometric);
+    V3<Wide> radiance;
+    for (int lane = 0; lane < kLanes; ++lane)
+        if (alive[lane] && hits.body[lane] >= 0)
+            setLane(radiance, lane, emissionOf(m_scene.materials[static_cast<std::size_t>(hits.material[lane])]));
+    const Mask gives = alive & (cosine > 0) & (largest(radiance) > 0);
+    if (!any(gives))
+        return;
+    Wide weight = 1;
+    if (bounces > 0)
+        weight = packet.pdf / (packet.pdf + m_emitters.density(radiance, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance.back()));
+    addTo(batch, packet, gives, m_firstLight - 1, packet.throughput * radiance * weight);
+}
+
+[[gnu::always_inline]] inline MaterialOf<Wide> Integrator::materialsAt(const Hits& hits) const
+{
+    const auto of = [&](const WideInt& index) {
+        MaterialOf<Wide> all;
+        for (int lane = 0; lane < kLanes; ++lane) {
+            const Material& m = m_scene.materials[static_cast<std::size_t>(index[lane])];
+            setLane(all.baseColour, lane, m.baseColour);
+            all.metallic.v[lane] = m.metallic;
+            all.roughness.v[lane] = m.roughness;
+            all.specular.v[lane] = m.specular;
+        }
+        return all;
+    };
+    MaterialOf<Wide> material = of(hits.material);
+    if (any(hits.blend > 0)) {
+        const MaterialOf<Wide> to = of(hits.materialTo);
+        const auto mix = [&](Wide& a, const Wide& b) { a += (b - a) * hits.blend; };
+        material.baseColour = lerp(material.baseColour, to.baseColour, hits.blend);
+        mix(material.metallic, to.metallic);
+        mix(material.roughness, to.roughness);
+        mix(material.specular, to.specular);
+    }
+    return material;
+}
+
+// The guides of mirrors are reached.
+[[gnu::always_inline]] inline void Integrator::followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo, const V3<Wide>& normal, const Wide& distance) const
+{
+    const V3<Wide> tinted = packet.tint * albedo;
+    const Wide d = packet.mirrorPath + distance, depth = select(d < kInfinity, d / (d + static_cast<float>(m_scene.camera.frameWidth)), Wide(1));
+    for (int lane = 0; lane < kLanes; ++lane)
+        if (where[lane]) {
+            PixelSums& to = batch.m_guides[static_cast<std::size_t>(packet.path[lane])];
+            to.mirrorAlbedo = laneOf(tinted, lane);
+            to.mirrorNormal = laneOf(normal, lane);
+            to.mirrorDepth = depth[lane];
+        }
+    packet.mirrors = select(where, WideInt(-1), packet.mirrors);
+}
+
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
+void Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, PixelSums (&guides)[kLanes]) const
+{
+    Hits hits;
+    Mask found;
+    m_tracer.intersect(origins, directions, Mask::firstOf(kLanes), true, hits, found);
+    std::fill(guides, guides + kLanes, PixelSums{});
+    if (!any(found))
+        return;
+    const V3<Wide> shading = usableNormal(facing(hits, hits.shading), facing(hits, hits.geometric), hits.view);
+    const V3<Wide> albedo = SurfaceOf<Wide>(materialsAt(hits), viewIn(FrameOf<Wide>(shading), hits.view)).albedo();
+    for (int lane = 0; lane < kLanes; ++lane) {
+        if (!found[lane])
+            continue;
+        PixelSums& to = guides[lane];
+        to.alpha = 1;
+        to.depth = hits.distance[lane];
+        to.normal = laneOf(hits.shading, lane);
+        to.albedo = laneOf(albedo, lane);
+    }
+}
+
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
+void Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const
+{
+    const Mask active = Mask::firstOf(count);
+    Hits hits;
+    rays += static_cast<std::uint64_t>(count);
+    m_tracer.intersect(packet.origin, packet.direction, active, bounces == 0, hits, alive);
+    const Mask lost = active & !alive;
+    if (bounces > 0) {
+        Wide light;
+        addHitLights(batch, packet, select(alive, hits.distance, Wide(kInfinity)), active, bounces == 1, light);
+        const Mask ends = active & (packet.mirrors >= 0) & (lost | (light < kInfinity));
+        if (any(ends))
+            followGuide(batch, packet, ends, {1, 1, 1}, -packet.direction, light);
+        if (m_scene.surroundings)
+            addTo(batch, packet, lost, 0, packet.throughput);
+    }
+    if (!any(alive))
+        return;
+    const V3<Wide> geometric = facing(hits, hits.geometric);
+    const MaterialOf<Wide> material = materialsAt(hits);
+    if (m_scene.emissive)
+        addEmission(batch, packet, hits, alive, bounces);
+    const Bounce bounce(hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material);
+
+    const Mask open = alive & (packet.mirrors >= 0);
+    if (bounces == 0 || any(open)) {
+        const V3<Wide> albedo = bounce.surface.albedo();
+        if (bounces == 0)
+            for (int lane = 0; lane < kLanes; ++lane)
+                if (alive[lane]) {
+                    const auto path = static_cast<std::size_t>(packet.path[lane]);
+                    PixelSums& to = batch.m_guides[path];
+                    to.alpha = 1;
+                    to.depth = hits.distance[lane];
+                    to.normal = laneOf(hits.shading, lane);
+                    to.albedo = laneOf(albedo, lane);
+                    batch.m_ids[path] = idOf(m_scene, hits, lane);
+                }
+        // What the guides look through: a mirror whose picture is sharp.
+        const Mask mirror = open & (material.metallic > 0.5f) & (material.roughness < 0.3f) & !(packet.mirrors >= kGuideMirrors);
+        packet.tint = select(mirror, packet.tint * albedo, packet.tint);
+        packet.mirrors = select(mirror, packet.mirrors + 1, packet.mirrors);
+        const Mask ends = open & !mirror;
+        if (any(ends))
+            followGuide(batch, packet, ends, albedo, hits.shading, hits.distance);
+        packet.mirrorPath = select(mirror, packet.mirrorPath + hits.distance, packet.mirrorPath);
+    }
+
+    addLights(batch, packet, bounce, alive, bounces == 0, rays);
+    const auto [u, v] = packet.sampler.next2();
+    const auto [choice, survival] = packet.sampler.next2();
+    const SurfaceOf<Wide>::Sample next = bounce.surface.sample(choice, u, v);
+    alive = alive & (next.pdf > 0) & isFinite(next.weight.x + next.weight.y + next.weight.z);
+    packet.throughput *= next.weight;
+    packet.direction = normalized(bounce.frame.toWorld(next.direction));
+    packet.origin = bounce.start;
+    packet.pdf = next.pdf;
+    if (bounces + 1 >= kRouletteFrom) {
+        const Wide chance = min(largest(packet.throughput), Wide(0.98f));
+        alive = alive & (survival < chance);
+        packet.throughput *= 1 / chance;
+    }
+}
+
+std::uint64_t Integrator::trace(PathBatch& batch) const
+{
+    std::fill(batch.m_light.begin(), batch.m_light.end(), Rgb{});
+    std::fill(batch.m_guides.begin(), batch.m_guides.end(), PixelSums{});
+    std::fill(batch.m_ids.begin(), batch.m_ids.end(), PixelId{});
+    std::uint64_t rays = 0;
+    int count = batch.m_count;
+    for (int bounces = 0; count > 0; ++bounces) {
+        int left = 0;
+        for (int first = 0; first < count; first += kLanes) {
+            Packet& packet = batch.m_packets[static_cast<std::size_t>(first / kLanes)];
+            Mask alive;
+            advance(batch, packet, std::min(kLanes, count - first), bounces, alive, rays);
+            // Those that go on move up to the first free lanes.
+            if (left == first && !any(!alive)) {
+                left += kLanes;
+                continue;
+            }
+            for (int lane = 0; lane < kLanes; ++lane)
+                if (alive[lane]) {
+                    Packet& to = batch.m_packets[static_cast<std::size_t>(left / kLanes)];
+                    to.takeLane(left++ % kLanes, packet, lane);
+                }
+        }
+        count = left;
+    }
+    return rays;
 }
 
 }  // namespace render

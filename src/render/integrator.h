@@ -1,47 +1,90 @@
-// Light transport: one path through one pixel.
+// Light transport: paths, kLanes side by side, from the first hit to their end.
 #pragma once
 
 #include <vector>
 
-#include "render/camera.h"
 #include "render/emitters.h"
 #include "render/film.h"
 #include "render/light.h"
 #include "render/sampler.h"
+#include "render/surface.h"
 #include "render/tracer.h"
 
 namespace render {
 
 // What a hit shows.
-PixelId idOf(const Scene& scene, const Hit& hit);
+PixelId idOf(const Scene& scene, const Hits& hits, int lane);
 
-// What one sample brings.
-struct PathResult {
-    std::vector<Rgb> entries;  // one for each of Scene::entries, light at brightness 1
-    PixelSums guides;
-    PixelId id;
+// Paths that are traced together, and what they have brought. Memory of one thread, used again and again.
+class PathBatch {
+public:
+    static constexpr int kSize = 512;
+
+    explicit PathBatch(const Scene& scene);
+
+    void clear() { m_count = 0; }
+    int count() const { return m_count; }
+    // The next `count` paths, kLanes at most; only the last call before trace() may bring fewer than kLanes.
+    void add(const V3<Wide>& origins, const V3<Wide>& directions, const SamplerOf<Wide>& samplers, int count);
+
+    // Of a traced path, counted from 0 in the order of adding.
+    const Rgb* light(int path) const { return m_light.data() + static_cast<std::size_t>(path) * m_entries; }  // one for each of Scene::entries, light at brightness 1
+    std::size_t entryCount() const { return m_entries; }
+    const PixelSums& guides(int path) const { return m_guides[static_cast<std::size_t>(path)]; }
+    const PixelId& id(int path) const { return m_ids[static_cast<std::size_t>(path)]; }
+
+private:
+    friend class Integrator;
+    // Paths on their way.
+    struct Packet {
+        V3<Wide> origin, direction, throughput{1, 1, 1};
+        Wide pdf;                 // of the direction; 0 from the viewer
+        SamplerOf<Wide> sampler;
+        WideInt path;             // number in the batch
+        // On the way to the first rough thing, for the guides; mirrors so far, -1 when it is reached.
+        WideInt mirrors;
+        Wide mirrorPath;          // pt so far
+        V3<Wide> tint{1, 1, 1};
+
+        void takeLane(int to, const Packet& from, int lane);
+    };
+
+    std::size_t m_entries;
+    int m_count = 0;
+    std::vector<Packet> m_packets;
+    std::vector<Rgb> m_light;
+    std::vector<PixelSums> m_guides;
+    std::vector<PixelId> m_ids;
 };
 
 // Unidirectional path tracer with next-event estimation and multiple importance sampling (balance heuristic, E. Veach 1997);
 // every light is sampled at the first hit, one of them, by its share in the picture, further on. Paths end by roulette. Nothing is
-// cut off: a bright sample counts in full.
+// cut off: a bright sample counts in full. What a path brings does not depend on those beside it.
 class Integrator {
 public:
     Integrator(const Scene& scene, const Tracer& tracer);
 
-    // Traces the path through the pixel for one sample. Safe from several threads. `rays` counts rays traced.
-    void trace(const Ray& ray, Sampler& sampler, PathResult& result, std::uint64_t& rays) const;
+    // Traces the paths of the batch to their ends. Safe from several threads. Returns how many rays it took.
+    std::uint64_t trace(PathBatch& batch) const;
     // What is seen first, without light: coverage, albedo, normal and distance of the guides.
-    PixelSums firstHit(const Ray& ray) const;
+    void firstHits(const V3<Wide>& origins, const V3<Wide>& directions, PixelSums (&guides)[kLanes]) const;
 
 private:
+    using Packet = PathBatch::Packet;
     struct Bounce;
-    Material materialAt(const Hit& hit) const;
-    struct Guide;
-    void addLights(const Bounce& bounce, Sampler& sampler, Rgb throughput, bool all, PathResult& result, std::uint64_t& rays) const;
-    // Distance to the nearest light that the ray has met, infinite if it has met none.
-    float addHitLights(Vec3f origin, Vec3f direction, float farthest, Rgb throughput, float pdf, bool all, PathResult& result) const;
-    void addEmission(const Hit& hit, Rgb throughput, float pdf, bool all, PathResult& result) const;
+    struct Aimed;
+    // Takes the paths of a packet one hit further; `alive` are those that go on.
+    void advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
+    MaterialOf<Wide> materialsAt(const Hits& hits) const;
+    void addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive, bool all, std::uint64_t& rays) const;
+    // True where the light is aimed at and seen.
+    void addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed, const Mask& alive, Mask& tried, Mask& open, std::uint64_t& rays) const;
+    Aimed aimAt(int light, const Packet& packet, const Bounce& bounce, const Wide& u, const Wide& v) const;
+    // `nearest` gets the distance to the nearest light that a ray has met, infinite if it has met none.
+    void addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest, const Mask& active, bool all, Wide& nearest) const;
+    void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;
+    void followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo, const V3<Wide>& normal, const Wide& distance) const;
+    static void addTo(PathBatch& batch, const Packet& packet, const Mask& where, const WideInt& entries, const V3<Wide>& light);
 
     const Scene& m_scene;
     const Tracer& m_tracer;

@@ -30,11 +30,12 @@ picture::Passes passesFrom(const Film& film, const LightShares& shares)
         const int r = static_cast<int>(row);
         for (int c = 0; c < s.regionWidth; ++c) {
             const int x = s.regionX + c, y = s.regionY + r;
-            const std::uint32_t n = film.samplesAt(x, y);
+            const Film::Pixel pixel = film.at(x, y);
+            const std::uint32_t n = pixel.samples;
             if (n == 0)
                 continue;
             const float scale = 1.0f / static_cast<float>(n);
-            const PixelSums &a = film.sums(x, y, 0), &b = film.sums(x, y, 1);
+            const PixelSums &a = *pixel.halves[0], &b = *pixel.halves[1];
             for (std::size_t i = 0; i < lights; ++i)
                 put3(passes[i].raster.at(c, r), shares.entries(c, r)[i]);
             const float alpha = a.alpha + b.alpha;
@@ -42,7 +43,7 @@ picture::Passes passesFrom(const Film& film, const LightShares& shares)
             put3(passes[lights + 1].raster.at(c, r), (a.albedo + b.albedo) * scale);
             put3(passes[lights + 2].raster.at(c, r), (a.normal + b.normal) * scale);
             *passes[lights + 3].raster.at(c, r) = alpha > 0 ? (a.depth + b.depth) / alpha : 0;
-            const PixelId& id = film.id(x, y);
+            const PixelId& id = *pixel.id;
             put3(passes[lights + 4].raster.at(c, r), {float(id.piece), float(id.letter), float(id.part)});
             *passes[lights + 5].raster.at(c, r) = static_cast<float>(n);
         }

@@ -18,49 +18,50 @@ namespace {
 using Clock = std::chrono::steady_clock;
 
 constexpr float kFilterRadius = 0.9f;    // px; a tent, drawn by importance, so that every sample counts for one pixel
-constexpr int kEdgeRays = 8;               // first hits for each sample of a pixel that shows an edge
-constexpr float kMostEdgeRays = 256;
+constexpr float kMostEdgeRays = 256;       // first hits of a pixel that shows an edge, kLanes for each sample
 constexpr std::uint32_t kEdgeSeed = 0x5eed0edbu;
 constexpr std::uint32_t kLargestRound = 16;
 constexpr std::uint32_t kLookFrom = kFullFrom;  // samples from which noise decides
 constexpr std::uint32_t kAdaptiveFrom = 16;
 
-float tent(float u)
+Wide tent(Wide u)
 {
-    return u < 0.5f ? std::sqrt(2 * u) - 1 : 1 - std::sqrt(2 - 2 * u);
+    return select(u < 0.5f, root(2 * u) - 1, 1 - root(max(Wide(0), 2 - 2 * u)));
 }
 
-// A ray through a pixel, chosen by the pixel filter.
-Ray rayThrough(const FilmShape& shape, const Camera& camera, int x, int y, Sampler& sampler)
-{
-    const auto [u, v] = sampler.next2();
-    return cameraRay(camera, (x + 0.5 + kFilterRadius * tent(u)) / shape.width, (y + 0.5 + kFilterRadius * tent(v)) / shape.height);
-}
+// Which samples are taken together: kLanes at most.
+struct Draws {
+    BitLanes x{}, y{}, sample{};
+    int count = 0;
 
-// What is written of one pixel.
-struct Target {
-    PixelSums* sums[2];
-    Rgb* colours[2];
-    float* squares;
-    EdgeSums& edge;
-    PixelId& id;
-
-    Target(Film& film, int x, int y)
-        : sums{&film.sums(x, y, 0), &film.sums(x, y, 1)}, colours{film.colours(x, y, 0), film.colours(x, y, 1)}, squares(film.squares(x, y)), edge(film.edge(x, y)),
-          id(film.id(x, y))
+    void add(int atX, int atY, std::uint32_t number)
     {
+        x[count] = static_cast<std::uint32_t>(atX);
+        y[count] = static_cast<std::uint32_t>(atY);
+        sample[count++] = number;
     }
 };
 
-void addSample(const Target& to, std::uint32_t sample, const PathResult& path)
+// Rays through pixels, chosen by the pixel filter, with the samplers that go on from there.
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
+void aimRays(const FilmShape& shape, const Camera& camera, const Draws& draws, std::uint32_t seed, SamplerOf<Wide>& sampler, V3<Wide>& origins, V3<Wide>& directions)
 {
-    PixelSums& sums = *to.sums[sample & 1];
+    sampler = SamplerOf<Wide>(draws.x, draws.y, draws.sample, seed);
+    const auto [u, v] = sampler.next2();
+    const auto middle = [](const BitLanes& px) { return asFloat(WideInt(reinterpret_cast<IntLanes>(px))) + 0.5f; };
+    cameraRays(camera, shape.width, shape.height, middle(draws.x) + kFilterRadius * tent(u), middle(draws.y) + kFilterRadius * tent(v), origins, directions);
+}
+
+void addSample(const Film::Target& to, std::uint32_t sample, const PathBatch& batch, int path)
+{
+    PixelSums& sums = *to.halves[sample & 1];
     Rgb* colours = to.colours[sample & 1];
-    for (std::size_t i = 0; i < path.entries.size(); ++i) {
-        colours[i] += path.entries[i];
-        to.squares[i] += luminance(path.entries[i]) * luminance(path.entries[i]);
+    const Rgb* light = batch.light(path);
+    for (std::size_t i = 0; i < batch.entryCount(); ++i) {
+        colours[i] += light[i];
+        to.squares[i] += luminance(light[i]) * luminance(light[i]);
     }
-    const PixelSums& g = path.guides;
+    const PixelSums& g = batch.guides(path);
     sums.alpha += g.alpha;
     sums.albedo += g.albedo;
     sums.normal += g.normal;
@@ -70,67 +71,116 @@ void addSample(const Target& to, std::uint32_t sample, const PathResult& path)
     sums.mirrorDepth += g.mirrorDepth;
     sums.open += g.open;
     if (sample == 0)
-        to.id = path.id;
+        *to.id = batch.id(path);
 }
 
 // True when a sample shows something else than the pixel's first one, or what faces another way than those before.
-bool showsAnEdge(const Target& seen, const PathResult& path)
+bool showsAnEdge(const Film::Target& seen, const PathBatch& batch, int path)
 {
-    if (path.id.piece != seen.id.piece || path.id.letter != seen.id.letter || path.id.part != seen.id.part)
+    const PixelId& id = batch.id(path);
+    if (id.piece != seen.id->piece || id.letter != seen.id->letter || id.part != seen.id->part)
         return true;
     constexpr float kLike = 0.97f;  // cosine: 14 degrees
-    const Vec3f before = seen.sums[0]->normal + seen.sums[1]->normal;
-    return dot(path.guides.normal, before) < kLike * length(before);
+    const Vec3f before = seen.halves[0]->normal + seen.halves[1]->normal;
+    return dot(batch.guides(path).normal, before) < kLike * length(before);
 }
 
 struct Counters {
     std::atomic<std::uint64_t> rays{0}, paths{0};
 };
 
-void addEdgeRay(EdgeSums& edge, const FilmShape& shape, int x, int y, std::uint32_t seed, const Camera& camera, const Integrator& integrator)
-{
-    Sampler sampler(x, y, static_cast<std::uint32_t>(edge.rays), seed ^ kEdgeSeed);
-    const PixelSums g = integrator.firstHit(rayThrough(shape, camera, x, y, sampler));
-    edge.rays += 1;
-    edge.alpha += g.alpha;
-    edge.albedo += g.albedo;
-    edge.normal += g.normal;
-    edge.depth += g.depth;
-}
+// Exposes tiles, on one thread.
+class TileExposer {
+public:
+    TileExposer(const Scene& scene, const Integrator& integrator, std::uint32_t seed, Film& film, Counters& counters)
+        : m_scene(scene), m_integrator(integrator), m_seed(seed), m_film(film), m_counters(counters), m_batch(scene)
+    {
+    }
 
-// Takes a tile to the end of the round.
-void exposeTile(const Scene& scene, const Integrator& integrator, std::uint32_t seed, Film& film, int tile, Counters& counters)
-{
-    const FlushToZero mode;
-    const Film::Rect r = film.tileRect(tile);
-    PathResult path;
-    std::uint64_t rays = 0, paths = 0;
-    std::uint32_t from[Film::kTile * Film::kTile], *next = from;
-    for (int y = r.y0; y < r.y1; ++y)
-        for (int x = r.x0; x < r.x1; ++x)
-            *next++ = film.samplesAt(x, y);
-    film.beginTile(tile);
-    next = from;
-    for (int y = r.y0; y < r.y1; ++y)
-        for (int x = r.x0; x < r.x1; ++x) {
-            const std::uint32_t first = *next++, end = film.wantedAt(x, y);
-            const Target target(film, x, y);
-            for (std::uint32_t sample = first; sample < end; ++sample) {
-                Sampler sampler(x, y, sample, seed);
-                integrator.trace(rayThrough(film.shape(), scene.camera, x, y, sampler), sampler, path, rays);
-                if (sample > 0 && !target.id.edge)
-                    target.id.edge = showsAnEdge(target, path);
-                addSample(target, sample, path);
-                if (target.id.edge)
-                    for (int k = 0; k < kEdgeRays && target.edge.rays < kMostEdgeRays; ++k)
-                        addEdgeRay(target.edge, film.shape(), x, y, seed, scene.camera, integrator);
+    // Takes a tile to the end of the round.
+    void expose(int tile)
+    {
+        const FlushToZero mode;
+        const Film::Rect r = m_film.tileRect(tile);
+        std::uint32_t from[Film::kTile * Film::kTile], *next = from;
+        for (int y = r.y0; y < r.y1; ++y)
+            for (int x = r.x0; x < r.x1; ++x)
+                *next++ = m_film.samplesAt(x, y);
+        m_film.beginTile(tile);
+        next = from;
+        for (int y = r.y0; y < r.y1; ++y)
+            for (int x = r.x0; x < r.x1; ++x) {
+                const std::uint32_t end = m_film.wantedAt(x, y);
+                for (std::uint32_t sample = *next++; sample < end; ++sample) {
+                    m_waiting[m_count++] = {x, y, sample};
+                    if (m_count == PathBatch::kSize)
+                        exposeBatch();
+                }
             }
-            paths += end - first;
+        exposeBatch();
+        m_film.endTile(tile);
+    }
+
+private:
+    struct Waiting {
+        int x = 0, y = 0;
+        std::uint32_t sample = 0;
+    };
+
+    void exposeBatch()
+    {
+        m_batch.clear();
+        SamplerOf<Wide> sampler;
+        V3<Wide> origins, directions;
+        for (int first = 0; first < m_count; first += kLanes) {
+            Draws draws;
+            for (int i = first; i < std::min(m_count, first + kLanes); ++i)
+                draws.add(m_waiting[i].x, m_waiting[i].y, m_waiting[i].sample);
+            aimRays(m_film.shape(), m_scene.camera, draws, m_seed, sampler, origins, directions);
+            m_batch.add(origins, directions, sampler, draws.count);
         }
-    film.endTile(tile);
-    counters.rays += rays;
-    counters.paths += paths;
-}
+        m_counters.rays += m_integrator.trace(m_batch);
+        m_counters.paths += static_cast<std::uint64_t>(m_count);
+        for (int path = 0; path < m_count; ++path) {
+            const auto [x, y, sample] = m_waiting[path];
+            const Film::Target target = m_film.targetAt(x, y);
+            if (sample > 0 && !target.id->edge)
+                target.id->edge = showsAnEdge(target, m_batch, path);
+            addSample(target, sample, m_batch, path);
+            if (target.id->edge && target.edge->rays < kMostEdgeRays)
+                addEdgeRays(*target.edge, x, y);
+        }
+        m_count = 0;
+    }
+
+    void addEdgeRays(EdgeSums& edge, int x, int y)
+    {
+        Draws draws;
+        for (int i = 0; i < kLanes; ++i)
+            draws.add(x, y, static_cast<std::uint32_t>(edge.rays) + static_cast<std::uint32_t>(i));
+        SamplerOf<Wide> sampler;
+        V3<Wide> origins, directions;
+        aimRays(m_film.shape(), m_scene.camera, draws, m_seed ^ kEdgeSeed, sampler, origins, directions);
+        PixelSums guides[kLanes];
+        m_integrator.firstHits(origins, directions, guides);
+        for (const PixelSums& g : guides) {
+            edge.rays += 1;
+            edge.alpha += g.alpha;
+            edge.albedo += g.albedo;
+            edge.normal += g.normal;
+            edge.depth += g.depth;
+        }
+    }
+
+    const Scene& m_scene;
+    const Integrator& m_integrator;
+    const std::uint32_t m_seed;
+    Film& m_film;
+    Counters& m_counters;
+    PathBatch m_batch;
+    Waiting m_waiting[PathBatch::kSize];
+    int m_count = 0;
+};
 
 double since(Clock::time_point start)
 {
@@ -273,7 +323,7 @@ private:
                 whole = false;
                 return;
             }
-            exposeTile(m_scene, m_integrator, m_settings.seed, m_film, tile, m_counters);
+            TileExposer(m_scene, m_integrator, m_settings.seed, m_film, m_counters).expose(tile);
             const double round = static_cast<double>(++finished) / m_film.tileCount();
             if (m_stop.samples > 0 && m_stop.noise <= 0)
                 m_progress.set(std::min(1.0, (doneMean + round * kLargestRound) / m_stop.samples));

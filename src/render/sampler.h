@@ -5,42 +5,69 @@
 #include <array>
 #include <cstdint>
 
+#include "render/lanes.h"
+
 namespace render {
 
-inline std::uint32_t mixBits(std::uint32_t x)  // a full-avalanche hash (C. Wellons' "lowbias32" constants)
+// Bits of one path, or of as many as stand side by side.
+template <class F>
+struct BitsOf;
+template <>
+struct BitsOf<float> {
+    using Type = std::uint32_t;
+    static float toUnit(std::uint32_t x) { return static_cast<float>(x >> 8) * 0x1p-24f; }
+};
+template <>
+struct BitsOf<Wide> {
+    using Type = BitLanes;
+    static Wide toUnit(BitLanes x) { return asFloat(WideInt(reinterpret_cast<IntLanes>(x >> 8))) * 0x1p-24f; }
+};
+
+template <class Bits>
+Bits mixBits(Bits x)  // a full-avalanche hash (C. Wellons' "lowbias32" constants)
 {
     x = (x ^ x >> 16) * 0x7feb352du;
     x = (x ^ x >> 15) * 0x846ca68bu;
     return x ^ x >> 16;
 }
 
-class Sampler {
+template <class F>
+class SamplerOf {
 public:
-    Sampler(int x, int y, std::uint32_t sample, std::uint32_t seed)
-        : m_sample(reverse(sample)), m_pixel(mixBits(static_cast<std::uint32_t>(x) + mixBits(static_cast<std::uint32_t>(y) + mixBits(seed + 0x9e3779b9u))))
-    {
-    }
+    using Bits = typename BitsOf<F>::Type;
+
+    SamplerOf() = default;
+    SamplerOf(Bits x, Bits y, Bits sample, std::uint32_t seed) : m_sample(reverse(sample)), m_pixel(mixBits(x + mixBits(y + mixBits(seed + 0x9e3779b9u)))) {}
 
     // Two numbers in [0, 1).
-    std::array<float, 2> next2()
+    std::array<F, 2> next2()
     {
-        const std::uint32_t seed = mixBits(m_pixel + 0x632be5abu * ++m_pair);
-        const std::uint32_t index = reverse(scramble(m_sample, seed));
-        return {toFloat(reverse(scramble(index, mixBits(seed + 1)))), toFloat(reverse(scramble(sobolSecond(index), mixBits(seed + 2))))};
+        const Bits seed = mixBits(m_pixel + 0x632be5abu * ++m_pair);
+        const Bits index = reverse(scramble(m_sample, seed));
+        return {toUnit(reverse(scramble(index, mixBits(seed + 1)))), toUnit(reverse(scramble(sobolSecond(index), mixBits(seed + 2))))};
     }
-    float next1() { return next2()[0]; }
+    F next1() { return next2()[0]; }
+
+    void takeLane(int to, const SamplerOf& from, int lane)
+    {
+        m_sample[to] = from.m_sample[lane];
+        m_pixel[to] = from.m_pixel[lane];
+        m_pair = from.m_pair;
+    }
 
 private:
-    static std::uint32_t reverse(std::uint32_t x)
+    static F toUnit(Bits x) { return BitsOf<F>::toUnit(x); }
+
+    static Bits reverse(Bits x)
     {
-        x = __builtin_bswap32(x);
+        x = x << 24 | (x & 0xff00u) << 8 | (x >> 8 & 0xff00u) | x >> 24;
         x = (x & 0x0f0f0f0fu) << 4 | (x >> 4 & 0x0f0f0f0fu);
         x = (x & 0x33333333u) << 2 | (x >> 2 & 0x33333333u);
         return (x & 0x55555555u) << 1 | (x >> 1 & 0x55555555u);
     }
 
     // Nested uniform scrambling of reversed bits: the hash of Laine and Karras (2011) with the constants of Burley's paper.
-    static std::uint32_t scramble(std::uint32_t x, std::uint32_t seed)
+    static Bits scramble(Bits x, Bits seed)
     {
         x += seed;
         x ^= x * 0x6c50b47cu;
@@ -52,7 +79,7 @@ private:
 
     // Second Sobol dimension, bits reversed: its generator matrix is Pascal's triangle modulo 2, which is made of copies of its upper left
     // quarter, so the product takes a step for each power of two.
-    static std::uint32_t sobolSecond(std::uint32_t x)
+    static Bits sobolSecond(Bits x)
     {
         x ^= x >> 16;
         x ^= (x & 0xff00ff00u) >> 8;
@@ -62,11 +89,10 @@ private:
         return x;
     }
 
-    static float toFloat(std::uint32_t x) { return static_cast<float>(x >> 8) * 0x1p-24f; }
-
-    std::uint32_t m_sample;  // bits reversed
-    std::uint32_t m_pixel;
-    std::uint32_t m_pair = 0;
+    Bits m_sample{};  // bits reversed
+    Bits m_pixel{};
+    std::uint32_t m_pair = 0;  // the same for all that stand side by side
 };
+using Sampler = SamplerOf<float>;
 
 }  // namespace render

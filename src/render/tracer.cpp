@@ -45,12 +45,6 @@ struct BodyTree::Structure {
     ~Structure() { rtcReleaseScene(scene); }
 };
 
-Vec3f offsetPoint(Vec3f p, Vec3f normal)
-{
-    const float size = std::max(std::abs(p.x), std::max(std::abs(p.y), std::abs(p.z)));
-    return p + normal * (1e-4f + size * 2e-6f);
-}
-
 BodyTree::BodyTree(const std::vector<PlacedBody>& bodies) : m_structure(std::make_unique<Structure>())
 {
     m_structure->scene = rtcNewScene(device());
@@ -91,109 +85,163 @@ bool BodyTree::isFor(const std::vector<PlacedBody>& bodies) const
                       [](const PlacedBody& b, const auto& own) { return b.body == own.first && b.pose == own.second; });
 }
 
+// A body as hits need it; its pose in float, as the tree has its corners.
+struct Tracer::Placed {
+    const solid::Body* body;
+    const PlacedBody* placed;
+    Vec3f axes[3], origin;
+};
+
+// Where the rays meet bodies.
+struct Tracer::OnBodies {
+    Wide distance = kInfinity, u, v;
+    WideInt geometry, triangle;
+    Mask met;
+};
+
 Tracer::Tracer(const Scene& scene, std::shared_ptr<const BodyTree> tree)
     : m_scene(scene), m_tree(tree ? std::move(tree) : std::make_shared<const BodyTree>(scene.bodies))
 {
-    for (const PlacedBody& placed : scene.bodies)
+    for (const PlacedBody& placed : scene.bodies) {
         m_triangles += placed.body->triangles.size();
+        const base::Pose& pose = placed.pose;
+        m_placed.push_back({placed.body.get(), &placed, {toFloat(pose.right), toFloat(pose.up), toFloat(pose.out)}, toFloat(pose.origin)});
+    }
 }
 
 Tracer::~Tracer() = default;
 
-bool Tracer::intersect(Vec3f o, Vec3f d, Hit& hit, bool camera) const
+[[gnu::noinline]] void Tracer::meetBodies(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, OnBodies& met) const
 {
-    if (m_notes)
-        m_notes->push_back({o, d, 0});
-    const RTCRayHit query = firstOnBody(m_tree->m_structure->scene, o, d);
-    const OnBody body{query.ray.tfar, query.hit.geomID, query.hit.primID, query.hit.u, query.hit.v};
-    return nearer(o, d, query.hit.geomID == RTC_INVALID_GEOMETRY_ID ? nullptr : &body, hit, camera);
+    if (camera) {
+        RTCRayHit8 query{};
+        alignas(32) int valid[8];
+        for (int i = 0; i < kLanes; ++i) {
+            valid[i] = active.v[i];
+            query.ray.org_x[i] = o.x[i];
+            query.ray.org_y[i] = o.y[i];
+            query.ray.org_z[i] = o.z[i];
+            query.ray.dir_x[i] = d.x[i];
+            query.ray.dir_y[i] = d.y[i];
+            query.ray.dir_z[i] = d.z[i];
+            query.ray.tfar[i] = kInfinity;
+            query.ray.mask[i] = 0xffffffffu;
+            query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+        }
+        RTCIntersectContext context;
+        rtcInitIntersectContext(&context);
+        context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+        rtcIntersect8(valid, m_tree->m_structure->scene, &context, &query);
+        for (int i = 0; i < kLanes; ++i)
+            if (active[i] && query.hit.geomID[i] != RTC_INVALID_GEOMETRY_ID) {
+                met.met.v[i] = -1;
+                met.distance.v[i] = query.ray.tfar[i];
+                met.u.v[i] = query.hit.u[i];
+                met.v.v[i] = query.hit.v[i];
+                met.geometry.v[i] = static_cast<int>(query.hit.geomID[i]);
+                met.triangle.v[i] = static_cast<int>(query.hit.primID[i]);
+            }
+        return;
+    }
+    for (int i = 0; i < kLanes; ++i) {
+        if (!active[i])
+            continue;
+        const RTCRayHit query = firstOnBody(m_tree->m_structure->scene, laneOf(o, i), laneOf(d, i));
+        if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID)
+            continue;
+        met.met.v[i] = -1;
+        met.distance.v[i] = query.ray.tfar;
+        met.u.v[i] = query.hit.u;
+        met.v.v[i] = query.hit.v;
+        met.geometry.v[i] = static_cast<int>(query.hit.geomID);
+        met.triangle.v[i] = static_cast<int>(query.hit.primID);
+    }
 }
 
-void Tracer::intersectCamera(const Vec3f (&origins)[kPacket], const Vec3f (&directions)[kPacket], Hit (&hits)[kPacket], bool (&met)[kPacket]) const
+[[gnu::always_inline]] inline void Tracer::fillBodyHits(const OnBodies& met, const Mask& which, Hits& hits) const
 {
-    RTCRayHit8 query{};
-    alignas(32) int valid[kPacket];
-    for (int i = 0; i < kPacket; ++i) {
-        valid[i] = -1;
-        query.ray.org_x[i] = origins[i].x;
-        query.ray.org_y[i] = origins[i].y;
-        query.ray.org_z[i] = origins[i].z;
-        query.ray.dir_x[i] = directions[i].x;
-        query.ray.dir_y[i] = directions[i].y;
-        query.ray.dir_z[i] = directions[i].z;
-        query.ray.tfar[i] = kInfinity;
-        query.ray.mask[i] = 0xffffffffu;
-        query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+    V3<Wide> p[3], n[3], axes[3], place;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        if (!which[lane])
+            continue;
+        const Placed& placed = m_placed[static_cast<std::size_t>(met.geometry[lane])];
+        const auto triangle = static_cast<std::uint32_t>(met.triangle[lane]);
+        for (std::size_t i = 0; i < 3; ++i) {
+            setLane(p[i], lane, placed.body->positions[placed.body->triangles[triangle][i]]);
+            setLane(n[i], lane, placed.body->corners[triangle][i].normal);
+            setLane(axes[i], lane, placed.axes[i]);
+        }
+        setLane(place, lane, placed.origin);
+        hits.material.v[lane] = hits.materialTo.v[lane] = materialOf(*placed.placed, triangle);
     }
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
-    rtcIntersect8(valid, m_tree->m_structure->scene, &context, &query);
-    for (int i = 0; i < kPacket; ++i) {
-        const OnBody body{query.ray.tfar[i], query.hit.geomID[i], query.hit.primID[i], query.hit.u[i], query.hit.v[i]};
-        met[i] = nearer(origins[i], directions[i], query.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID ? nullptr : &body, hits[i], true);
-    }
-}
-
-bool Tracer::nearer(Vec3f o, Vec3f d, const OnBody* body, Hit& hit, bool camera) const
-{
-    GroundHit ground;
-    const bool folded = camera && intersectFoldedFloor(m_scene.ground, m_scene.foldZ, o, d, ground);
-    if (folded || intersectGround(m_scene.ground, o, d, body ? body->distance : kInfinity, ground)) {
-        hit = {};
-        hit.distance = ground.distance;
-        hit.point = ground.point;
-        hit.geometric = hit.shading = ground.normal;
-        hit.origin = ground.point;
-        hit.material = ground.material;
-        hit.materialTo = ground.materialTo;
-        hit.blend = ground.blend;
-        hit.view = ground.view;
-        return true;
-    }
-    if (!body)
-        return false;
-    hit.view = -d;
-    fillBodyHit(*body, hit);
-    return true;
-}
-
-void Tracer::fillBodyHit(const OnBody& met, Hit& hit) const
-{
-    const auto [distance, geometry, triangle, u, v] = met;
-    hit.distance = distance;
-    const PlacedBody& placed = m_scene.bodies[geometry];
-    const solid::Body& body = *placed.body;
-    const auto& t = body.triangles[triangle];
-    const auto& corners = body.corners[triangle];
-    const Vec3f p[3] = {body.positions[t[0]], body.positions[t[1]], body.positions[t[2]]};
-    const float weights[3] = {1 - u - v, u, v};
-    const Vec3f point = p[0] * weights[0] + p[1] * weights[1] + p[2] * weights[2];
-    const Vec3f geometric = cross(p[1] - p[0], p[2] - p[0]);
-    Vec3f shading, lifted = point;
+    const Wide weights[3] = {1 - met.u - met.v, met.u, met.v};
+    const V3<Wide> point = p[0] * weights[0] + p[1] * weights[1] + p[2] * weights[2];
+    const V3<Wide> geometric = cross(p[1] - p[0], p[2] - p[0]);
+    V3<Wide> shading, lifted = point;
     for (int i = 0; i < 3; ++i) {
-        const Vec3f n = corners[i].normal;
-        shading += n * weights[i];
-        lifted = lifted - n * (weights[i] * std::min(0.0f, dot(point - p[i], n)));
+        shading += n[i] * weights[i];
+        lifted = lifted - n[i] * (weights[i] * min(Wide(0), dot(point - p[i], n[i])));
     }
-    const Vec3f right = toFloat(placed.pose.right), up = toFloat(placed.pose.up), out = toFloat(placed.pose.out);
-    const auto turn = [&](Vec3f w) { return normalized(right * w.x + up * w.y + out * w.z); };
-    hit.body = static_cast<int>(geometry);
-    hit.triangle = triangle;
-    hit.material = hit.materialTo = materialOf(placed, triangle);
-    hit.blend = 0;
-    hit.shading = turn(shading);
-    hit.geometric = dot(geometric, geometric) > 0 ? turn(geometric) : hit.shading;
-    hit.point = toFloat(placed.pose.apply(toDouble(point)));
-    hit.origin = toFloat(placed.pose.apply(toDouble(lifted)));
+    const auto turn = [&](const V3<Wide>& w) { return axes[0] * w.x + axes[1] * w.y + axes[2] * w.z; };
+    const V3<Wide> unit = normalized(turn(shading));
+    hits.shading = select(which, unit, hits.shading);
+    hits.geometric = select(which, select(dot(geometric, geometric) > 0, normalized(turn(geometric)), unit), hits.geometric);
+    hits.point = select(which, turn(point) + place, hits.point);
+    hits.origin = select(which, turn(lifted) + place, hits.origin);
+    hits.distance = select(which, met.distance, hits.distance);
+    hits.body = select(which, met.geometry, hits.body);
+    hits.triangle = select(which, met.triangle, hits.triangle);
 }
 
-bool Tracer::occluded(Vec3f o, Vec3f d, float distance) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
+void Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, Hits& hits, Mask& found) const
 {
     if (m_notes)
-        m_notes->push_back({o, d, distance});
-    GroundHit ground;
-    return intersectGround(m_scene.ground, o, d, distance, ground) || bodyWithin(m_tree->m_structure->scene, o, d, distance);
+        note(o, d, nullptr, active);
+    OnBodies bodies;
+    meetBodies(o, d, active, camera, bodies);
+    const Ground& ground = m_scene.ground;
+    GroundHits met = intersectGround(ground, o, d, bodies.distance);
+    hits.view = -d;
+    if (camera) {
+        const Mask folded = intersectFoldedFloor(ground, m_scene.foldZ, o, d, met);
+        hits.view = select(folded, V3<Wide>{0, 1, 0}, hits.view);
+    }
+    hits.distance = met.distance;
+    hits.point = hits.origin = met.point;
+    hits.geometric = hits.shading = met.normal;
+    hits.body = -1;
+    hits.triangle = 0;
+    hits.material = select(met.rise >= 1, WideInt(ground.wallMaterial), WideInt(ground.floorMaterial));
+    hits.materialTo = select(met.rise > 0, WideInt(ground.wallMaterial), WideInt(ground.floorMaterial));
+    hits.blend = select(met.rise < 1, met.rise, Wide(0));
+    const Mask onBody = bodies.met & !met.met;
+    if (any(onBody))
+        fillBodyHits(bodies, onBody, hits);
+    found = active & (met.met | bodies.met);
+}
+
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
+void Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& active, Mask& blocked) const
+{
+    if (m_notes)
+        note(o, d, &distances, active);
+    blocked = active & intersectGround(m_scene.ground, o, d, distances).met;
+    hideBehindBodies(o, d, distances, active & !blocked, blocked);
+}
+
+[[gnu::noinline]] void Tracer::hideBehindBodies(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& which, Mask& blocked) const
+{
+    for (int i = 0; i < kLanes; ++i)
+        if (which[i] && bodyWithin(m_tree->m_structure->scene, laneOf(o, i), laneOf(d, i), distances[i]))
+            blocked.v[i] = -1;
+}
+
+[[gnu::noinline]] void Tracer::note(const V3<Wide>& o, const V3<Wide>& d, const Wide* distances, const Mask& active) const
+{
+    for (int i = 0; i < kLanes; ++i)
+        if (active[i])
+            m_notes->push_back({laneOf(o, i), laneOf(d, i), distances ? (*distances)[i] : 0});
 }
 
 bool Tracer::meetsBody(const RayNote& ray) const

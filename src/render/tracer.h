@@ -12,17 +12,18 @@
 
 namespace render {
 
-struct Hit {
-    float distance = 0;
-    Vec3f point;
-    Vec3f geometric, shading;   // unit normals, outward
-    Vec3f origin;               // where rays from here start: on the smooth surface, off the facet (J. Hanika, Hacking the
-                                // shadow terminator, Ray Tracing Gems II, 2021)
-    int body = -1;              // -1: ground
-    std::uint32_t triangle = 0;
-    int material = 0, materialTo = 0;
-    float blend = 0;            // between the two materials
-    Vec3f view;                 // towards the viewer
+// What rays meet, side by side.
+struct Hits {
+    Wide distance;
+    V3<Wide> point;
+    V3<Wide> geometric, shading;        // unit normals, outward
+    V3<Wide> origin;                    // where rays from here start: on the smooth surface, off the facet (J. Hanika, Hacking the
+                                        // shadow terminator, Ray Tracing Gems II, 2021)
+    WideInt body = -1;                  // -1: ground
+    WideInt triangle;
+    WideInt material, materialTo;
+    Wide blend;                         // between the two materials
+    V3<Wide> view;                      // towards the viewer
 };
 
 // The bodies alone as Embree keeps them. It can serve one scene after the other while only materials, lights or the view change.
@@ -50,14 +51,11 @@ public:
     Tracer(const Tracer&) = delete;
     Tracer& operator=(const Tracer&) = delete;
 
-    // First thing a ray meets, body or ground. `camera`: the ray comes from the frame of a straight parallel view and may
-    // meet the folded floor.
-    bool intersect(Vec3f origin, Vec3f direction, Hit& hit, bool camera = false) const;
-    // The same for kPacket neighbouring camera rays at once, nearly twice as fast. `met` says which hit something.
-    static constexpr int kPacket = 8;
-    void intersectCamera(const Vec3f (&origins)[kPacket], const Vec3f (&directions)[kPacket], Hit (&hits)[kPacket], bool (&met)[kPacket]) const;
-    // True when something stands between the point and `distance` along the ray.
-    bool occluded(Vec3f origin, Vec3f direction, float distance) const;
+    // First things that the rays of `active` lanes meet, body or ground; `found` says which meet something. `camera`: the rays are
+    // neighbours from the frame of a view: faster, and in a straight parallel view they may meet the folded floor.
+    void intersect(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, Hits& hits, Mask& found) const;
+    // For which of the `active` lanes something stands between the point and `distances` along the ray.
+    void occluded(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& active, Mask& blocked) const;
 
     // For measurements: every ray asked for from now on is noted, by one thread only; nullptr ends it.
     struct RayNote {
@@ -71,15 +69,15 @@ public:
     std::size_t triangleCount() const { return m_triangles; }
 
 private:
-    struct OnBody {
-        float distance = 0;
-        unsigned geometry = 0, triangle = 0;
-        float u = 0, v = 0;
-    };
-    bool nearer(Vec3f origin, Vec3f direction, const OnBody* body, Hit& hit, bool camera) const;
-    void fillBodyHit(const OnBody& body, Hit& hit) const;
+    struct OnBodies;
+    struct Placed;
+    void meetBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, OnBodies& met) const;
+    void fillBodyHits(const OnBodies& met, const Mask& which, Hits& hits) const;
+    void hideBehindBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& which, Mask& blocked) const;
+    void note(const V3<Wide>& origins, const V3<Wide>& directions, const Wide* distances, const Mask& active) const;
 
     const Scene& m_scene;
+    std::vector<Placed> m_placed;  // one for each body
     std::vector<RayNote>* m_notes = nullptr;
     std::shared_ptr<const BodyTree> m_tree;
     std::size_t m_triangles = 0;
@@ -94,6 +92,10 @@ inline int materialOf(const PlacedBody& placed, std::uint32_t triangle)
 }
 
 // A ray's start moved off a surface along its normal, by as much as float rounding at that place needs.
-Vec3f offsetPoint(Vec3f point, Vec3f normal);
+inline V3<Wide> offsetPoint(const V3<Wide>& p, const V3<Wide>& normal)
+{
+    const Wide size = max(absolute(p.x), max(absolute(p.y), absolute(p.z)));
+    return p + normal * (1e-4f + size * 2e-6f);
+}
 
 }  // namespace render

@@ -44,7 +44,8 @@ std::unique_ptr<Film> filmOf(int width, int height, std::vector<std::string> ent
         for (int y = r.y0; y < r.y1; ++y)
             for (int x = r.x0; x < r.x1; ++x)
                 for (int sample = 0; sample < 8; ++sample) {
-                    render::PixelSums& sums = (*film)->sums(x, y, sample % 2);
+                    const Film::Target target = (*film)->targetAt(x, y);
+                    render::PixelSums& sums = *target.halves[sample % 2];
                     sums.alpha += 1;
                     sums.albedo += {0.5f, 0.5f, 0.5f};
                     sums.mirrorAlbedo += {0.5f, 0.5f, 0.5f};
@@ -54,8 +55,8 @@ std::unique_ptr<Film> filmOf(int width, int height, std::vector<std::string> ent
                     sums.mirrorDepth += 0.3f;
                     for (std::size_t e = 0; e < (*film)->shape().entries.size(); ++e) {
                         const Rgb c = light(x, y, sample, e);
-                        (*film)->colours(x, y, sample % 2)[e] += c;
-                        (*film)->squares(x, y)[e] += luminance(c) * luminance(c);
+                        target.colours[sample % 2][e] += c;
+                        target.squares[e] += luminance(c) * luminance(c);
                     }
                 }
         (*film)->endTile(tile);

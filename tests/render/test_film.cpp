@@ -29,11 +29,11 @@ private Q_SLOTS:
             (*film)->setGoal(goal);
             (*film)->beginRound(16);
             (*film)->beginTile(2);
-            (*film)->colours(70, 5, 1)[1] = {1, 2, 3};
-            (*film)->sums(70, 5, 1).alpha = 4;
+            (*film)->targetAt(70, 5).colours[1][1] = {1, 2, 3};
+            (*film)->targetAt(70, 5).halves[1]->alpha = 4;
             (*film)->endTile(2);
             (*film)->beginTile(1);  // as if killed here
-            (*film)->colours(40, 5, 0)[0] = {9, 9, 9};
+            (*film)->targetAt(40, 5).colours[0][0] = {9, 9, 9};
         }
         auto film = Film::openFile(kShape, path, "work A");
         QVERIFY(film.has_value());
@@ -41,10 +41,10 @@ private Q_SLOTS:
         QCOMPARE((*film)->samplesAt(71, 5), 8u);
         QCOMPARE((*film)->samplesAt(70, 5), 12u);
         QCOMPARE((*film)->wantedAt(40, 5), 8u);
-        QCOMPARE((*film)->colours(70, 5, 1)[1], (base::Rgb{1, 2, 3}));
-        QCOMPARE((*film)->sums(70, 5, 1).alpha, 4.0f);
+        QCOMPARE((*film)->at(70, 5).colours[1][1], (base::Rgb{1, 2, 3}));
+        QCOMPARE((*film)->at(70, 5).halves[1]->alpha, 4.0f);
         QCOMPARE((*film)->samplesAt(40, 5), 0u);
-        QCOMPARE((*film)->colours(40, 5, 0)[0], (base::Rgb{}));
+        QCOMPARE((*film)->at(40, 5).colours[0][0], (base::Rgb{}));
         QCOMPARE((*film)->leastSamples(), 0u);
     }
 

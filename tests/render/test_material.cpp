@@ -2,7 +2,7 @@
 
 #include "base/units.h"
 #include "render/energy.h"
-#include "render/material.h"
+#include "render/surface.h"
 #include "render/sampler.h"
 
 using base::Rgb;
@@ -41,12 +41,12 @@ private Q_SLOTS:
     // unpolarised share there is half of ((n^2 - 1) / (n^2 + 1))^2.
     void fresnel()
     {
-        QVERIFY(std::abs(render::fresnelDielectric(1, 1.5f) - 0.04f) < 1e-6f);
+        QVERIFY(std::abs(render::fresnelDielectric(1.0f, 1.5f) - 0.04f) < 1e-6f);
         const double brewster = std::atan(1.5);
         QVERIFY(std::abs(base::degrees(brewster) - 56.31) < 0.005);
         QVERIFY(render::fresnelPolarised(float(std::cos(brewster)), 1.5f).parallel < 1e-9f);
         QVERIFY(std::abs(render::fresnelDielectric(float(std::cos(brewster)), 1.5f) - std::pow(1.25 / 3.25, 2) / 2) < 1e-5);
-        QVERIFY(std::abs(render::fresnelDielectric(0, 1.5f) - 1) < 1e-6f);
+        QVERIFY(std::abs(render::fresnelDielectric(0.0f, 1.5f) - 1) < 1e-6f);
         QCOMPARE(render::fresnelDielectric(float(std::cos(base::radians(45))), 1 / 1.5f), 1.0f);  // total reflection from inside
     }
 

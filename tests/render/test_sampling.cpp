@@ -6,7 +6,7 @@
 #include "base/units.h"
 #include "render/emitters.h"
 #include "render/frame.h"
-#include "render/material.h"
+#include "render/surface.h"
 #include "support/support.h"
 
 using base::Vec3;
@@ -65,11 +65,13 @@ Drawn ofEmitters()
                 return s.light.pdf > 0 ? s.light.direction : Vec3f{};
             },
             [=](Vec3f d) {
-                render::Hit hit;
-                if (!stage->tracer->intersect({}, d, hit))
+                render::Hits hits;
+                render::Mask found;
+                stage->tracer->intersect({}, render::spread<render::Wide>(d), render::Mask::firstOf(1), false, hits, found);
+                if (!found[0])
                     return 0.0;
-                const auto& material = stage->scene.materials[static_cast<std::size_t>(hit.material)];
-                return static_cast<double>(stage->sampler->density(render::emissionOf(material), hit.distance, -dot(d, hit.geometric)));
+                const auto& material = stage->scene.materials[static_cast<std::size_t>(hits.material[0])];
+                return static_cast<double>(stage->sampler->density(render::emissionOf(material), hits.distance[0], -dot(d, laneOf(hits.geometric, 0))));
             },
             {0, 0, 1}, 40};
 }
@@ -117,7 +119,7 @@ private Q_SLOTS:
         const Drawn drawn = all[which]();
         constexpr int kRows = 10, kColumns = 12, kFine = 80, kSamples = 60000;
         const double least = std::cos(base::radians(drawn.widest));
-        const render::Frame frame(drawn.axis);
+        const render::FrameOf<float> frame(drawn.axis);
         std::vector<double> found(kRows * kColumns + 1), expected(found.size());
         std::mt19937 numbers(20);
         std::uniform_real_distribution<float> uniform(0, 1);

@@ -37,12 +37,12 @@ std::unique_ptr<Film> expose(const Scene& scene, int width, int height, std::uin
 
 Rgb meanOf(const Film& film, int x, int y, std::size_t entry = 0)
 {
-    return (film.colours(x, y, 0)[entry] + film.colours(x, y, 1)[entry]) * (1.0f / float(film.samplesAt(x, y)));
+    return (film.at(x, y).colours[0][entry] + film.at(x, y).colours[1][entry]) * (1.0f / float(film.samplesAt(x, y)));
 }
 
 double alphaOf(const Film& film, int x, int y)
 {
-    return double(film.sums(x, y, 0).alpha + film.sums(x, y, 1).alpha) / film.samplesAt(x, y);
+    return double(film.at(x, y).halves[0]->alpha + film.at(x, y).halves[1]->alpha) / film.samplesAt(x, y);
 }
 
 // Mean of an entry's green over all pixels.
@@ -281,11 +281,11 @@ private Q_SLOTS:
             for (int x = 0; x < 70; ++x)
                 for (int half = 0; half < 2; ++half)
                     for (std::size_t e = 0; e < scene.entries.size(); ++e) {
-                        const Rgb value = one->colours(x, y, half)[e];
-                        QCOMPARE(two->colours(x, y, half)[e], value);
-                        QCOMPARE(pieces->colours(x, y, half)[e], value);
+                        const Rgb value = one->at(x, y).colours[half][e];
+                        QCOMPARE(two->at(x, y).colours[half][e], value);
+                        QCOMPARE(pieces->at(x, y).colours[half][e], value);
                         if (x >= 11 && x < 51 && y >= 17 && y < 37)
-                            QCOMPARE((*region)->colours(x, y, half)[e], value);
+                            QCOMPARE((*region)->at(x, y).colours[half][e], value);
                     }
     }
 
@@ -321,12 +321,19 @@ private Q_SLOTS:
                 }
             QVERIFY(!inside.empty());
             int escaped = 0;
-            for (std::uint32_t i = 0; i < 20000000; ++i) {
-                render::Sampler sampler(1, 1, i, 2);
-                const auto [u, v] = sampler.next2();
-                const float z = 1 - 2 * u, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = float(2 * kPi) * v;
-                render::Hit hit;
-                escaped += !tracer.intersect(inside[i % inside.size()], {r * std::cos(phi), r * std::sin(phi), z}, hit);
+            for (std::uint32_t i = 0; i < 20000000; i += render::kLanes) {
+                base::V3<render::Wide> from, to;
+                for (int lane = 0; lane < render::kLanes; ++lane) {
+                    render::Sampler sampler(1, 1, i + std::uint32_t(lane), 2);
+                    const auto [u, v] = sampler.next2();
+                    const float z = 1 - 2 * u, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = float(2 * kPi) * v;
+                    render::setLane(from, lane, inside[(i + std::uint32_t(lane)) % inside.size()]);
+                    render::setLane(to, lane, {r * std::cos(phi), r * std::sin(phi), z});
+                }
+                render::Hits hits;
+                render::Mask found;
+                tracer.intersect(from, to, render::Mask::firstOf(render::kLanes), false, hits, found);
+                escaped += render::kLanes - render::countOf(found);
             }
             QCOMPARE(escaped, 0);
         }

@@ -190,7 +190,7 @@ private Q_SLOTS:
         int other = 0;
         for (int y = 0; y < 360; ++y)
             for (int x = 0; x < 640; ++x)
-                other += draft.ids->at(x, y)->letter != clean.film->id(x, y).letter;
+                other += draft.ids->at(x, y)->letter != clean.film->at(x, y).id->letter;
         QVERIFY2(other < 640 * 360 / 50, qPrintable(QString::number(other)));
     }
 
