@@ -1,6 +1,7 @@
 // What Open Glow is held to, measured: medians of several runs, as one JSON on standard output.
 //
 //   open-glow-bench WORK            solids, renders and memory; WORK is the scene of the render measures
+//   open-glow-bench --transport WORK           rays per second, against the same rays replayed without shading
 //   open-glow-bench --final WORK WIDTH NOISE   a final until it is clean: seconds, samples, memory, and how well the time was told
 //   open-glow-bench --glyphs N      makes bodies of N glyphs of the fonts on this machine and counts what is wrong
 #include <fmt/format.h>
@@ -281,7 +282,7 @@ Json benchFinal(const work::Work& work, int width, double noise)
     rusage usage{};
     getrusage(RUSAGE_SELF, &usage);
     return {{"px", {settings.widthPx, settings.heightPx}}, {"seconds", seconds}, {"samples", still->report.samples}, {"noise", still->report.noise},
-            {"peakMB", usage.ru_maxrss / 1024}, {"timeToldWrongBy", worst}, {"rounds", rounds}};
+            {"raysPerPath", static_cast<double>(still->report.rays) / static_cast<double>(still->report.paths)}, {"peakMB", usage.ru_maxrss / 1024}, {"timeToldWrongBy", worst}, {"rounds", rounds}};
 }
 
 Json benchGlyphs(int wanted)
@@ -358,6 +359,12 @@ int main(int argc, char** argv)
         fmt::print("{}\n", benchGlyphs(std::atoi(argv[2])).dump(2));
         return 0;
     }
+    if (argc == 3 && std::string(argv[1]) == "--transport") {
+        const auto work = files::openWork(argv[2]);
+        if (work)
+            fmt::print("{}\n", benchTransport(*work).dump());
+        return work ? 0 : 1;
+    }
     if (argc == 5 && std::string(argv[1]) == "--final") {
         const auto work = files::openWork(argv[2]);
         if (work)
@@ -365,7 +372,7 @@ int main(int argc, char** argv)
         return work ? 0 : 1;
     }
     if (argc != 2) {
-        fmt::print(stderr, "usage: open-glow-bench WORK | --final WORK WIDTH NOISE | --glyphs N\n");
+        fmt::print(stderr, "usage: open-glow-bench WORK | --transport WORK | --final WORK WIDTH NOISE | --glyphs N\n");
         return 2;
     }
     const auto work = files::openWork(argv[1]);

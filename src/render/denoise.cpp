@@ -10,6 +10,7 @@ namespace render {
 
 namespace {
 
+constexpr int kGlimpsed = 5;  // one tile of so many, each a knight's move from the next
 constexpr int kCell = 8;  // px of the coarse residual's cells; a tile's core is made of whole ones
 
 // What the filters took away, summed over cells, and the coverage there.
@@ -134,7 +135,7 @@ float sharpAlpha(const Film& film, int x, int y)
     return (p.halves[0]->alpha + p.halves[1]->alpha + p.edge->alpha) / (static_cast<float>(p.samples) + p.edge->rays);
 }
 
-bool cleanFully(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned, const base::Progress& progress)
+bool cleanFully(const Film& film, const std::vector<Rgb>& desk, bool glimpse, Cleaned& cleaned, const base::Progress& progress)
 {
     LightShares& shares = cleaned.shares;
     const FilmShape& s = film.shape();
@@ -146,13 +147,18 @@ bool cleanFully(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned
 
     constexpr int kCore = DenoiseTile::kCore;
     const std::vector<Rgb> weighing = weighingOf(desk);
-    const int across = (s.regionWidth + kCore - 1) / kCore, down = (s.regionHeight + kCore - 1) / kCore;
+    std::vector<Film::Rect> tiles;
+    for (int y = 0; y < s.regionHeight; y += kCore)
+        for (int x = 0; x < s.regionWidth; x += kCore)
+            if (!glimpse || (x + 2 * y) / kCore % kGlimpsed == 0)
+                tiles.push_back({x, y, std::min(s.regionWidth, x + kCore), std::min(s.regionHeight, y + kCore)});
+    cleaned.parts = glimpse ? tiles : cleaned.parts;
     std::atomic<int> finished{0};
     std::atomic<bool> stopped{false};
-    base::parallelFor(static_cast<std::size_t>(across * down), [&](std::size_t index) {
+    base::parallelFor(tiles.size(), [&](std::size_t index) {
         if (stopped)
             return;
-        const int x0 = static_cast<int>(index) % across * kCore, y0 = static_cast<int>(index) / across * kCore;
+        const int x0 = tiles[index].x0, y0 = tiles[index].y0;
         const auto tile = std::make_unique<DenoiseTile>(entries);
         if (!tile->clean(film, weighing, desk, x0, y0, progress)) {
             stopped = true;
@@ -179,7 +185,7 @@ bool cleanFully(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned
                 const Rgb a = tile->halfA(x, y) * covered;
                 putHalves(cleaned.halves, px, py, a, mix * 2 - a);
             }
-        progress.set(static_cast<double>(++finished) / (across * down));
+        progress.set(static_cast<double>(++finished) / static_cast<double>(tiles.size()));
     });
     if (stopped)
         return false;
@@ -197,14 +203,15 @@ base::Result<Cleaned> denoise(const Film& film, const DenoiseSettings& settings,
     std::vector<Rgb> desk = settings.desk;
     desk.resize(film.shape().entries.size(), {1, 1, 1});
     Cleaned cleaned;
-    cleaned.form = settings.form == Denoise::Full && film.leastSamples() < kFullFrom ? Denoise::Fast : settings.form;
+    cleaned.form = settings.form == Denoise::Full && film.leastSamples() < kFullFrom && !settings.glimpse ? Denoise::Fast : settings.form;
+    cleaned.parts = {{0, 0, film.shape().regionWidth, film.shape().regionHeight}};
     bool done = true;
     if (cleaned.form == Denoise::Off) {
         cleaned.shares = sharesOf(film);
         cleaned.halves = halvesOf(film, desk);
     } else {
         cleaned.shares = LightShares(film.shape());
-        done = cleaned.form == Denoise::Full ? cleanFully(film, desk, cleaned, progress) : cleanQuickly(film, weighingOf(desk), cleaned.shares, progress);
+        done = cleaned.form == Denoise::Full ? cleanFully(film, desk, settings.glimpse, cleaned, progress) : cleanQuickly(film, weighingOf(desk), cleaned.shares, progress);
     }
     if (!done)
         return base::fail(base::ErrorCode::Stopped, "Stopped while noise was reduced");

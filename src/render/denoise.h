@@ -25,12 +25,15 @@ enum class Denoise { Off, Fast, Full };
 struct DenoiseSettings {
     Denoise form = Denoise::Full;
     std::vector<Rgb> desk;  // factor of each entry, linear; empty: all 1
+    // A fifth of the picture only, in tiles spread over it, by the full form whatever the samples: enough for a guess at its noise.
+    bool glimpse = false;
 };
 
 inline constexpr std::uint32_t kFullFrom = 8;  // samples of every pixel: with fewer the fast form serves better
 
 struct Cleaned {
     Denoise form = Denoise::Off;  // that was used
+    std::vector<Film::Rect> parts;  // px of the region that are cleaned: all, or what is glimpsed
     LightShares shares;
     // The two halves of what the desk mixes through the same filter, six channels, linear and premultiplied: their difference tells the
     // noise that is left. Off: the halves as gathered; for the fast form empty.

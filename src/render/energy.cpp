@@ -20,35 +20,39 @@ float cosineOf(int i, int count)
     return t * t;
 }
 
+// By quadrature over the layer's own sampling.
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
+void findAlbedos(float cosine, float roughness, float& mirror, float& dielectric)
+{
+    const Wide alpha = std::max(kSmallestAlpha, roughness * roughness);
+    const V3<Wide> view{std::sqrt(1 - cosine * cosine), 0, cosine};
+    Wide mirrors, dielectrics;
+    for (int i = 0; i < kSteepness; ++i)
+        for (int j = 0; j < kTurns; j += kLanes) {
+            // Steep facets, u near 1, decide what is lost: points crowd there. Left and right are alike: half a turn.
+            const float t = (static_cast<float>(i) + 0.5f) / kSteepness, weight = 2 * (1 - t) / (kSteepness * kTurns);
+            const Wide turn = 0.25f + (asFloat(WideInt(IntLanes{0, 1, 2, 3, 4, 5, 6, 7} + j)) + 0.5f) * (0.5f / kTurns);
+            const V3<Wide> h = sampleGgxVisible(view, alpha, Wide(1 - (1 - t) * (1 - t)), turn);
+            const V3<Wide> light = h * (2 * dot(view, h)) - view;
+            const Wide lambda = smithLambda(view, alpha), share = weight * (1 + lambda) / (1 + lambda + smithLambda(light, alpha));
+            const Mask above = light.z > 0;
+            mirrors += select(above, share, Wide(0));
+            dielectrics += select(above, share * fresnelDielectric(dot(view, h), kIndexOfRefraction), Wide(0));
+        }
+    mirror = dielectric = 0;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        mirror += mirrors[lane];
+        dielectric += dielectrics[lane];
+    }
+}
+
 }  // namespace
 
 EnergyTables::EnergyTables()
 {
     base::parallelFor(kRoughnesses, [&](std::size_t r) {
-        const float roughness = static_cast<float>(r) / (kRoughnesses - 1);
-        const float alpha = std::max(kSmallestAlpha, roughness * roughness);
-        for (int c = 0; c < kCosines; ++c) {
-            const float cosine = cosineOf(c, kCosines);
-            const Vec3f view{std::sqrt(1 - cosine * cosine), 0, cosine};
-            double mirror = 0, dielectric = 0;
-            for (int i = 0; i < kSteepness; ++i)
-                for (int j = 0; j < kTurns; ++j) {
-                    // Steep facets, u near 1, decide what is lost: points crowd there. Left and right are alike: half a turn.
-                    const float t = (i + 0.5f) / kSteepness, weight = 2 * (1 - t) / (kSteepness * kTurns);
-                    const Vec3f h = sampleGgxVisible(view, alpha, 1 - (1 - t) * (1 - t), 0.25f + 0.5f * (j + 0.5f) / kTurns);
-                    const Vec3f light = h * (2 * dot(view, h)) - view;
-                    if (light.z <= 0)
-                        continue;
-                    const auto lambda = [&](Vec3f w) {
-                        return (std::sqrt(1 + alpha * alpha * (1 - w.z * w.z) / (w.z * w.z)) - 1) / 2;
-                    };
-                    const double share = (1 + lambda(view)) / (1 + lambda(view) + lambda(light));
-                    mirror += weight * share;
-                    dielectric += weight * share * fresnelDielectric(dot(view, h), kIndexOfRefraction);
-                }
-            m_mirror[r][c] = static_cast<float>(mirror);
-            m_dielectric[r][c] = static_cast<float>(dielectric);
-        }
+        for (std::size_t c = 0; c < kCosines; ++c)
+            findAlbedos(cosineOf(static_cast<int>(c), kCosines), static_cast<float>(r) / (kRoughnesses - 1), m_mirror[r][c], m_dielectric[r][c]);
     });
     for (int r = 0; r < kRoughnesses; ++r) {
         const float roughness = static_cast<float>(r) / (kRoughnesses - 1);

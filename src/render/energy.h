@@ -50,7 +50,7 @@ private:
     std::array<float, kRoughnesses> m_dielectricMean{};
 };
 
-// Made on first use, some 100 ms on all threads; the same on every run. Call it before tasks that use it are started.
+// Made on first use, some 20 ms on all threads; the same on every run. Call it before tasks that use it are started.
 const EnergyTables& energyTables();
 
 }  // namespace render

@@ -16,7 +16,6 @@ namespace render {
 namespace {
 
 constexpr char kMagic[8] = {'O', 'G', 'F', 'I', 'L', 'M', '0', '2'};
-constexpr std::uint32_t kBroken = 0xffffffffu;  // round of a tile that was being written
 constexpr std::size_t kPage = 4096;
 constexpr std::size_t kPlanes = 3;              // numbers of samples: after the last two rounds, and the goal
 constexpr std::uint32_t kMostEntries = 4096, kLongestName = 256;
@@ -235,17 +234,6 @@ Film::Header& Film::header() const
     return *reinterpret_cast<Header*>(m_memory);
 }
 
-std::uint32_t* Film::tileRounds() const
-{
-    return reinterpret_cast<std::uint32_t*>(m_memory + m_tilesOffset);
-}
-
-std::uint32_t* Film::plane(std::uint32_t round) const
-{
-    const auto pixels = static_cast<std::size_t>(tileCount()) * kTile * kTile;
-    return reinterpret_cast<std::uint32_t*>(m_memory + m_planesOffset) + (round & 1) * pixels;
-}
-
 Film::Rect Film::tileRect(int tile) const
 {
     const int x = m_shape.regionX + tile % m_tilesX * kTile, y = m_shape.regionY + tile / m_tilesX * kTile;
@@ -270,35 +258,6 @@ double Film::meanSamples() const
         sum += round == 0 || round == kBroken ? 0 : header().mean[round & 1];
     }
     return sum / std::max(1, tileCount());
-}
-
-std::uint32_t Film::samplesAt(int x, int y) const
-{
-    return at(x, y).samples;
-}
-
-Film::Target Film::targetOf(std::size_t index) const
-{
-    std::uint8_t *a = m_memory + m_dataOffset + index * m_pixelBytes, *b = a + m_halfBytes, *end = a + m_pixelBytes - sizeof(PixelId);
-    auto *sumsA = reinterpret_cast<PixelSums*>(a), *sumsB = reinterpret_cast<PixelSums*>(b);
-    return {{sumsA, sumsB},
-            {reinterpret_cast<Rgb*>(sumsA + 1), reinterpret_cast<Rgb*>(sumsB + 1)},
-            reinterpret_cast<float*>(b + m_halfBytes),
-            reinterpret_cast<EdgeSums*>(end - sizeof(EdgeSums)),
-            reinterpret_cast<PixelId*>(end)};
-}
-
-Film::Target Film::targetAt(int x, int y)
-{
-    return targetOf(indexOf(x, y));
-}
-
-Film::Pixel Film::at(int x, int y) const
-{
-    const std::size_t index = indexOf(x, y);
-    const Target t = targetOf(index);
-    const std::uint32_t round = tileRounds()[index / (kTile * kTile)];
-    return {{t.halves[0], t.halves[1]}, {t.colours[0], t.colours[1]}, t.squares, t.edge, t.id, round == 0 || round == kBroken ? 0 : plane(round)[index]};
 }
 
 std::uint32_t Film::wantedAt(int x, int y) const
@@ -368,13 +327,6 @@ bool Film::roundEnded() const
         if (!tileEnded(tile))
             return false;
     return true;
-}
-
-std::size_t Film::indexOf(int x, int y) const
-{
-    const auto rx = static_cast<unsigned>(x - m_shape.regionX), ry = static_cast<unsigned>(y - m_shape.regionY);
-    const unsigned tile = ry / kTile * static_cast<unsigned>(m_tilesX) + rx / kTile;
-    return static_cast<std::size_t>(tile) * kTile * kTile + ry % kTile * kTile + rx % kTile;
 }
 
 void Film::beginTile(int tile)

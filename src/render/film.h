@@ -85,7 +85,7 @@ public:
     std::uint32_t leastSamples() const;  // O(tiles), as the next
     double meanSamples() const;
 
-    std::uint32_t samplesAt(int x, int y) const;  // coordinates of the whole picture, inside the region
+    std::uint32_t samplesAt(int x, int y) const { return at(x, y).samples; }  // coordinates of the whole picture, inside the region
     // All of a pixel.
     struct Pixel {
         const PixelSums* halves[2];
@@ -120,7 +120,7 @@ public:
         EdgeSums* edge;
         PixelId* id;
     };
-    Target targetAt(int x, int y);
+    Target targetAt(int x, int y) { return targetOf(indexOf(x, y)); }
 
 private:
     Film(FilmShape shape, void* memory, std::uint64_t bytes);
@@ -138,6 +138,46 @@ private:
     std::uint8_t* m_memory = nullptr;
     std::uint64_t m_bytes = 0;
     std::size_t m_tilesOffset = 0, m_planesOffset = 0, m_dataOffset = 0;
+    static constexpr std::uint32_t kBroken = 0xffffffffu;  // round of a tile that was being written
 };
+
+// Asked for every pixel: here, so that it is part of the loops.
+
+inline std::size_t Film::indexOf(int x, int y) const
+{
+    const auto rx = static_cast<unsigned>(x - m_shape.regionX), ry = static_cast<unsigned>(y - m_shape.regionY);
+    const unsigned tile = ry / kTile * static_cast<unsigned>(m_tilesX) + rx / kTile;
+    return static_cast<std::size_t>(tile) * kTile * kTile + ry % kTile * kTile + rx % kTile;
+}
+
+inline Film::Target Film::targetOf(std::size_t index) const
+{
+    std::uint8_t *a = m_memory + m_dataOffset + index * m_pixelBytes, *b = a + m_halfBytes, *end = a + m_pixelBytes - sizeof(PixelId);
+    auto *sumsA = reinterpret_cast<PixelSums*>(a), *sumsB = reinterpret_cast<PixelSums*>(b);
+    return {{sumsA, sumsB},
+            {reinterpret_cast<Rgb*>(sumsA + 1), reinterpret_cast<Rgb*>(sumsB + 1)},
+            reinterpret_cast<float*>(b + m_halfBytes),
+            reinterpret_cast<EdgeSums*>(end - sizeof(EdgeSums)),
+            reinterpret_cast<PixelId*>(end)};
+}
+
+inline std::uint32_t* Film::tileRounds() const
+{
+    return reinterpret_cast<std::uint32_t*>(m_memory + m_tilesOffset);
+}
+
+inline std::uint32_t* Film::plane(std::uint32_t round) const
+{
+    const auto pixels = static_cast<std::size_t>(tileCount()) * kTile * kTile;
+    return reinterpret_cast<std::uint32_t*>(m_memory + m_planesOffset) + (round & 1) * pixels;
+}
+
+inline Film::Pixel Film::at(int x, int y) const
+{
+    const std::size_t index = indexOf(x, y);
+    const Target t = targetOf(index);
+    const std::uint32_t round = tileRounds()[index / (kTile * kTile)];
+    return {{t.halves[0], t.halves[1]}, {t.colours[0], t.colours[1]}, t.squares, t.edge, t.id, round == 0 || round == kBroken ? 0 : plane(round)[index]};
+}
 
 }  // namespace render

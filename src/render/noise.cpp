@@ -14,6 +14,7 @@ constexpr int kShared = 3;          // px to each side that share their error
 // their difference's. Median over the scenes of bench/ at the 95th percentile; the noise told is 0.7 to 1.5 times the true one.
 constexpr float kUnseen = 1.5f;
 constexpr double kHeeded = 0.97;    // share of pixels whose own errors count for a plan; the number is that of 95 of a hundred
+constexpr double kAim = 0.8;        // of the wanted noise: errors that looked small by chance come out larger, and another look takes its time
 constexpr double kSlowness = 1.3;   // squared errors after noise reduction fall with samples to the power of -1 / 1.3, measured on works
 
 }  // namespace
@@ -51,19 +52,25 @@ void boxMean(std::vector<float>& values, int width, int height, int radius)
 
 std::vector<float> squaredErrors(const Cleaned& cleaned, const Viewing& viewing)
 {
-    const int width = cleaned.halves.width, height = cleaned.halves.height;
-    std::vector<float> errors(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
     const float factor = (cleaned.form == Denoise::Full ? kUnseen : 1) / 12;  // three channels, and half a difference squared
-    base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
-        for (int x = 0; x < width; ++x) {
-            const float* h = cleaned.halves.at(x, static_cast<int>(row));
-            const float alpha = cleaned.shares.alpha(x, static_cast<int>(row));
-            const Rgb d = viewing.shown({h[0], h[1], h[2]}, alpha) - viewing.shown({h[3], h[4], h[5]}, alpha);
-            errors[row * static_cast<std::size_t>(width) + static_cast<std::size_t>(x)] = dot(d, d) * factor;
-        }
-    });
-    boxMean(errors, width, height, kShared);
-    return errors;
+    std::vector<float> all;
+    for (const Film::Rect& part : cleaned.parts) {
+        const int width = part.x1 - part.x0, height = part.y1 - part.y0;
+        std::vector<float> errors(static_cast<std::size_t>(width) * static_cast<std::size_t>(height));
+        base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+            const int y = part.y0 + static_cast<int>(row);
+            float* to = errors.data() + row * static_cast<std::size_t>(width);
+            for (int x = part.x0; x < part.x1; ++x) {
+                const float* h = cleaned.halves.at(x, y);
+                const float alpha = cleaned.shares.alpha(x, y);
+                const Rgb d = viewing.shown({h[0], h[1], h[2]}, alpha) - viewing.shown({h[3], h[4], h[5]}, alpha);
+                *to++ = dot(d, d) * factor;
+            }
+        });
+        boxMean(errors, width, height, kShared);
+        all.insert(all.end(), errors.begin(), errors.end());
+    }
+    return all;
 }
 
 double noiseFrom(std::vector<float> errors)
@@ -80,7 +87,7 @@ namespace {
 // How many times as many samples a pixel needs as it has.
 class Need {
 public:
-    Need(double noise, const std::vector<float>& squaredErrors) : m_wanted(noise * noise / (255.0 * 255.0))
+    Need(double noise, const std::vector<float>& squaredErrors) : m_wanted(kAim * kAim * noise * noise / (255.0 * 255.0))
     {
         std::vector<float> ranked = squaredErrors;
         const auto rank = ranked.begin() + static_cast<std::ptrdiff_t>(static_cast<double>(ranked.size() - 1) * kHeeded);

@@ -12,7 +12,8 @@ inline constexpr double kLeastShare = 0.25;  // of the mean number of samples th
 // Mean over (2 radius + 1)^2 values, fewer at the edges.
 void boxMean(std::vector<float>& values, int width, int height, int radius);
 
-// Squared standard error of every displayed pixel, in encoded units, mean of the three channels and of 7 x 7 pixels.
+// Squared standard error of every displayed pixel of the cleaned parts, one part after the other, in encoded units, mean of the three
+// channels and of 7 x 7 pixels.
 std::vector<float> squaredErrors(const Cleaned& cleaned, const Viewing& viewing);
 
 // The noise number: 95th percentile, in 1/255. -1 for an empty picture.

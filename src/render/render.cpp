@@ -22,6 +22,7 @@ constexpr float kMostEdgeRays = 256;       // first hits of a pixel that shows a
 constexpr std::uint32_t kEdgeSeed = 0x5eed0edbu;
 constexpr std::uint32_t kLargestRound = 16;
 constexpr std::uint32_t kLookFrom = kFullFrom;  // samples from which noise decides
+constexpr std::uint32_t kGlimpseFrom = 4;
 constexpr std::uint32_t kAdaptiveFrom = 16;
 
 Wide tent(Wide u)
@@ -335,13 +336,32 @@ private:
     bool look()
     {
         const bool canSee = m_settings.viewing.shown != nullptr;
-        const bool decides = canSee && m_stop.noise > 0 && m_film.leastSamples() >= kLookFrom;
-        if (!decides && !m_settings.onPicture && !(canSee && m_settings.onRound && m_film.leastSamples() == kLookFrom))
-            return true;
-        if (!clean(m_settings.denoise, m_progress))
-            return false;
-        if (m_settings.onPicture)
+        const std::uint32_t least = m_film.leastSamples();
+        if (m_settings.onPicture) {
+            if (!clean(m_settings.denoise, m_progress))
+                return false;
             m_settings.onPicture(status(), m_cleaned.shares);
+            return true;
+        }
+        // Until noise decides where samples go, a glimpse tells how long it will take.
+        if (canSee && least >= kGlimpseFrom && (least < kAdaptiveFrom || m_stop.noise <= 0) && m_settings.denoise == Denoise::Full && !glimpse())
+            return false;
+        const bool decides = canSee && m_stop.noise > 0 && least >= kLookFrom && (least >= kAdaptiveFrom || m_noise < 1.5 * m_stop.noise);
+        return !decides || clean(m_settings.denoise, m_progress);
+    }
+
+    bool glimpse()
+    {
+        const Clock::time_point start = Clock::now();
+        const auto cleaned = denoise(m_film, {Denoise::Full, m_settings.viewing.desk, true}, base::Progress(m_progress.stopToken()));
+        if (!cleaned)
+            return false;
+        std::int64_t area = 0;
+        for (const Film::Rect& part : cleaned->parts)
+            area += static_cast<std::int64_t>(part.x1 - part.x0) * (part.y1 - part.y0);
+        m_cleaningSeconds = since(start) * m_film.shape().regionWidth * m_film.shape().regionHeight / static_cast<double>(std::max<std::int64_t>(1, area));
+        m_noise = noiseFrom(squaredErrors(*cleaned, m_settings.viewing));
+        expectSamples();
         return true;
     }
 
@@ -363,13 +383,22 @@ private:
         return true;
     }
 
-    // With goals of their own the pixels of a picture lose noise about as fast as samples without noise reduction do: with the root of their
-    // number; fast at first and slowly in the end, so that early guesses count as well.
+    // Noise falls with the root of the number of samples, somewhat faster when they go where it is; early guesses count as well, as it
+    // falls fast at first and slowly in the end.
     void expectSamples()
     {
-        const double now = m_film.meanSamples() * std::pow(m_noise / std::max(1e-6, m_stop.noise), 2);
+        const double power = m_film.leastSamples() < kAdaptiveFrom ? 2 : 1.7;
+        const double now = m_film.meanSamples() * std::pow(m_noise / std::max(1e-6, m_stop.noise), power);
         m_mostWanted = std::max(m_mostWanted, now);
         m_samplesWanted = std::max({(m_mostWanted + now) / 2, m_film.meanSamples(), static_cast<double>(kAdaptiveFrom)});
+    }
+
+    // Until the noise is as wanted. Samples that go where noise is take longer: more of them meet something.
+    double secondsUntilClean(double samples, double rate) const
+    {
+        constexpr double kHarder = 1.3;
+        const double even = std::clamp(kAdaptiveFrom - samples, 0.0, std::max(0.0, m_samplesWanted - samples));
+        return (even + kHarder * std::max(0.0, m_samplesWanted - samples - even)) / rate + (even > 0 ? 3 : 1) * m_cleaningSeconds;
     }
 
     void cleanAtEnd(bool quickly)
@@ -383,7 +412,7 @@ private:
         const double rate = (status.samples - m_before) / std::max(1e-6, since(m_start));
         double left = m_stop.samples > 0 ? (m_stop.samples - status.samples) / rate : 1e30;
         if (m_stop.noise > 0 && m_settings.viewing.shown)
-            left = std::min(left, std::max(0.0, m_samplesWanted - status.samples) / rate + m_cleaningSeconds);
+            left = std::min(left, secondsUntilClean(status.samples, rate));
         if (m_stop.seconds > 0)
             left = std::min(left, m_stop.seconds - since(m_start));
         status.secondsLeft = left < 1e29 ? std::max(0.0, left) : -1;
