@@ -2,8 +2,9 @@
 
 #include "base/units.h"
 #include "render/energy.h"
-#include "render/surface.h"
 #include "render/sampler.h"
+#include "render/surface.h"
+#include "support/support.h"
 
 using base::Rgb;
 using base::Vec3f;
@@ -94,16 +95,8 @@ private Q_SLOTS:
                         expected[std::size_t(i / kFine * kColumns + j / (kFine / 10))] +=
                             render::ggxVisibleDensity(view, n, alpha) * (1.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine / 10)) * kSamples;
                     }
-                double chi2 = 0;
-                int cells = 0;
-                for (std::size_t i = 0; i < expected.size(); ++i)
-                    if (expected[i] > 20) {
-                        chi2 += (found[i] - expected[i]) * (found[i] - expected[i]) / expected[i];
-                        ++cells;
-                    }
-                // Wilson-Hilferty: quantile of chi-square at z = 3.72.
-                const double k = cells - 1, limit = k * std::pow(1 - 2 / (9 * k) + 3.72 * std::sqrt(2 / (9 * k)), 3);
-                QVERIFY2(chi2 < limit, qPrintable(QString("alpha %1, %2 degrees: %3 over %4").arg(alpha).arg(angle).arg(chi2).arg(limit)));
+                const QString wrong = support::unlikely(found, expected, 20);
+                QVERIFY2(wrong.isEmpty(), qPrintable(QString("alpha %1, %2 degrees: %3").arg(alpha).arg(angle).arg(wrong)));
             }
     }
 

@@ -170,6 +170,19 @@ render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::
     return result;
 }
 
+QString unlikely(const std::vector<double>& found, const std::vector<double>& expected, double least)
+{
+    double chi2 = 0;
+    int cells = 0;
+    for (std::size_t i = 0; i < expected.size(); ++i)
+        if (expected[i] > least) {
+            chi2 += (found[i] - expected[i]) * (found[i] - expected[i]) / expected[i];
+            ++cells;
+        }
+    const double k = cells - 1, limit = k * std::pow(1 - 2 / (9 * k) + 3.72 * std::sqrt(2 / (9 * k)), 3);
+    return cells > 5 && chi2 < limit ? QString() : QString("%1 over %2 in %3 cells").arg(chi2).arg(limit).arg(cells);
+}
+
 render::Light lightAt(render::LightKind kind, base::Vec3 position)
 {
     render::Light light;
