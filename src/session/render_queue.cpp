@@ -355,6 +355,7 @@ void RenderQueue::expose(Running& running)
     settings.filmPath = f.filmPath();
     settings.filmKey = finalKey(f);
     settings.denoise = f.settings.denoise;
+    settings.memoryBudget = m_memory;
     settings.developStopped = false;
     settings.onRound = [&](const render::RoundStatus& status) {
         running.status = status;

@@ -7,6 +7,7 @@
 // picture is as clean as the last one was.
 #pragma once
 
+#include <atomic>
 #include <condition_variable>
 #include <cstdint>
 #include <functional>
@@ -90,6 +91,8 @@ public:
 
     // For tests: every stage waits so long before it begins.
     void setSlowStage(std::chrono::milliseconds wait) { m_slow = wait; }
+    // For tests: bytes that a final may use; 0: what the machine can give.
+    void setMemory(std::uint64_t bytes) { m_memory = bytes; }
 
 private:
     struct Live;     // the live picture being made
@@ -110,6 +113,7 @@ private:
     std::function<void(FinalStatus)> m_onFinal;
     work::Cache m_cache;
     std::chrono::milliseconds m_slow{0};
+    std::atomic<std::uint64_t> m_memory{0};
     std::shared_ptr<const render::BodyTree> m_tree;      // kept while bodies stay
     std::shared_ptr<const render::FirstHits> m_hits;     // kept while bodies, view and size stay
 

@@ -73,9 +73,8 @@ bool FinalsDesk::startWith(const session::FinalSettings& settings)
         Q_EMIT say(tr("Say in the Export section when the final should stop: samples, noise or time"));
         return false;
     }
-    const std::string ending = files::endingOf(settings.out);
-    if (ending != ".png" && ending != ".exr") {
-        Q_EMIT say(tr("A still is saved as .png or .exr; change the file's ending"));
+    if (const auto can = files::checkStillName(settings.out, settings.bits); !can) {
+        Q_EMIT say(QString::fromStdString(base::oneLine(can.error())));
         return false;
     }
     const QString folder = QFileInfo(QString::fromStdString(settings.out)).path();
