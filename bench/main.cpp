@@ -107,11 +107,11 @@ Json benchTransport(const work::Work& work)
         for (int first = 0; first < width * samples; first += render::PathBatch::kSize) {
             batch.clear();
             for (int i = first; i < std::min(width * samples, first + render::PathBatch::kSize); i += render::kLanes) {
-                render::BitLanes number = render::BitLanes{0, 1, 2, 3, 4, 5, 6, 7} + std::uint32_t(i);
+                const auto number = reinterpret_cast<render::BitLanes>(render::WideInt::countingFrom(i).v);
                 render::SamplerOf<render::Wide> sampler(number / std::uint32_t(samples), render::BitLanes{} + std::uint32_t(y), number % std::uint32_t(samples), 0);
                 const auto [u, v] = sampler.next2();
                 render::V3<render::Wide> origins, directions;
-                render::cameraRays(scene.camera, width, height, render::asFloat(render::WideInt(reinterpret_cast<render::IntLanes>(number / std::uint32_t(samples)))) + u,
+                render::cameraRays(scene.camera, width, height, render::asFloat(number / std::uint32_t(samples)) + u,
                                    float(y) + v, origins, directions);
                 batch.add(origins, directions, sampler, render::kLanes);
             }

@@ -7,27 +7,27 @@ namespace render {
 
 namespace {
 
-constexpr int kLaneCount = Lanes::kCount;
+constexpr int kLaneCount = PixelLanes::kCount;
 constexpr int kWindowSide = RegressionWindow::kSide;
 constexpr int kWindowPixels = kWindowSide * kWindowSide;
 constexpr int kTogether = 8;  // pixels that are predicted together: each waits for its last sum
 
 using Row = float __attribute__((vector_size(64)));  // the lanes of a pixel
-static_assert(sizeof(Row) == sizeof(Lanes));
+static_assert(sizeof(Row) == sizeof(PixelLanes));
 
-[[gnu::always_inline]] inline Row load(const Lanes& lanes)
+[[gnu::always_inline]] inline Row load(const PixelLanes& lanes)
 {
     Row row;
     std::memcpy(&row, lanes.v, sizeof row);
     return row;
 }
-[[gnu::always_inline]] inline void store(const Row& row, Lanes& lanes)
+[[gnu::always_inline]] inline void store(const Row& row, PixelLanes& lanes)
 {
     std::memcpy(lanes.v, &row, sizeof row);
 }
 
 // to[i] = sum over the window of x[i] times weight times the lanes of `values`, which step as told.
-[[gnu::always_inline]] inline void moments(const Lanes* x, const float* weights, const Lanes* values, std::ptrdiff_t step, std::ptrdiff_t pitch, Lanes* to)
+[[gnu::always_inline]] inline void moments(const PixelLanes* x, const float* weights, const PixelLanes* values, std::ptrdiff_t step, std::ptrdiff_t pitch, PixelLanes* to)
 {
     Row sums[kLaneCount] = {};
     for (int r = 0; r < kWindowSide; ++r)
@@ -80,10 +80,10 @@ static_assert(sizeof(Row) == sizeof(Lanes));
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
 void RegressionWindow::regress() const
 {
-    Lanes about = *centre;
+    PixelLanes about = *centre;
     about.v[0] = 0;  // lane 0 stays 1
     const Row centred = load(about);
-    Lanes x[kWindowPixels], better[kWindowPixels];  // guides and predictors about the centre
+    PixelLanes x[kWindowPixels], better[kWindowPixels];  // guides and predictors about the centre
     Row noises{};
     for (int r = 0; r < kWindowSide; ++r)
         for (int c = 0; c < kWindowSide; ++c) {
@@ -92,7 +92,7 @@ void RegressionWindow::regress() const
             store(load(predictors[r * pitch + c]) - centred, better[q]);
             noises += load(noise[r * pitch + c]) * weights[q];
         }
-    Lanes second[kLaneCount], noiseOf;
+    PixelLanes second[kLaneCount], noiseOf;
     moments(x, weights, x, 1, kWindowSide, second);
     store(noises, noiseOf);
 
@@ -118,7 +118,7 @@ void RegressionWindow::regress() const
         return;
 
     for (int group = 0; group < groups; ++group) {
-        Lanes y[kLaneCount];
+        PixelLanes y[kLaneCount];
         moments(x, weights, light + group, groups, static_cast<std::ptrdiff_t>(pitch) * groups, y);
         Row factors[kLaneCount], constant = load(y[0]) * over;
         for (int i = 0; i < n; ++i)
@@ -139,7 +139,7 @@ void RegressionWindow::regress() const
                     for (int k = 0; k < kTogether; ++k)
                         predicted[k] += factors[i] * better[q + k].v[kept[i]];
                 for (int k = 0; k < kTogether; ++k) {
-                    Lanes& to = sums[(static_cast<std::ptrdiff_t>(r) * pitch + c + k) * groups + group];
+                    PixelLanes& to = sums[(static_cast<std::ptrdiff_t>(r) * pitch + c + k) * groups + group];
                     store(load(to) + predicted[k] * weights[q + k], to);
                 }
             }
@@ -152,7 +152,7 @@ void RegressionWindow::regress() const
 namespace rows {
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void addNeighbours(const float* weights, std::ptrdiff_t step, int taps, const Lanes* light, int groups, int count, Lanes* to, float* sums)
+void addNeighbours(const float* weights, std::ptrdiff_t step, int taps, const PixelLanes* light, int groups, int count, PixelLanes* to, float* sums)
 {
     for (int i = 0; i < count; ++i) {
         float sum = 0;

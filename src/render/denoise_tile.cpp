@@ -94,7 +94,7 @@ void guidesOf(const PixelSums& sums, float scale, float reach, float (&guides)[k
 }  // namespace
 
 DenoiseTile::DenoiseTile(int entries)
-    : m_entries(entries), m_groups((static_cast<std::size_t>(kFirstEntry + 3 * entries) + Lanes::kCount - 1) / Lanes::kCount)
+    : m_entries(entries), m_groups((static_cast<std::size_t>(kFirstEntry + 3 * entries) + PixelLanes::kCount - 1) / PixelLanes::kCount)
 {
     const std::size_t size = static_cast<std::size_t>(kSide) * kPitch + rows::kLanes;
     for (int c = 0; c < 3; ++c)
@@ -195,7 +195,7 @@ void DenoiseTile::load(const Film& film, const std::vector<Rgb>& weighing, const
             putLight(kSeen, seenA * over);
         }
     for (Filtered* f : {&m_average, &m_regression}) {
-        std::fill(f->light.begin(), f->light.end(), Lanes{});
+        std::fill(f->light.begin(), f->light.end(), PixelLanes{});
         std::fill(f->weight.begin(), f->weight.end(), 0.0f);
     }
 }
@@ -379,7 +379,7 @@ void DenoiseTile::mix(const std::vector<Rgb>& weighing)
 {
     // Both filters as means, with a little of the pixel's own in the regression.
     const int xa = kHalo - kMixRadius, xb = m_x1 + kMixRadius, ya = kHalo - kMixRadius, yb = m_y1 + kMixRadius;
-    const std::size_t lanes = m_groups * Lanes::kCount;
+    const std::size_t lanes = m_groups * PixelLanes::kCount;
     for (int y = ya; y < yb; ++y)
         for (int x = xa; x < xb; ++x) {
             const std::size_t i = indexOf(x, y);

@@ -38,7 +38,7 @@ public:
 
 private:
     using Plane = std::vector<float>;
-    using LanesPlane = std::vector<Lanes>;
+    using LanesPlane = std::vector<PixelLanes>;
     // Light of a pixel after a filter: m_groups lanes for each pixel. Channels: luminance of half A of the mix, then by three half A of
     // what is seen and the entries. All divided by albedo.
     struct Filtered {

@@ -42,8 +42,7 @@ struct MiddleRays {
     {
         x += static_cast<std::uint32_t>(shape.regionX);
         y += static_cast<std::uint32_t>(shape.regionY);
-        const auto middle = [](const BitLanes& px) { return asFloat(WideInt(reinterpret_cast<IntLanes>(px))) + 0.5f; };
-        cameraRays(camera, shape.width, shape.height, middle(x), middle(y), origins, directions);
+        cameraRays(camera, shape.width, shape.height, asFloat(x) + 0.5f, asFloat(y) + 0.5f, origins, directions);
     }
 };
 

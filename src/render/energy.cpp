@@ -31,7 +31,7 @@ void findAlbedos(float cosine, float roughness, float& mirror, float& dielectric
         for (int j = 0; j < kTurns; j += kLanes) {
             // Steep facets, u near 1, decide what is lost: points crowd there. Left and right are alike: half a turn.
             const float t = (static_cast<float>(i) + 0.5f) / kSteepness, weight = 2 * (1 - t) / (kSteepness * kTurns);
-            const Wide turn = 0.25f + (asFloat(WideInt(IntLanes{0, 1, 2, 3, 4, 5, 6, 7} + j)) + 0.5f) * (0.5f / kTurns);
+            const Wide turn = 0.25f + (asFloat(WideInt::countingFrom(j)) + 0.5f) * (0.5f / kTurns);
             const V3<Wide> h = sampleGgxVisible(view, alpha, Wide(1 - (1 - t) * (1 - t)), turn);
             const V3<Wide> light = h * (2 * dot(view, h)) - view;
             const Wide lambda = smithLambda(view, alpha), share = weight * (1 + lambda) / (1 + lambda + smithLambda(light, alpha));

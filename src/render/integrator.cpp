@@ -48,7 +48,7 @@ void PathBatch::add(const V3<Wide>& origins, const V3<Wide>& directions, const S
     packet.origin = origins;
     packet.direction = directions;
     packet.sampler = samplers;
-    packet.path = WideInt(IntLanes{0, 1, 2, 3, 4, 5, 6, 7} + m_count);
+    packet.path = WideInt::countingFrom(m_count);
     m_count += count;
 }
 
@@ -136,7 +136,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
             batch.m_light[static_cast<std::size_t>(packet.path[lane]) * batch.m_entries + static_cast<std::size_t>(entries[lane])] += laneOf(light, lane);
 }
 
-[[gnu::always_inline]] inline Integrator::Aimed Integrator::aimAt(int light, const Packet&, const Bounce& bounce, const Wide& u, const Wide& v) const
+[[gnu::always_inline]] inline Integrator::Aimed Integrator::aimAt(int light, const Bounce& bounce, const Wide& u, const Wide& v) const
 {
     if (light < static_cast<int>(m_lights.size())) {
         const LightSampleOf<Wide> s = m_lights[static_cast<std::size_t>(light)].sample(bounce.point, u, v);
@@ -178,7 +178,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
         Wide aims, seen;
         for (int i = 0; i < count; ++i) {
             const auto [u, v] = packet.sampler.next2();
-            addLight(batch, packet, bounce, aimAt(i, packet, bounce, u, v), alive, tried, open, rays);
+            addLight(batch, packet, bounce, aimAt(i, bounce, u, v), alive, tried, open, rays);
             aims += select(tried, Wide(1), Wide(0));
             seen += select(open, Wide(1), Wide(0));
         }
@@ -202,7 +202,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
         const Mask these = alive & (chosen == i);
         if (!any(these))
             continue;
-        const Aimed a = aimAt(i, packet, bounce, u, v);
+        const Aimed a = aimAt(i, bounce, u, v);
         aimed.direction = select(these, a.direction, aimed.direction);
         aimed.distance = select(these, a.distance, aimed.distance);
         aimed.pdf = select(these, a.pdf * m_chance[static_cast<std::size_t>(i)], aimed.pdf);

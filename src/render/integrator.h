@@ -77,9 +77,9 @@ private:
     void advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
     MaterialOf<Wide> materialsAt(const Hits& hits) const;
     void addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive, bool all, std::uint64_t& rays) const;
-    // True where the light is aimed at and seen.
+    // `tried`: where the light is aimed at; `open`: where it is seen as well.
     void addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed, const Mask& alive, Mask& tried, Mask& open, std::uint64_t& rays) const;
-    Aimed aimAt(int light, const Packet& packet, const Bounce& bounce, const Wide& u, const Wide& v) const;
+    Aimed aimAt(int light, const Bounce& bounce, const Wide& u, const Wide& v) const;
     // `nearest` gets the distance to the nearest light that a ray has met, infinite if it has met none.
     void addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest, const Mask& active, bool all, Wide& nearest) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;

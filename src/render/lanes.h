@@ -49,6 +49,7 @@ struct WideInt {
     WideInt(int same) : v(IntLanes{} + same) {}
     explicit WideInt(IntLanes lanes) : v(lanes) {}
     int operator[](int lane) const { return v[lane]; }
+    static WideInt countingFrom(int first) { return WideInt(IntLanes{0, 1, 2, 3, 4, 5, 6, 7} + first); }
     friend WideInt operator+(WideInt a, WideInt b) { return WideInt(a.v + b.v); }
     friend WideInt operator-(WideInt a, WideInt b) { return WideInt(a.v - b.v); }
     friend WideInt operator*(WideInt a, WideInt b) { return WideInt(a.v * b.v); }
@@ -63,7 +64,7 @@ struct Mask {
     friend Mask operator&(Mask a, Mask b) { return {a.v & b.v}; }
     friend Mask operator|(Mask a, Mask b) { return {a.v | b.v}; }
     friend Mask operator!(Mask a) { return {~a.v}; }
-    static Mask firstOf(int count) { return {IntLanes{0, 1, 2, 3, 4, 5, 6, 7} < count}; }
+    static Mask firstOf(int count) { return {WideInt::countingFrom(0).v < count}; }
 };
 
 inline Mask operator<(Wide a, Wide b) { return {a.v < b.v}; }
@@ -127,6 +128,7 @@ inline int whole(float a) { return static_cast<int>(a); }
 inline WideInt whole(Wide a) { return WideInt(__builtin_convertvector(a.v, IntLanes)); }
 inline float asFloat(int a) { return static_cast<float>(a); }
 inline Wide asFloat(WideInt a) { return Wide(__builtin_convertvector(a.v, FloatLanes)); }
+inline Wide asFloat(BitLanes a) { return asFloat(WideInt(reinterpret_cast<IntLanes>(a))); }  // below 2^31
 inline float taken(const float* from, int index) { return from[index]; }
 inline Wide taken(const float* from, WideInt index)
 {

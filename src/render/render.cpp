@@ -49,8 +49,8 @@ void aimRays(const FilmShape& shape, const Camera& camera, const Draws& draws, s
 {
     sampler = SamplerOf<Wide>(draws.x, draws.y, draws.sample, seed);
     const auto [u, v] = sampler.next2();
-    const auto middle = [](const BitLanes& px) { return asFloat(WideInt(reinterpret_cast<IntLanes>(px))) + 0.5f; };
-    cameraRays(camera, shape.width, shape.height, middle(draws.x) + kFilterRadius * tent(u), middle(draws.y) + kFilterRadius * tent(v), origins, directions);
+    cameraRays(camera, shape.width, shape.height, asFloat(draws.x) + 0.5f + kFilterRadius * tent(u), asFloat(draws.y) + 0.5f + kFilterRadius * tent(v), origins,
+               directions);
 }
 
 void addSample(const Film::Target& to, std::uint32_t sample, const PathBatch& batch, int path)
@@ -398,7 +398,7 @@ private:
     {
         constexpr double kHarder = 1.3;
         const double even = std::clamp(kAdaptiveFrom - samples, 0.0, std::max(0.0, m_samplesWanted - samples));
-        return (even + kHarder * std::max(0.0, m_samplesWanted - samples - even)) / rate + (even > 0 ? 3 : 1) * m_cleaningSeconds;
+        return (even + kHarder * std::max(0.0, m_samplesWanted - samples - even)) / rate + (even > 0 ? 2 : 1) * m_cleaningSeconds;
     }
 
     void cleanAtEnd(bool quickly)

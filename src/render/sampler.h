@@ -20,7 +20,7 @@ struct BitsOf<float> {
 template <>
 struct BitsOf<Wide> {
     using Type = BitLanes;
-    static Wide toUnit(BitLanes x) { return asFloat(WideInt(reinterpret_cast<IntLanes>(x >> 8))) * 0x1p-24f; }
+    static Wide toUnit(BitLanes x) { return asFloat(x >> 8) * 0x1p-24f; }
 };
 
 template <class Bits>
