@@ -41,7 +41,7 @@ struct Cleaned {
 };
 
 // Cleans a film. Coverage stays as gathered, with the first hits of edges. Full form only where every pixel has kFullFrom samples, else
-// the fast one. With two threads about 4 s a million pixels for the full form and up to four entries, in tiles of some 50 MB a thread, and
+// the fast one. With two threads 3.5 to 4.5 s a million pixels for the full form and up to four entries, in tiles of some 50 MB a thread, and
 // 0.15 s for the fast one (bench/noise.cpp); the same with any number of threads. A region is cleaned without what lies beyond it.
 // Errors: Stopped, within 50 ms.
 base::Result<Cleaned> denoise(const Film& film, const DenoiseSettings& settings, const base::Progress& progress);
