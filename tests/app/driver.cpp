@@ -16,6 +16,11 @@ QString home()
     return s_home;
 }
 
+QString path(const QString& name)
+{
+    return home() + "/" + name;
+}
+
 work::Work kites(const std::string& text, int widthPx, int heightPx)
 {
     work::FontChoice font;
@@ -81,6 +86,16 @@ void Window::key(Qt::Key key, Qt::KeyboardModifiers modifiers)
     ++actions;
     picture().setFocus();
     QTest::keyClick(&picture(), key, modifiers);
+}
+
+bool Window::waitForFinal(session::FinalStatus::State state)
+{
+    return QTest::qWaitFor(
+        [&] {
+            const auto& entries = window.finals()->entries();
+            return !entries.empty() && entries.front().status.state == state;
+        },
+        180000);
 }
 
 bool Window::trigger(const QString& action)

@@ -15,6 +15,7 @@ namespace driver {
 
 // The home of settings, unsaved works and finals while the test runs: OPEN_GLOW_TEST_HOME, or a new one.
 QString home();
+QString path(const QString& name);  // in it
 
 // "KITE" on a small sheet, or another text.
 work::Work kites(const std::string& text = "KITE", int widthPx = 320, int heightPx = 180);
@@ -50,6 +51,8 @@ struct Window {
     void type(const QString& field, const QString& text);                     // into a field: all of it, then Return
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);  // in the picture
     bool trigger(const QString& action);
+    // Until the newest final is in this state.
+    bool waitForFinal(session::FinalStatus::State state);
 
     // In the picture, at places of the widget.
     void clickAt(QPointF place, Qt::KeyboardModifiers modifiers = Qt::NoModifier);

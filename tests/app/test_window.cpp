@@ -1,25 +1,17 @@
-// Whole jobs through the real window.
-#include <QComboBox>
+// Whole jobs through the real window; finals are in test_finals.cpp.
 #include <QImage>
 #include <QMimeData>
 #include <QPlainTextEdit>
-#include <QProcess>
-#include <csignal>
-#include <iostream>
 
 #include "app/driver.h"
 #include "files/work_file.h"
 #include "session/places.h"
 #include "support/support.h"
 
+using driver::path;
 using driver::Window;
 
 namespace {
-
-QString path(const char* name)
-{
-    return driver::home() + "/" + name;
-}
 
 QString runCli(const QStringList& arguments)
 {
@@ -27,33 +19,6 @@ QString runCli(const QStringList& arguments)
     QByteArray errors;
     support::run(qEnvironmentVariable("OPEN_GLOW_CLI"), arguments, &code, &errors);
     return code == 0 ? QString() : QString::fromUtf8(errors);
-}
-
-bool waitForFinal(Window& w, session::FinalStatus::State state)
-{
-    return QTest::qWaitFor(
-        [&] {
-            const auto& entries = w.window.finals()->entries();
-            return !entries.empty() && entries.front().status.state == state;
-        },
-        180000);
-}
-
-// The process to be killed: a final of depth 30, then an edit to 47 that nobody saves.
-void waitToBeKilled(const QString& out)
-{
-    work::Work work = driver::kites();
-    work.pieces.items.at("p1").form.depthPt = 30;
-    work.final = {600, 0, 0};
-    Window w(work);
-    w.window.finals()->wish().path = out;
-    w.window.finals()->start();
-    w.session().edit("Depth", [](work::Work& now) { now.pieces.items.at("p1").form.depthPt = 47; });
-    if (!QTest::qWaitFor([&] { return w.window.finals()->entries().front().status.samples > 8; }, 120000))
-        return;
-    QTest::qWait(3000);  // longer than an unsaved edit waits for the disk
-    std::cout << "ready" << std::endl;
-    QTest::qWait(100000);
 }
 
 }  // namespace
@@ -84,7 +49,7 @@ private Q_SLOTS:
         w.click("export.stopRule");
         w.type("export.stopRule.samples.edit", "8");
         w.click("export.render");
-        QVERIFY(waitForFinal(w, session::FinalStatus::State::Finished));
+        QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
         QVERIFY2(w.actions <= 15, qPrintable(QString::number(w.actions)));
         const QImage still(path("still.png"));
         QCOMPARE(still.size(), QSize(320, 180));
@@ -99,7 +64,7 @@ private Q_SLOTS:
         // The same again with one key, of the work as it is now.
         QVERIFY(QFile::remove(path("still.png")));
         QVERIFY(w.trigger("file.exportAgain"));
-        QVERIFY(waitForFinal(w, session::FinalStatus::State::Finished));
+        QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
         QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(path("still.png")), 60000);
     }
 
@@ -258,38 +223,6 @@ private Q_SLOTS:
         QTRY_VERIFY_WITH_TIMEOUT(w.picture().frame().status.samples > samples, 60000);
     }
 
-    void aFinalStopsKeepsAndGoesOn()
-    {
-        Window w;
-        QVERIFY(w.settle());
-        w.openSection("export");
-        const std::size_t kept = w.window.finals()->entries().size();  // finished ones from before
-        w.type("export.path", path("long.png"));
-        w.click("export.stopRule");
-        w.type("export.stopRule.noise.edit", "0");
-        w.type("export.stopRule.samples.edit", "3000");
-        w.click("export.render");
-        QTRY_VERIFY_WITH_TIMEOUT(w.window.finals()->entries().front().status.samples > 3, 120000);
-        QVERIFY(w.find<QLabel>("state.final")->isVisible());
-        // The work goes on; the final keeps its snapshot.
-        w.openSection("material");
-        w.type("material.colour.hex", "#102030");
-        QVERIFY(!(w.window.finals()->entries().front().final.work == w.work()));
-        w.openSection("export");
-        w.click("export.stopAndSave");
-        QVERIFY(waitForFinal(w, session::FinalStatus::State::Stopped));
-        QVERIFY(QFile::exists(path("long.png")));
-        const double samples = w.window.finals()->entries().front().status.samples;
-        QVERIFY(samples > 3 && samples < 3000);
-        QTRY_VERIFY(w.window.findChild<QWidget*>("export.goOn"));
-        w.click("export.goOn");
-        QTRY_VERIFY_WITH_TIMEOUT(w.window.finals()->entries().front().status.samples > samples, 120000);
-        w.click("export.stop");
-        QVERIFY(waitForFinal(w, session::FinalStatus::State::Stopped));
-        w.click("export.remove");
-        QCOMPARE(w.window.finals()->entries().size(), kept);
-    }
-
     void badWishesAreRefusedInWords()
     {
         Window w;
@@ -361,51 +294,6 @@ private Q_SLOTS:
         }
     }
 
-    // 16 bits, transparency, EXR and meshes, as outside programs read them.
-    void stillsAndMeshesAreSavedInAllFormats()
-    {
-        Window w;
-        w.session().edit("stop", [](work::Work& work) { work.final = {2, 0, 0}; });
-        w.openSection("export");
-        const auto render = [&](const char* name) {
-            w.type("export.path", path(name));
-            w.click("export.render");
-            return QTest::qWaitFor([&] { return QFile::exists(path(name)); }, 120000) && waitForFinal(w, session::FinalStatus::State::Finished);
-        };
-        auto* bits = w.find<QComboBox>("export.bits");
-        bits->setCurrentIndex(1);
-        Q_EMIT bits->activated(1);
-        w.click("export.transparent");
-        w.session().edit("ground", [](work::Work& work) { work.ground.kind = render::GroundKind::None; });
-        QVERIFY(render("deep.png"));
-        const QImage deep(path("deep.png"));
-        QCOMPARE(deep.depth(), 64);
-        QCOMPARE(qAlpha(deep.pixel(2, 2)), 0);
-        QVERIFY(render("passes.exr"));
-        const QByteArray header = support::run("exrheader", {path("passes.exr")});
-        QVERIFY2(header.contains("light.") && header.contains("albedo"), header.constData());
-        w.window.finals()->saveMesh(path("kite.stl"));
-        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(path("kite.stl")), 60000);
-        QTRY_VERIFY(w.find<QLabel>("message.text")->text().contains("kite.stl"));
-        const QByteArray mesh = support::run("admesh", {path("kite.stl")});
-        QVERIFY2(mesh.contains("Number of parts"), mesh.constData());
-    }
-
-    // A still of one work is never written over by the next one's.
-    void anotherWorkExportsElsewhere()
-    {
-        Window w;
-        w.openSection("export");
-        w.type("export.path", path("first.png"));
-        w.type("export.width.edit", "64");
-        QCOMPARE(w.window.finals()->widthPx(), 64);
-        w.window.files()->newWork({400, 300, work::Unit::Px, 72});
-        QVERIFY(w.find<QLineEdit>("export.path")->text() != path("first.png"));
-        QCOMPARE(w.window.finals()->widthPx(), 400);
-        QVERIFY(w.trigger("file.exportAgain"));
-        QVERIFY(w.find<QLabel>("message.text")->text().contains("no export yet"));
-    }
-
     // Everything by keys alone: open sections, go through fields, choose, move, walk, turn.
     void theKeyboardReachesEverything()
     {
@@ -461,105 +349,6 @@ private Q_SLOTS:
         QCOMPARE(w.session().choice().targets.back(), (session::Target{"p1", ""}));
         w.key(Qt::Key_Delete);
         QVERIFY(w.work().pieces.order.empty());
-    }
-
-    // The window answers while a final render runs and forty letters are edited. The worst wait goes to the log; what is held here
-    // leaves room for a machine that does other things.
-    void theWindowAnswersWhileAFinalRuns()
-    {
-        work::Work work = driver::kites("GALEPOINT KITE FAIR\nON THE DUNES IN MAY", 640, 360);
-        work::scaleTo(work.pieces.items.at("p1"), 44);
-        Window w(work, 64);
-        QVERIFY(w.settle());
-        w.openSection("export");
-        w.type("export.path", path("busy.png"));
-        w.click("export.stopRule");
-        w.type("export.stopRule.noise.edit", "0");
-        w.type("export.stopRule.samples.edit", "100000");
-        w.click("export.render");
-        QTRY_VERIFY_WITH_TIMEOUT(w.window.finals()->entries().front().status.state == session::FinalStatus::State::Running, 60000);
-        QElapsedTimer beat;
-        qint64 worst = 0;
-        QTimer heart;
-        connect(&heart, &QTimer::timeout, &w.window, [&] {
-            worst = std::max(worst, beat.elapsed());
-            beat.restart();
-        });
-        w.openSection("lettering");
-        auto* text = w.find<QPlainTextEdit>("lettering.text");
-        text->moveCursor(QTextCursor::End);
-        QTest::qWait(100);
-        beat.start();
-        heart.start(1);
-        for (int i = 0; i < 10; ++i) {
-            QTest::keyClick(text, Qt::Key_A);
-            QTest::qWait(120);
-            w.session().edit("Depth", "heart", [&](work::Work& now) { now.pieces.items.at("p1").form.depthPt = 10 + i; });
-            QTest::qWait(120);
-        }
-        heart.stop();
-        qInfo("worst wait of the window: %lld ms", static_cast<long long>(worst));
-        QVERIFY(worst < 1000);
-        w.openSection("export");
-        w.click("export.stop");
-        QVERIFY(waitForFinal(w, session::FinalStatus::State::Stopped));
-        w.click("export.remove");
-    }
-
-    void toBeKilled()
-    {
-        if (const QString out = qEnvironmentVariable("OPEN_GLOW_TEST_KILLED"); !out.isEmpty())
-            waitToBeKilled(out);
-    }
-
-    // The process is killed while a final renders and an edit is not saved: after the next start both are there.
-    void aKillLosesNothing()
-    {
-        QTemporaryDir folder;
-        QProcess child;
-        auto environment = QProcessEnvironment::systemEnvironment();
-        environment.insert("OPEN_GLOW_TEST_HOME", folder.path());
-        environment.insert("OPEN_GLOW_TEST_KILLED", folder.filePath("killed.png"));
-        child.setProcessEnvironment(environment);
-        child.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-        child.start(QCoreApplication::applicationFilePath(), {"toBeKilled"});
-        QVERIFY(child.waitForStarted());
-        QByteArray said;
-        QVERIFY(QTest::qWaitFor(
-            [&] {
-                child.waitForReadyRead(50);
-                said += child.readAllStandardOutput();
-                return said.contains("ready") || child.state() == QProcess::NotRunning;
-            },
-            180000));
-        QVERIFY2(said.contains("ready"), said.constData());
-        ::kill(static_cast<pid_t>(child.processId()), SIGKILL);
-        QVERIFY(child.waitForFinished());
-
-        // The next start: a window whose home is that of the killed one.
-        const QByteArray state = qgetenv("XDG_STATE_HOME"), cache = qgetenv("XDG_CACHE_HOME");
-        qputenv("XDG_STATE_HOME", folder.filePath("state").toUtf8());
-        qputenv("XDG_CACHE_HOME", folder.filePath("cache").toUtf8());
-        {
-            Window w;
-            w.window.files()->start({});
-            QCOMPARE(w.piece().lettering.text, "KITE");
-            QCOMPARE(w.piece().form.depthPt, 47.0);
-            QVERIFY(w.window.isWindowModified());
-            QVERIFY(w.find<QLabel>("message.text")->text().contains("unsaved"));
-            const auto& entries = w.window.finals()->entries();
-            QCOMPARE(entries.size(), std::size_t{1});
-            QCOMPARE(entries.front().final.work.pieces.items.at("p1").form.depthPt, 30.0);
-            const double kept = entries.front().final.samples;
-            QVERIFY(kept > 0);
-            w.openSection("export");
-            w.click("export.goOn");
-            QVERIFY(waitForFinal(w, session::FinalStatus::State::Finished));
-            QVERIFY(entries.front().status.samples >= kept);
-            QVERIFY(QFile::exists(folder.filePath("killed.png")));
-        }
-        qputenv("XDG_STATE_HOME", state);
-        qputenv("XDG_CACHE_HOME", cache);
     }
 
     // Where unsaved work cannot be kept, the window says so.
