@@ -49,6 +49,15 @@ struct Reader {
         const auto found = in->find(key);
         return found == in->end() ? nullptr : &*found;
     }
+    const Json* findObject(const char* key)
+    {
+        const Json* j = find(key);
+        if (j && !j->is_object()) {
+            fail(key, fmt::format("{} must be an object in braces", key));
+            return nullptr;
+        }
+        return j;
+    }
     template <class T>
     void readNumber(const char* key, T& v, double min, double max, const char* what, bool whole)
     {
@@ -144,10 +153,8 @@ struct Reader {
     void byId(const char* key, std::map<std::string, T>& v, const char*)
     {
         v.clear();
-        const Json* j = find(key);
-        if (j && !j->is_object())
-            fail(key, fmt::format("{} must be an object in braces", key));
-        if (!j || !j->is_object())
+        const Json* j = findObject(key);
+        if (!j)
             return;
         Reader inside{j, place + "/" + key, error};
         for (const auto& [id, item] : j->items()) {
@@ -181,10 +188,8 @@ struct Reader {
     void partMap(const char* key, std::map<solid::Part, T>& v, const char*)
     {
         v.clear();
-        const Json* j = find(key);
-        if (j && !j->is_object())
-            fail(key, fmt::format("{} must be an object in braces", key));
-        if (!j || !j->is_object())
+        const Json* j = findObject(key);
+        if (!j)
             return;
         Reader inside{j, place + "/" + key, error};
         for (const auto& part : kParts)
