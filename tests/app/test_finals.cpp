@@ -88,7 +88,7 @@ private Q_SLOTS:
         w.type("export.path", path("large.png"));
         w.click("export.stopRule");
         w.type("export.stopRule.noise.edit", "0");
-        w.type("export.stopRule.samples.edit", "8");
+        w.type("export.stopRule.samples.edit", "4");
         w.click("export.render");
         QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
         QCOMPARE(QImage(path("large.png")).size(), QSize(640, 360));
