@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/parallel.h"
+#include "base/pool.h"
 #include "render/denoise_tile.h"
 
 namespace render {
@@ -153,13 +154,14 @@ bool cleanFully(const Film& film, const std::vector<Rgb>& desk, bool glimpse, Cl
             if (!glimpse || (x + 2 * y) / kCore % kGlimpsed == 0)
                 tiles.push_back({x, y, std::min(s.regionWidth, x + kCore), std::min(s.regionHeight, y + kCore)});
     cleaned.parts = glimpse ? tiles : cleaned.parts;
+    base::Pool<DenoiseTile> tools([&] { return std::make_unique<DenoiseTile>(entries); });
     std::atomic<int> finished{0};
     std::atomic<bool> stopped{false};
     base::parallelFor(tiles.size(), [&](std::size_t index) {
         if (stopped)
             return;
         const int x0 = tiles[index].x0, y0 = tiles[index].y0;
-        const auto tile = std::make_unique<DenoiseTile>(entries);
+        const auto tile = tools.take();
         if (!tile->clean(film, weighing, desk, x0, y0, progress)) {
             stopped = true;
             return;

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/parallel.h"
+#include "base/pool.h"
 #include "render/camera.h"
 #include "render/flush.h"
 #include "render/integrator.h"
@@ -312,6 +313,7 @@ private:
     // False when it did not come to the end.
     bool exposeRound()
     {
+        const Clock::time_point start = Clock::now();
         const std::uint32_t done = m_film.leastSamples();
         const double doneMean = m_film.meanSamples();
         std::atomic<int> finished{0};
@@ -324,11 +326,12 @@ private:
                 whole = false;
                 return;
             }
-            TileExposer(m_scene, m_integrator, m_settings.seed, m_film, m_counters).expose(tile);
+            m_exposers.take()->expose(tile);
             const double round = static_cast<double>(++finished) / m_film.tileCount();
             if (m_stop.samples > 0 && m_stop.noise <= 0)
                 m_progress.set(std::min(1.0, (doneMean + round * kLargestRound) / m_stop.samples));
         });
+        m_exposingSeconds += since(start);
         return whole;
     }
 
@@ -409,7 +412,7 @@ private:
     RoundStatus status()
     {
         RoundStatus status{m_film.meanSamples(), m_noise, -1};
-        const double rate = (status.samples - m_before) / std::max(1e-6, since(m_start));
+        const double rate = (status.samples - m_before) / std::max(1e-6, m_exposingSeconds);
         double left = m_stop.samples > 0 ? (m_stop.samples - status.samples) / rate : 1e30;
         if (m_stop.noise > 0 && m_settings.viewing.shown)
             left = std::min(left, secondsUntilClean(status.samples, rate));
@@ -431,12 +434,14 @@ private:
     const Integrator m_integrator;
     const double m_before;  // samples when it began
     Counters m_counters;
+    base::Pool<TileExposer> m_exposers{[this] { return std::make_unique<TileExposer>(m_scene, m_integrator, m_settings.seed, m_film, m_counters); }};
     Cleaned m_cleaned;
     bool m_isClean = false;         // m_cleaned is of the film as it stands, in the wanted form
     std::vector<float> m_errors;    // of m_cleaned
     double m_noise = -1;
     // Mean over the pixels, for the noise that is asked for: what works often need, until the first look at noise.
     double m_samplesWanted = 64, m_mostWanted = 0;
+    double m_exposingSeconds = 0;   // all rounds took
     double m_cleaningSeconds = 0;   // the last noise reduction took
 };
 

@@ -1,5 +1,7 @@
 // Numbers for one sample of one pixel: Owen-scrambled Sobol points in pairs of dimensions, each pair shuffled by itself
-// (B. Burley, Practical Hash-based Owen Scrambling, JCGT 2020). The numbers depend on pixel, sample and seed alone.
+// (B. Burley, Practical Hash-based Owen Scrambling, JCGT 2020). The numbers depend on pixel, sample and seed alone. Even and odd samples
+// are two sequences of their own: the halves of a film know nothing of each other, so that their difference tells its noise. (Of one
+// sequence each half has its own half of every first dimension, and they differ by far more than the whole errs.)
 #pragma once
 
 #include <array>
@@ -37,7 +39,10 @@ public:
     using Bits = typename BitsOf<F>::Type;
 
     SamplerOf() = default;
-    SamplerOf(Bits x, Bits y, Bits sample, std::uint32_t seed) : m_sample(reverse(sample)), m_pixel(mixBits(x + mixBits(y + mixBits(seed + 0x9e3779b9u)))) {}
+    SamplerOf(Bits x, Bits y, Bits sample, std::uint32_t seed)
+        : m_sample(reverse(sample >> 1)), m_pixel(mixBits(x + mixBits(y + mixBits(seed + 0x9e3779b9u * (1 + (sample & 1))))))
+    {
+    }
 
     // Two numbers in [0, 1).
     std::array<F, 2> next2()

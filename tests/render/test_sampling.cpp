@@ -2,10 +2,12 @@
 #include <QtTest>
 #include <functional>
 #include <random>
+#include <set>
 
 #include "base/units.h"
 #include "render/emitters.h"
 #include "render/frame.h"
+#include "render/sampler.h"
 #include "render/surface.h"
 #include "support/support.h"
 
@@ -149,6 +151,43 @@ private Q_SLOTS:
         expected.back() = std::max(0.0, 1 - inside) * kSamples;
         const QString wrong = support::unlikely(found, expected, 40);
         QVERIFY2(wrong.isEmpty(), qPrintable(wrong));
+    }
+
+    // Even and odd samples are nets of their own (H. Niederreiter, Point sets and sequences with small discrepancy, 1987): of the first 2^k
+    // of each, every box of that share of the square, 2^-a wide and 2^-(k-a) high, has exactly one.
+    void eachHalfIsANet()
+    {
+        constexpr int kPower = 6;
+        for (const std::uint32_t half : {0u, 1u})
+            for (int pixel = 0; pixel < 20; ++pixel)
+                for (int across = 0; across <= kPower; ++across) {
+                    std::set<std::pair<int, int>> boxes;
+                    for (std::uint32_t i = 0; i < 1u << kPower; ++i) {
+                        render::Sampler sampler(static_cast<std::uint32_t>(pixel), 5, 2 * i + half, 3);
+                        sampler.next2();
+                        const auto [u, v] = sampler.next2();
+                        boxes.insert({static_cast<int>(std::ldexp(u, across)), static_cast<int>(std::ldexp(v, kPower - across))});
+                    }
+                    QCOMPARE(boxes.size(), std::size_t{1} << kPower);
+                }
+    }
+
+    // Half the difference of two independent halves errs as much as their mean: here of u v, whose mean is 1/4.
+    void halvesTellTheNoise()
+    {
+        double told = 0, real = 0;
+        for (std::uint32_t pixel = 0; pixel < 20000; ++pixel) {
+            double halves[2] = {0, 0};
+            for (std::uint32_t i = 0; i < 16; ++i) {
+                render::Sampler sampler(pixel, 9, i, 2);
+                const auto [u, v] = sampler.next2();
+                halves[i % 2] += double(u) * v / 8;
+            }
+            told += std::pow((halves[0] - halves[1]) / 2, 2);
+            real += std::pow((halves[0] + halves[1]) / 2 - 0.25, 2);
+        }
+        // Each is a sum of 20,000 squares: six standard deviations of their ratio are 8 %.
+        QVERIFY2(std::abs(told / real - 1) < 0.08, qPrintable(QString::number(told / real)));
     }
 };
 
