@@ -176,11 +176,22 @@ void likeness(const float* distances, float distanceWidth, std::span<const Guide
 }
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void falloff(const float* distances, float width, float least, int count, float* __restrict out)
+void pilotLikeness(const float* const* pilot, const float* variance, int pitch, int side, int centre, const PilotWidths& widths, float* __restrict out)
 {
+    const std::ptrdiff_t at = static_cast<std::ptrdiff_t>(centre) * pitch + centre;
+    const float p0 = pilot[0][at], p1 = pilot[1][at], p2 = pilot[2][at], v = variance[at];
+    const float unseen = widths.unseen * (p0 * p0 + p1 * p1 + p2 * p2) + 1e-7f;
+    for (int row = 0; row < side; ++row) {
+        const std::ptrdiff_t first = static_cast<std::ptrdiff_t>(row) * pitch;
+        const float *q0 = pilot[0] + first, *q1 = pilot[1] + first, *q2 = pilot[2] + first, *vq = variance + first;
+        float* const to = out + static_cast<std::ptrdiff_t>(row) * side;
 #pragma GCC ivdep
-    for (int i = 0; i < count; ++i)
-        out[i] = std::max(least, expOfMinus(distances[i] * width));
+        for (int i = 0; i < side; ++i) {
+            const float d0 = q0[i] - p0, d1 = q1[i] - p1, d2 = q2[i] - p2;
+            const float beyond = std::max(0.0f, (d0 * d0 + d1 * d1 + d2 * d2) * (1.0f / 3) - (v + std::min(v, vq[i])));
+            to[i] = std::max(widths.least, expOfMinus(beyond / (v + vq[i] + unseen) * widths.width));
+        }
+    }
 }
 
 }  // namespace render::rows

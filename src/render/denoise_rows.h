@@ -51,7 +51,12 @@ void patchMeans(const float* const* rows, int count, float* out);
 // width. `variances` and `widths` are those of the groups.
 void likeness(const float* distances, float distanceWidth, std::span<const GuideGroup> groups, const float* const* guides, const float* const* variances,
               const float* const* widths, std::ptrdiff_t offset, int count, float* out);
-// e to the negative of distance times width, `least` at least.
-void falloff(const float* distances, float width, float least, int count, float* out);
+// How like the pixels of a window are to one of them, by what is already filtered: e to the negative of their squared difference beyond
+// its noise, over its noise, times `width`; a difference of the root of `unseen` is none; `least` at least.
+struct PilotWidths {
+    float width, unseen, least;
+};
+// `pilot`, `variance`: at the window's first pixel, rows `pitch` apart; `side` times `side` pixels, compared to the one `centre` across and down.
+void pilotLikeness(const float* const* pilot, const float* variance, int pitch, int side, int centre, const PilotWidths& widths, float* out);
 
 }  // namespace render::rows

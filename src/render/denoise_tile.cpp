@@ -20,26 +20,29 @@ constexpr int kWindow = RegressionWindow::kSide;  // of the regression, from kBe
 constexpr int kBefore = 7;
 constexpr int kStepX = 4, kStepY = 2;    // px between regressions
 constexpr int kReach = 10;               // px round the core whose regressions reach it: half a window, and 2 for the mix
+constexpr int kPilotReach = kReach + kWindow - kBefore - 1;  // px round the core that these regressions look at
 constexpr int kMixRadius = 2;
+constexpr int kNoiseRadius = 7;          // of the mean noise
 constexpr int kStrip = 16;               // rows filtered at a time
 constexpr int kOffsets = kWindow * kWindow;
-static_assert(DenoiseTile::kCore % kStepX == 0 && DenoiseTile::kCore % kStepY == 0 && kStrip % kStepY == 0);  // tiles have their regressions at the same pixels
+static_assert(DenoiseTile::kCore % kStepX == 0 && DenoiseTile::kCore % kStepY == 0);  // tiles have their regressions at the same pixels
+static_assert(kPilotReach + kSearch + 1 + kNoiseRadius < kHalo);                        // and see the same round them
 
-constexpr float kAverageWidth = 1 / (0.85f * 0.85f);
-constexpr float kRegressionWidth = 1 / (0.8f * 0.8f);
-constexpr float kLeastWeight = 1e-4f;
-constexpr float kOwnShare = 0.3f;
+constexpr float kAverageWidth = 1.04f;
+constexpr rows::PilotWidths kPilotWidths{0.47f, 1e-5f, 1e-4f};
+constexpr float kOwnShare = 0.15f;
 // The noise that is told from two halves is itself noisy, and what is like by chance costs less than what is taken apart by chance: so
-// many times its square counts. Found on the scenes of bench/noise.cpp, at 24 and 64 samples.
-constexpr float kHeedInside = 2, kHeedAtEdges = 1.3f, kHeedOfGuides = 4;
+// many times its square counts. These and the other numbers were found on the scenes of bench/noise.cpp, at 24 and 64 samples.
+constexpr float kHeedInside = 2, kHeedAtEdges = 1.2f, kHeedOfGuides = 10, kHeedOfPilot = 4;
 constexpr float kRidge = 1e-3f;
 
 // Guides that are compared together.
 constexpr rows::GuideGroup kGroups[DenoiseTile::kGuideGroups] = {{0, 3, 0.003f},  {3, 6, 0.003f},    {6, 7, 0.0003f}, {7, 10, 0.003f},
                                                                  {10, 13, 0.003f}, {13, 14, 0.0003f}, {14, 15, 0.001f}};
 constexpr float kGuideWidth = 3;
-constexpr float kOpenNoise = 2;           // how far the share of open lights must vary beyond its noise to be regressed on
+constexpr float kOpenNoise = 0.4f, kGuideNoise = 0.15f;  // by this share of its noise a guide must vary to be regressed on: the share of open lights, the others
 constexpr int kOpenGuide = 14;
+constexpr float kMixFloor = 0.45f;        // of the noise: where both filters err by less they count alike
 constexpr int kHalf = 0, kSeen = 1, kFirstEntry = 4;  // channels
 
 // Rows are filtered in whole vectors of pixels: what is left over one by one would take as long as the rest.
@@ -101,9 +104,10 @@ DenoiseTile::DenoiseTile(int entries)
 {
     const std::size_t size = static_cast<std::size_t>(kSide) * kPitch + rows::kLanes;
     for (int c = 0; c < 3; ++c)
-        for (Plane* plane : {&m_mean[c], &m_halfA[c], &m_halfB[c], &m_variance[c], &m_divisor[c]})
+        for (Plane* plane : {&m_mean[c], &m_halfA[c], &m_halfB[c], &m_variance[c], &m_divisor[c], &m_pilot[c]})
             plane->assign(size, 0);
     m_edge.assign(size, 0);
+    m_pilotVariance.assign(size, 0);
     for (int g = 0; g < kGuides; ++g) {
         m_guides[g].assign(size, 0);
         m_guideVariance[g].assign(size, 0);
@@ -128,7 +132,9 @@ bool DenoiseTile::clean(const Film& film, const std::vector<Rgb>& weighing, cons
     if (progress.stopRequested())
         return false;
     estimateVariance();
-    if (!filter(progress))
+    if (!average(weighing, progress))
+        return false;
+    if (!regress(progress))
         return false;
     mix(weighing);
     return true;
@@ -251,7 +257,7 @@ void DenoiseTile::estimateVariance()
             measured[i] = (m_halfA[c][i] - m_halfB[c][i]) * (m_halfA[c][i] - m_halfB[c][i]) / 4;
         // The samples' own variance takes them for independent; the halves know better, over a wide window. At an edge the samples vary
         // with what they hit, which dividing by albedo takes out: there the halves alone tell.
-        const Plane wideMeasured = among(measured, inside, 7), wide = among(m_variance[c], inside, 7), atEdges = among(measured, m_edge, 3);
+        const Plane wideMeasured = among(measured, inside, kNoiseRadius), wide = among(m_variance[c], inside, kNoiseRadius), atEdges = among(measured, m_edge, 3);
         for (std::size_t i = 0; i < measured.size(); ++i)
             m_variance[c][i] *= wide[i] > 0 ? std::clamp(wideMeasured[i] / wide[i], 0.05f, 1.5f) : 1;
         const Plane near = among(m_variance[c], inside, 1);
@@ -274,77 +280,87 @@ void DenoiseTile::estimateVariance()
     }
 }
 
-bool DenoiseTile::filter(const base::Progress& progress)
+// The average, as far as regressions look.
+bool DenoiseTile::average(const std::vector<Rgb>& weighing, const base::Progress& progress)
 {
-    const int x0 = kHalo - kReach, width = padded(m_x1 + kReach - x0), deltaWidth = padded(width + 2), across = (m_x1 + kReach - x0 + kStepX - 1) / kStepX;
+    const int x0 = kHalo - kPilotReach, x1 = m_x1 + kPilotReach, y1 = m_y1 + kPilotReach, width = padded(x1 - x0), deltaWidth = padded(width + 2);
     std::vector<float> deltas(static_cast<std::size_t>((kStrip + 2) * deltaWidth)), distances(static_cast<std::size_t>(width));
-    std::vector<float> weights(static_cast<std::size_t>(kStrip * kTaps * width));                      // of the average, for one dy
-    std::vector<float> ofWindows(static_cast<std::size_t>(kStrip / kStepY * across * kOffsets));  // distances from each regression's pixel
+    std::vector<float> weights(static_cast<std::size_t>(kStrip * kTaps * width));  // for one dy
     const auto deltaRow = [&](int r) { return deltas.data() + static_cast<std::ptrdiff_t>(r) * deltaWidth; };
-    for (int y0 = kHalo - kReach; y0 < m_y1 + kReach; y0 += kStrip) {
-        const int count = std::min(kStrip, m_y1 + kReach - y0);
-        for (int offset = 0; offset < kOffsets; ++offset) {
-            const int dx = offset % kWindow - kBefore, dy = offset / kWindow - kBefore;
-            const bool averages = std::abs(dx) <= kSearch && std::abs(dy) <= kSearch;
+    for (int y0 = kHalo - kPilotReach; y0 < y1; y0 += kStrip) {
+        const int count = std::min(kStrip, y1 - y0);
+        for (int dy = -kSearch; dy <= kSearch; ++dy) {
             if (progress.stopRequested())
                 return false;
-            for (int r = 0; r < count + 2; ++r) {
-                const float *mean[3], *variance[3];
-                for (int c = 0; c < 3; ++c) {
-                    mean[c] = at(m_mean[c], x0 - 1, y0 - 1 + r);
-                    variance[c] = at(m_variance[c], x0 - 1, y0 - 1 + r);
+            for (int dx = -kSearch; dx <= kSearch; ++dx) {
+                const int offset = dy * kPitch + dx;
+                for (int r = 0; r < count + 2; ++r) {
+                    const float *mean[3], *variance[3];
+                    for (int c = 0; c < 3; ++c) {
+                        mean[c] = at(m_mean[c], x0 - 1, y0 - 1 + r);
+                        variance[c] = at(m_variance[c], x0 - 1, y0 - 1 + r);
+                    }
+                    rows::differences(mean, variance, offset, deltaWidth, deltaRow(r));
                 }
-                rows::differences(mean, variance, dy * kPitch + dx, deltaWidth, deltaRow(r));
-            }
-            for (int r = 0; r < count; ++r) {
-                if (!averages && r % kStepY != 0)
-                    continue;
-                const float* three[3] = {deltaRow(r), deltaRow(r + 1), deltaRow(r + 2)};
-                rows::patchMeans(three, width, distances.data());
-                if (r % kStepY == 0)
-                    for (int w = 0; w < across; ++w)
-                        ofWindows[static_cast<std::size_t>((r / kStepY * across + w) * kOffsets + offset)] = distances[static_cast<std::size_t>(kStepX * w)];
-                if (!averages)
-                    continue;
-                const float *guides[kGuides], *variances[kGuideGroups], *widths[kGuideGroups];
-                for (int g = 0; g < kGuides; ++g)
-                    guides[g] = at(m_guides[g], x0, y0 + r);
-                for (int g = 0; g < kGuideGroups; ++g) {
-                    variances[g] = at(m_groupVariance[g], x0, y0 + r);
-                    widths[g] = at(m_groupWidth[g], x0, y0 + r);
+                for (int r = 0; r < count; ++r) {
+                    const float* three[3] = {deltaRow(r), deltaRow(r + 1), deltaRow(r + 2)};
+                    rows::patchMeans(three, width, distances.data());
+                    const float *guides[kGuides], *variances[kGuideGroups], *widths[kGuideGroups];
+                    for (int g = 0; g < kGuides; ++g)
+                        guides[g] = at(m_guides[g], x0, y0 + r);
+                    for (int g = 0; g < kGuideGroups; ++g) {
+                        variances[g] = at(m_groupVariance[g], x0, y0 + r);
+                        widths[g] = at(m_groupWidth[g], x0, y0 + r);
+                    }
+                    float* const row = weights.data() + static_cast<std::ptrdiff_t>((r * kTaps + dx + kSearch) * width);
+                    rows::likeness(distances.data(), kAverageWidth, kGroups, guides, variances, widths, offset, width, row);
+                    // What lies beyond the picture counts nothing.
+                    std::fill(row, row + std::clamp(m_seenX0 - dx - x0, 0, width), 0.0f);
+                    std::fill(row + std::clamp(m_seenX1 - dx - x0, 0, width), row + width, 0.0f);
                 }
-                float* const row = weights.data() + static_cast<std::ptrdiff_t>((r * kTaps + dx + kSearch) * width);
-                rows::likeness(distances.data(), kAverageWidth, kGroups, guides, variances, widths, dy * kPitch + dx, width, row);
-                // What lies beyond the picture counts nothing.
-                std::fill(row, row + std::clamp(m_seenX0 - dx - x0, 0, width), 0.0f);
-                std::fill(row + std::clamp(m_seenX1 - dx - x0, 0, width), row + width, 0.0f);
             }
-            if (averages && dx == kSearch)
-                average(y0, y0 + count, dy, weights.data());
+            for (int y = std::max(y0, m_seenY0 - dy); y < std::min(y0 + count, m_seenY1 - dy); ++y)
+                rows::addNeighbours(weights.data() + static_cast<std::ptrdiff_t>((y - y0) * kTaps) * width, width, kTaps,
+                                    &m_light[indexOf(x0 - kSearch, y + dy) * m_groups], static_cast<int>(m_groups), x1 - x0,
+                                    &m_average.light[indexOf(x0, y) * m_groups], at(m_average.weight, x0, y));
         }
-        for (int r = 0; r < count; r += kStepY)
-            for (int w = 0; w < across; ++w)
-                regress(x0 + kStepX * w, y0 + r, ofWindows.data() + static_cast<std::ptrdiff_t>(r / kStepY * across + w) * kOffsets);
+        for (int y = y0; y < y0 + count; ++y)
+            for (int x = x0; x < x1; ++x)
+                findPilot(indexOf(x, y), weighing);
+    }
+    boxBlur(m_pilotVariance, 1);
+    return true;
+}
+
+// The average of a pixel as a mean, and as what regressions are weighed by.
+void DenoiseTile::findPilot(std::size_t i, const std::vector<Rgb>& weighing)
+{
+    scale(m_average, i, m_average.weight[i] > 0 ? 1 / m_average.weight[i] : 0);
+    const Rgb seen = mixed(m_average, i, weighing);
+    put(m_pilot, i, seen);
+    const float half = channels(m_average.light, i)[kHalf] - m_average.mix[i];
+    m_pilotVariance[i] = kHeedOfPilot * half * half;
+}
+
+bool DenoiseTile::regress(const base::Progress& progress)
+{
+    for (int y = kHalo - kReach; y < m_y1 + kReach; y += kStepY) {
+        if (progress.stopRequested())
+            return false;
+        for (int x = kHalo - kReach; x < m_x1 + kReach; x += kStepX)
+            regress(x, y);
     }
     return true;
 }
 
-// Adds the neighbours of one row of offsets.
-void DenoiseTile::average(int y0, int y1, int dy, const float* weights)
-{
-    const int left = kHalo - kReach, width = padded(m_x1 + kReach - left), from = kHalo - kMixRadius;
-    for (int y = std::max(y0, kHalo - kMixRadius); y < std::min(y1, m_y1 + kMixRadius); ++y)
-        if (y + dy >= m_seenY0 && y + dy < m_seenY1)
-            rows::addNeighbours(weights + static_cast<std::ptrdiff_t>((y - y0) * kTaps) * width + (from - left), width, kTaps,
-                                &m_light[indexOf(from - kSearch, y + dy) * m_groups], static_cast<int>(m_groups), m_x1 + kMixRadius - from,
-                                &m_average.light[indexOf(from, y) * m_groups], at(m_average.weight, from, y));
-}
-
-void DenoiseTile::regress(int px, int py, const float* distances)
+void DenoiseTile::regress(int px, int py)
 {
     const int x0 = px - kBefore, y0 = py - kBefore;
     alignas(64) float weights[kOffsets];
-    rows::falloff(distances, kRegressionWidth, kLeastWeight, kOffsets, weights);
+    const float* pilot[3];
+    for (int c = 0; c < 3; ++c)
+        pilot[c] = at(m_pilot[c], x0, y0);
+    rows::pilotLikeness(pilot, at(m_pilotVariance, x0, y0), kPitch, kWindow, kBefore, kPilotWidths, weights);
     if (x0 < m_seenX0 || y0 < m_seenY0 || x0 + kWindow > m_seenX1 || y0 + kWindow > m_seenY1)
         for (int i = 0; i < kOffsets; ++i)
             if (const int x = x0 + i % kWindow, y = y0 + i / kWindow; x < m_seenX0 || x >= m_seenX1 || y < m_seenY0 || y >= m_seenY1)
@@ -358,44 +374,46 @@ void DenoiseTile::regress(int px, int py, const float* distances)
     RegressionWindow window{&m_regressors[first], &m_regressorNoise[first], &m_predictors[first], &m_regressors[indexOf(px, py)], kPitch, weights, weightSum, {}, {}, kRidge,
                             &m_light[first * m_groups], &m_regression.light[first * m_groups], &m_regression.weight[first], static_cast<int>(m_groups)};
     std::fill(std::begin(window.leastVariance), std::end(window.leastVariance), 1e-6f);
-    std::fill(std::begin(window.noiseFactor), std::end(window.noiseFactor), 1.0f);
+    std::fill(std::begin(window.noiseFactor), std::end(window.noiseFactor), kGuideNoise);
     window.noiseFactor[kOpenGuide + 1] = kOpenNoise;
     window.regress();
 }
 
-// Luminance of what the entries of a filtered tile mix to.
-void DenoiseTile::findMix(Filtered& filtered, const std::vector<Rgb>& weighing) const
+void DenoiseTile::scale(Filtered& filtered, std::size_t i, float factor) const
 {
-    for (int y = kHalo - kMixRadius; y < m_y1 + kMixRadius; ++y)
-        for (int x = kHalo - kMixRadius; x < m_x1 + kMixRadius; ++x) {
-            const float* of = channels(filtered.light, indexOf(x, y)) + kFirstEntry;
-            Rgb sum;
-            for (const Rgb& weight : weighing) {
-                sum += Rgb{of[0], of[1], of[2]} * weight;
-                of += 3;
-            }
-            filtered.mix[indexOf(x, y)] = luminance(sum);
-        }
+    for (std::size_t group = i * m_groups; group < (i + 1) * m_groups; ++group)
+        for (float& v : filtered.light[group].v)
+            v *= factor;
+}
+
+// What the entries of a filtered pixel mix to; its luminance is kept.
+Rgb DenoiseTile::mixed(Filtered& filtered, std::size_t i, const std::vector<Rgb>& weighing) const
+{
+    const float* of = channels(filtered.light, i) + kFirstEntry;
+    Rgb sum;
+    for (const Rgb& weight : weighing) {
+        sum += Rgb{of[0], of[1], of[2]} * weight;
+        of += 3;
+    }
+    filtered.mix[i] = luminance(sum);
+    return sum;
 }
 
 void DenoiseTile::mix(const std::vector<Rgb>& weighing)
 {
-    // Both filters as means, with a little of the pixel's own in the regression.
-    const int xa = kHalo - kMixRadius, xb = m_x1 + kMixRadius, ya = kHalo - kMixRadius, yb = m_y1 + kMixRadius;
     const std::size_t lanes = m_groups * PixelLanes::kCount;
+    // The regression as means, with a little of the pixel's own.
+    const int xa = kHalo - kMixRadius, xb = m_x1 + kMixRadius, ya = kHalo - kMixRadius, yb = m_y1 + kMixRadius;
     for (int y = ya; y < yb; ++y)
         for (int x = xa; x < xb; ++x) {
             const std::size_t i = indexOf(x, y);
-            const float average = 1 / m_average.weight[i], regression = 1 / (m_regression.weight[i] + kOwnShare);
-            float *ofAverage = m_average.light[i * m_groups].v, *ofRegression = m_regression.light[i * m_groups].v;
+            float* of = m_regression.light[i * m_groups].v;
             const float* own = channels(m_light, i);
-            for (std::size_t c = 0; c < lanes; ++c) {
-                ofAverage[c] *= average;
-                ofRegression[c] = (ofRegression[c] + kOwnShare * own[c]) * regression;
-            }
+            for (std::size_t c = 0; c < lanes; ++c)
+                of[c] += kOwnShare * own[c];
+            scale(m_regression, i, 1 / (m_regression.weight[i] + kOwnShare));
+            mixed(m_regression, i, weighing);
         }
-    findMix(m_average, weighing);
-    findMix(m_regression, weighing);
     // Estimated squared errors: each half against the other one as gathered, and the halves against each other.
     Plane errors[2] = {Plane(m_average.weight.size()), Plane(m_average.weight.size())}, noise(m_average.weight.size());
     for (int y = ya; y < yb; ++y)
@@ -416,7 +434,7 @@ void DenoiseTile::mix(const std::vector<Rgb>& weighing)
     for (int y = kHalo; y < m_y1; ++y)
         for (int x = kHalo; x < m_x1; ++x) {
             const std::size_t i = indexOf(x, y);
-            const float floor = 0.05f * noise[i] + 1e-6f;
+            const float floor = kMixFloor * noise[i] + 1e-6f;
             const float own[2] = {std::max(0.0f, errors[0][i]) + floor, std::max(0.0f, errors[1][i]) + floor};
             float share = own[0] * own[0] / (own[0] * own[0] + own[1] * own[1]);  // of the regression
             const float a = m_average.mix[i], r = m_regression.mix[i];

@@ -13,7 +13,7 @@ namespace render {
 class DenoiseTile {
 public:
     static constexpr int kCore = 192;   // px that are cleaned, each way
-    static constexpr int kHalo = 28;    // px round them that the filters look at
+    static constexpr int kHalo = 32;    // px round them that the filters look at
     static constexpr int kSide = kCore + 2 * kHalo;
     static constexpr int kPitch = kSide + 24;
     static constexpr int kSharpGuides = 7;  // the first guides, which the first hits of edges tell better
@@ -50,10 +50,12 @@ private:
     void load(const Film& film, const std::vector<Rgb>& weighing, const std::vector<Rgb>& desk, int x, int y);
     void putSharp(std::size_t index, const PixelSums& a, const PixelSums& b, const EdgeSums& edge, std::uint32_t samples, float reach, Rgb divisor);
     void estimateVariance();
-    bool filter(const base::Progress& progress);
-    void average(int y0, int y1, int dy, const float* weights);
-    void regress(int x, int y, const float* distances);
-    void findMix(Filtered& filtered, const std::vector<Rgb>& weighing) const;
+    bool average(const std::vector<Rgb>& weighing, const base::Progress& progress);
+    void findPilot(std::size_t index, const std::vector<Rgb>& weighing);
+    bool regress(const base::Progress& progress);
+    void regress(int x, int y);
+    void scale(Filtered& filtered, std::size_t index, float factor) const;
+    Rgb mixed(Filtered& filtered, std::size_t index, const std::vector<Rgb>& weighing) const;
     void mix(const std::vector<Rgb>& weighing);
     const float* channels(const LanesPlane& of, std::size_t index) const { return of[index * m_groups].v; }
 
@@ -70,6 +72,7 @@ private:
     LanesPlane m_predictors;                      // with the first hits of edges
     LanesPlane m_light;                           // as gathered, divided: channels as in Filtered
     Filtered m_average, m_regression;
+    Plane m_pilot[3], m_pilotVariance;            // the mix of the averages
     LanesPlane m_result;
 };
 

@@ -7,9 +7,9 @@ namespace render {
 namespace {
 
 // Paths of so many bounces end by chance when they carry less than this: what survives would else be as bright as what one sees at first
-// hand, and speckle. (Longer paths cost a fifteenth more and take a third of the error; bench/noise.cpp's scenes.)
+// hand, and speckle. (Of the scenes of bench/noise.cpp a quarter of the error goes for a twentieth more time.)
 constexpr int kRouletteFrom = 3;
-constexpr float kRouletteBelow = 1 / 3.0f;
+constexpr float kRouletteBelow = 0.5f;
 constexpr int kGuideMirrors = 2;
 
 // Shading normals that can be seen from `view` and whose mirror direction leaves the facet (after A. Keller and others, The

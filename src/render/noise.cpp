@@ -12,7 +12,7 @@ namespace {
 constexpr int kShared = 3;          // px to each side that share their error
 // The halves go through the same weights, so what the weights have from noise they do not see: the squared error is so many times
 // their difference's. Median over the scenes of bench/ at the 95th percentile; the noise told is 0.5 to 1.3 times the true one.
-constexpr float kUnseen = 1.7f;
+constexpr float kUnseen = 2.2f;
 constexpr double kHeeded = 0.97;    // share of pixels whose own errors count for a plan; the number is that of 95 of a hundred
 constexpr double kAim = 0.8;        // of the wanted noise: errors that looked small by chance come out larger, and another look takes its time
 constexpr double kSlowness = 1.6;   // squared errors after noise reduction fall with samples to the power of -1 / 1.6, measured on works

@@ -159,7 +159,7 @@ private:
     {
         Draws draws;
         for (int i = 0; i < kLanes; ++i)
-            draws.add(x, y, static_cast<std::uint32_t>(edge.rays) + static_cast<std::uint32_t>(i));
+            draws.add(x, y, 2 * (static_cast<std::uint32_t>(edge.rays) + static_cast<std::uint32_t>(i)));  // all of one sequence
         SamplerOf<Wide> sampler;
         V3<Wide> origins, directions;
         aimRays(m_film.shape(), m_scene.camera, draws, m_seed ^ kEdgeSeed, sampler, origins, directions);
