@@ -4,7 +4,7 @@
 // 2013) and a first-order regression on the guides with non-local weights (B. Bitterli and others, Nonlinearly weighted first-order
 // regression for denoising Monte Carlo renderings, 2016) are mixed softly by their estimated errors. Where we differ:
 // - colour is divided by the albedo of the first rough thing first, which keeps textures and edges as sharp as the guides are;
-// - both filters share one set of patch distances from the whole picture, not across halves;
+// - the average's weights come from patch distances in the whole picture, not across halves; the regression's from the average;
 // - edges are as good as many more first hits make them, which cost little: the film has some for every pixel that shows an edge;
 // - predictions of overlapping windows are averaged, and a little of the pixel's own value is kept;
 // - what the filters took away on the whole is given back by a coarse, blurred residual, so that brightness stays.
@@ -41,7 +41,7 @@ struct Cleaned {
 };
 
 // Cleans a film. Coverage stays as gathered, with the first hits of edges. Full form only where every pixel has kFullFrom samples, else
-// the fast one. With two threads 3.5 to 4.5 s a million pixels for the full form and up to four entries, in tiles of some 50 MB a thread, and
+// the fast one. With two threads 2.5 to 3 s a million pixels for the full form and up to four entries, in tiles of some 50 MB a thread, and
 // 0.15 s for the fast one (bench/noise.cpp); the same with any number of threads. A region is cleaned without what lies beyond it.
 // Errors: Stopped, within 50 ms.
 base::Result<Cleaned> denoise(const Film& film, const DenoiseSettings& settings, const base::Progress& progress);

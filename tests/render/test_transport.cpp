@@ -235,6 +235,33 @@ private Q_SLOTS:
         QVERIFY2(std::abs(width / (s * b / a) - 1) < 0.04, qPrintable(QString::number(width)));
     }
 
+    // A ball of 16 rings of flat triangles, in light that grazes it: as bright as the ball it stands for, without steps of its facets where day
+    // turns to night (Lambert's cosine law; a facet that hides itself from the light would be wrong by up to 0.1).
+    void noStepsAtTheTerminator()
+    {
+        constexpr int kSide = 120;
+        constexpr double kRadius = 100;
+        Scene scene = support::scene({support::sphere(kRadius, 16)}, kMatte, 2 * kRadius, 2 * kRadius);
+        scene.surroundings = false;
+        scene.entries.clear();
+        Light sun;
+        sun.kind = LightKind::Sun;
+        sun.radius = base::radians(0.25);
+        sun.towardsAim = normalized(Vec3{-0.9, -0.25, 0.35});
+        addLight(scene, sun);
+        const auto film = expose(scene, kSide, kSide, 64);
+        double worst = 0;
+        for (int y = 0; y < kSide; ++y)
+            for (int x = 0; x < kSide; ++x) {
+                const double u = (x + 0.5) / kSide * 2 - 1, v = 1 - (y + 0.5) / kSide * 2, r2 = u * u + v * v;
+                if (r2 > 0.85 * 0.85)
+                    continue;
+                const double expected = std::max(0.0, -dot(Vec3{u, v, std::sqrt(1 - r2)}, sun.towardsAim));
+                worst = std::max(worst, std::abs(double(meanOf(*film, x, y).y) - expected));
+            }
+        QVERIFY2(worst < 0.03, qPrintable(QString::number(worst)));
+    }
+
     // The error against a long render falls at least as fast as 1 / sqrt(samples), and two seeds agree.
     void convergence()
     {
