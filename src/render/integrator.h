@@ -23,7 +23,6 @@ public:
     explicit PathBatch(const Scene& scene);
 
     void clear() { m_count = 0; }
-    int count() const { return m_count; }
     // The next `count` paths, kLanes at most; only the last call before trace() may bring fewer than kLanes.
     void add(const V3<Wide>& origins, const V3<Wide>& directions, const SamplerOf<Wide>& samplers, int count);
 

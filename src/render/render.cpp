@@ -315,8 +315,7 @@ private:
     {
         const Clock::time_point start = Clock::now();
         const std::uint32_t done = m_film.leastSamples();
-        const double doneMean = m_film.meanSamples();
-        std::atomic<int> finished{0};
+        const double pixels = static_cast<double>(m_film.shape().regionWidth) * m_film.shape().regionHeight;
         std::atomic<bool> whole{true};
         base::parallelFor(static_cast<std::size_t>(m_film.tileCount()), [&](std::size_t index) {
             const int tile = static_cast<int>(index);
@@ -327,9 +326,8 @@ private:
                 return;
             }
             m_exposers.take()->expose(tile);
-            const double round = static_cast<double>(++finished) / m_film.tileCount();
             if (m_stop.samples > 0 && m_stop.noise <= 0)
-                m_progress.set(std::min(1.0, (doneMean + round * kLargestRound) / m_stop.samples));
+                m_progress.set(std::min(1.0, (m_before + static_cast<double>(m_counters.paths) / pixels) / m_stop.samples));
         });
         m_exposingSeconds += since(start);
         return whole;

@@ -75,14 +75,7 @@ private Q_SLOTS:
     {
         Window w;
         QVERIFY(w.settle());
-        work::Cache cache;
-        const auto bodies = work::makeBodies(w.work(), work::toleranceFor(w.work().sheet, 640), cache, {});
-        work::StillSettings band;
-        band.widthPx = 640;
-        band.heightPx = 360;
-        band.hasRegion = true;
-        band.region = {0, 0, 640, 64 + 2 * files::kBandMargin};
-        w.window.queue().setMemory(work::bytesNeeded(*work::filmShapeFor(work::makeScene(w.work(), *bodies), w.work().sheet, band), *bodies) + 200000);
+        w.window.queue().setMemory(support::bytesForRows(w.work(), 640, 64 + 2 * files::kBandMargin));
         w.window.finals()->wish().widthPx = 640;
         w.openSection("export");
         w.type("export.path", path("large.png"));

@@ -36,12 +36,7 @@ work::StillSettings settingsFor(unsigned samples, Denoise denoise)
 // A budget that holds bands of about so many rows.
 std::uint64_t budgetFor(int rows)
 {
-    work::Cache cache;
-    const auto bodies = work::makeBodies(tall(), work::toleranceFor(tall().sheet, kWidth), cache, {});
-    work::StillSettings settings;
-    settings.hasRegion = true;
-    settings.region = {0, 0, kWidth, rows + 2 * files::kBandMargin};
-    return work::bytesNeeded(*work::filmShapeFor(work::makeScene(tall(), *bodies), tall().sheet, settings), *bodies) + 200000;
+    return support::bytesForRows(tall(), kWidth, rows + 2 * files::kBandMargin);
 }
 
 render::LightShares shares()

@@ -315,15 +315,8 @@ private Q_SLOTS:
     {
         Setup s;
         const session::Final final = s.final("KITE", {4, 0, 0}, 640);  // the fast form: sanitizers are slow, and tests/files has the full one
-        work::Cache cache;
         const work::Work work = kites("KITE");
-        const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, 640), cache, {});
-        work::StillSettings band;
-        band.widthPx = 640;
-        band.heightPx = 360;
-        band.hasRegion = true;
-        band.region = {0, 0, 640, 64 + 2 * files::kBandMargin};
-        s.queue->setMemory(work::bytesNeeded(*work::filmShapeFor(work::makeScene(work, *bodies), work.sheet, band), *bodies) + 200000);
+        s.queue->setMemory(support::bytesForRows(work, 640, 64 + 2 * files::kBandMargin));
         s.queue->startFinal(final);
         QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.fraction > 0.1; }));
         const auto job = s.queue->live({kites("EDIT"), 160, 90, {}, {8, 0, 0}, 0});

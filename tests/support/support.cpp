@@ -11,6 +11,7 @@
 #include "base/file.h"
 #include "base/units.h"
 #include "outline/layout.h"
+#include "work/make_still.h"
 
 namespace support {
 
@@ -193,6 +194,18 @@ render::Light lightAt(render::LightKind kind, base::Vec3 position)
     light.right = normalized(cross(base::Vec3{0, 1, 0}, -light.towardsAim));
     light.up = cross(-light.towardsAim, light.right);
     return light;
+}
+
+std::uint64_t bytesForRows(const work::Work& work, int widthPx, int rows)
+{
+    work::Cache cache;
+    const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, widthPx), cache, {});
+    work::StillSettings settings;
+    settings.widthPx = widthPx;
+    settings.heightPx = static_cast<int>(std::lround(widthPx * work.sheet.heightPt() / work.sheet.widthPt()));
+    settings.hasRegion = true;
+    settings.region = {0, 0, widthPx, rows};
+    return work::bytesNeeded(*work::filmShapeFor(work::makeScene(work, *bodies), work.sheet, settings), *bodies) + 200000;
 }
 
 }  // namespace support

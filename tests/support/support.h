@@ -10,6 +10,7 @@
 #include "outline/outline.h"
 #include "render/scene.h"
 #include "solid/body.h"
+#include "work/work.h"
 
 namespace support {
 
@@ -41,6 +42,9 @@ render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::
 // Pearson's chi-square of counts against what was expected, over the cells that expect more than `least`; empty when it is under the
 // quantile that 1 in 10,000 exceeds by chance (Wilson-Hilferty, z = 3.72), else what is wrong. Under six cells are wrong as well.
 QString unlikely(const std::vector<double>& found, const std::vector<double>& expected, double least);
+
+// Bytes that so many rows of a picture so wide need, and a little more.
+std::uint64_t bytesForRows(const work::Work& work, int widthPx, int rows);
 
 // A light that stands there and is aimed at the origin.
 render::Light lightAt(render::LightKind kind, base::Vec3 position);
