@@ -392,6 +392,8 @@ private:
         const double now = m_film.meanSamples() * std::pow(m_noise / std::max(1e-6, m_stop.noise), power);
         m_mostWanted = std::max(m_mostWanted, now);
         m_samplesWanted = std::max({(m_mostWanted + now) / 2, m_film.meanSamples(), static_cast<double>(kAdaptiveFrom)});
+        if (m_samplesWanted > kAdaptiveFrom)
+            m_samplesWanted = std::max(m_samplesWanted, kAdaptiveFrom * (1 + kLeastGrowth));  // no plan adds less
     }
 
     // Until the noise is as wanted. Samples that go where noise is take longer: more of them meet something.
