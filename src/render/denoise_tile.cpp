@@ -207,6 +207,7 @@ void DenoiseTile::load(const Film& film, const std::vector<Rgb>& weighing, const
         std::fill(f->light.begin(), f->light.end(), PixelLanes{});
         std::fill(f->weight.begin(), f->weight.end(), 0.0f);
     }
+    std::fill(m_pilotVariance.begin(), m_pilotVariance.end(), 0.0f);
 }
 
 // Guides and divisor of the result. At edges they are averages of more first hits than there are samples.

@@ -32,6 +32,17 @@ void waitToBeKilled(const QString& out)
     QTest::qWait(100000);
 }
 
+// Starts a final that stops at so many samples, whatever its noise.
+void renderOfSamples(Window& w, const char* name, const char* samples)
+{
+    w.openSection("export");
+    w.type("export.path", path(name));
+    w.click("export.stopRule");
+    w.type("export.stopRule.noise.edit", "0");
+    w.type("export.stopRule.samples.edit", samples);
+    w.click("export.render");
+}
+
 }  // namespace
 
 class TestFinals : public QObject {
@@ -77,12 +88,7 @@ private Q_SLOTS:
         QVERIFY(w.settle());
         w.window.queue().setMemory(support::bytesForRows(w.work(), 640, 64 + 2 * files::kBandMargin));
         w.window.finals()->wish().widthPx = 640;
-        w.openSection("export");
-        w.type("export.path", path("large.png"));
-        w.click("export.stopRule");
-        w.type("export.stopRule.noise.edit", "0");
-        w.type("export.stopRule.samples.edit", "4");
-        w.click("export.render");
+        renderOfSamples(w, "large.png", "4");
         QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
         QCOMPARE(QImage(path("large.png")).size(), QSize(640, 360));
         QVERIFY(files::LightFolder::isOne(w.window.finals()->entries().front().final.filmPath()));
@@ -141,12 +147,7 @@ private Q_SLOTS:
         work::scaleTo(work.pieces.items.at("p1"), 44);
         Window w(work, 64);
         QVERIFY(w.settle());
-        w.openSection("export");
-        w.type("export.path", path("busy.png"));
-        w.click("export.stopRule");
-        w.type("export.stopRule.noise.edit", "0");
-        w.type("export.stopRule.samples.edit", "100000");
-        w.click("export.render");
+        renderOfSamples(w, "busy.png", "100000");
         QTRY_VERIFY_WITH_TIMEOUT(w.window.finals()->entries().front().status.state == session::FinalStatus::State::Running, 60000);
         QElapsedTimer beat;
         qint64 worst = 0;

@@ -236,7 +236,7 @@ private Q_SLOTS:
     }
 
     // A ball of 16 rings of flat triangles, in light that grazes it: as bright as the ball it stands for, without steps of its facets where day
-    // turns to night (Lambert's cosine law; a facet that hides itself from the light would be wrong by up to 0.1).
+    // turns to night (Lambert's cosine law; facets that hide themselves from the light are wrong by a half).
     void noStepsAtTheTerminator()
     {
         constexpr int kSide = 120;
