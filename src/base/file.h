@@ -2,6 +2,8 @@
 #pragma once
 
 #include <cstdint>
+#include <cstdio>
+#include <memory>
 #include <span>
 #include <string>
 #include <vector>
@@ -10,32 +12,52 @@
 
 namespace base {
 
-// Errors: CannotRead, TooLarge (over `mostBytes`).
+// Plain files alone: a device or a pipe is refused, not waited for. Errors: CannotRead, TooLarge (over `mostBytes`, asked before
+// anything is allocated).
 Result<std::vector<std::uint8_t>> readFile(const std::string& path, std::uint64_t mostBytes = 1ull << 32);
 
-// Replaces the file in one step: the bytes go to a new file beside it, reach the disk and take its name. Whatever happens, a
-// complete file stands under the name: the old one or the new one. Errors: CannotWrite.
+// A file on its way: it grows under a name of its own beside its place and takes that place in one step. Whatever happens, a
+// complete file stands under the name: the old one or the new one. A full disk is noticed, also when the writing library does
+// not ask.
+//
+// The new file has the rights of the old one (else what umask leaves). A symbolic link is followed, what it points to is
+// replaced. Nothing but a plain file is ever replaced. What a killed process left beside the place is cleared away.
+class FileWriter {
+public:
+    // Errors: CannotWrite.
+    static Result<FileWriter> open(const std::string& path);
+    FileWriter(FileWriter&&) noexcept = default;
+    FileWriter& operator=(FileWriter&&) noexcept;
+    ~FileWriter();  // without commit() the new file is dropped
+
+    // False once anything went wrong; commit() says what.
+    bool write(const void* data, std::size_t size);
+    bool seek(std::int64_t offset);
+    std::int64_t tell();
+    bool failed() const { return m_error != 0; }
+
+    // What is there until now reaches the disk and takes its place. Errors: CannotWrite.
+    Result<void> commit();
+    // Where the new file is until then.
+    const std::string& temporary() const { return m_temporary; }
+
+private:
+    FileWriter() = default;
+    void drop();
+    struct Close {
+        void operator()(std::FILE* file) const { std::fclose(file); }
+    };
+    std::unique_ptr<std::FILE, Close> m_file;
+    std::string m_path, m_target, m_temporary;  // as named; where links lead to; until then
+    int m_error = 0;
+};
+
+// The bytes through a FileWriter. Errors: CannotWrite.
 Result<void> replaceFile(const std::string& path, std::span<const std::uint8_t> bytes);
+Result<void> replaceFile(const std::string& path, const std::string& text);
 
-// The same for writers that need a path: `write` gets the name of the new file (same ending). Errors: what `write` says, or
-// CannotWrite.
-template <class Write>
-Result<void> replaceFileBy(const std::string& path, Write write);
-
-// Parts of replaceFileBy.
-std::string temporaryBeside(const std::string& path);
-Result<void> commitTemporary(const std::string& temporary, const std::string& path);
-void dropTemporary(const std::string& temporary);
-
-template <class Write>
-Result<void> replaceFileBy(const std::string& path, Write write)
-{
-    const std::string temporary = temporaryBeside(path);
-    if (Result<void> written = write(temporary); !written) {
-        dropTemporary(temporary);
-        return written;
-    }
-    return commitTemporary(temporary, path);
-}
+// What may be written there: the file links lead to. Errors: CannotWrite when that is no plain file, is write-protected or lies in
+// no folder.
+Result<std::string> writablePlace(const std::string& path);
 
 }  // namespace base

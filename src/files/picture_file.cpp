@@ -28,27 +28,52 @@ oiio::ImageSpec pngSpec(const PictureShape& shape, oiio::TypeDesc type, double p
     return spec;
 }
 
+// The picture library writes through this: it does not always ask whether its bytes arrived.
+class ToFile : public oiio::Filesystem::IOProxy {
+public:
+    explicit ToFile(base::FileWriter& file) : IOProxy("", Write), m_file(file) {}
+    const char* proxytype() const override { return "open-glow"; }
+    std::int64_t tell() override { return m_file.tell(); }
+    bool seek(std::int64_t offset) override { return m_file.seek(offset); }
+    size_t write(const void* data, size_t size) override { return m_file.write(data, size) ? size : 0; }
+    size_t pwrite(const void* data, size_t size, std::int64_t offset) override { return seek(offset) ? write(data, size) : 0; }
+    size_t size() const override { return static_cast<size_t>(m_file.tell()); }
+
+private:
+    base::FileWriter& m_file;
+};
+
 // Writes a file row by row, under another name until it is whole.
 template <class T>
-base::Result<void> saveRows(const char* format, const oiio::ImageSpec& spec, const std::string& path, const FillRows<T>& fill)
+base::Result<void> saveRows(const char* format, oiio::ImageSpec spec, const std::string& path, const FillRows<T>& fill)
 {
-    return base::replaceFileBy(path, [&](const std::string& temporary) -> base::Result<void> {
-        const auto out = oiio::ImageOutput::create(format);
-        if (!out || !out->open(temporary, spec))
-            return cannotWrite(path, out ? out->geterror() : fmt::format("no {} writer", format));
-        int y = spec.y;
-        const base::Result<void> filled = fill([&](const picture::Raster<T>& rows) -> base::Result<void> {
-            if (!out->write_scanlines(y, y + rows.height, 0, oiio::BaseTypeFromC<T>::value, rows.values.data()))
-                return cannotWrite(path, out->geterror());
-            y += rows.height;
-            return {};
-        });
-        if (!filled)
-            return filled;
-        if (!out->close())
-            return cannotWrite(path, out->geterror());
+    auto file = base::FileWriter::open(path);
+    if (!file)
+        return tl::unexpected<base::Error>(file.error());
+    ToFile proxy(*file);
+    oiio::Filesystem::IOProxy* to = &proxy;
+    spec.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &to);
+    const auto out = oiio::ImageOutput::create(format);
+    // What the disk says comes first: the library's own words for it say less.
+    const auto failed = [&](const std::string& why) -> base::Result<void> {
+        if (file->failed())
+            return file->commit();
+        return cannotWrite(path, why);
+    };
+    if (!out || !out->open(std::string("picture.") + format, spec))
+        return failed(out ? out->geterror() : fmt::format("no {} writer", format));
+    int y = spec.y;
+    const base::Result<void> filled = fill([&](const picture::Raster<T>& rows) -> base::Result<void> {
+        if (!out->write_scanlines(y, y + rows.height, 0, oiio::BaseTypeFromC<T>::value, rows.values.data()) || file->failed())
+            return failed(out->geterror());
+        y += rows.height;
         return {};
     });
+    if (!filled)
+        return filled;
+    if (!out->close())
+        return failed(out->geterror());
+    return file->commit();
 }
 
 template <class T>
