@@ -1,4 +1,4 @@
-// What describe.h describes, from JSON: missing keys keep their values, the first that is wrong becomes an error with its place.
+// The table of properties from JSON: missing keys keep their values, the first that is wrong becomes an error with its place.
 #pragma once
 
 #include <fmt/format.h>
@@ -6,18 +6,41 @@
 #include <algorithm>
 #include <cmath>
 #include <nlohmann/json.hpp>
+#include <set>
 
-#include "files/describe.h"
+#include "base/result.h"
+#include "work/properties.h"
 
 namespace files::json {
 
-using Json = nlohmann::ordered_json;
+using Json = nlohmann::json;  // sorted: keys are found fast however many there are
+
+using work::About;
+using work::describe;
+using work::Named;
+using work::Number;
+using work::Text;
 
 inline std::string escaped(std::string key)  // for a JSON pointer
 {
     for (std::size_t at = 0; (at = key.find_first_of("~/", at)) != std::string::npos; at += 2)
         key.replace(at, 1, key[at] == '~' ? "~0" : "~1");
     return key;
+}
+
+// A value as errors repeat it: its beginning.
+inline std::string shown(const Json& j)
+{
+    constexpr std::size_t kMost = 60;
+    if (j.is_structured())
+        return j.is_array() ? "a list" : "an object";
+    std::string text = j.dump();
+    if (text.size() <= kMost)
+        return text;
+    std::size_t end = kMost;
+    while (end > 0 && (static_cast<unsigned char>(text[end]) & 0xc0) == 0x80)
+        --end;
+    return text.substr(0, end) + "...";
 }
 
 inline bool isId(const std::string& id)
@@ -38,7 +61,13 @@ struct Reader {
     const Json* in;
     std::string place;
     base::Error* error;
+    base::Notes* notes = nullptr;  // what was mended
 
+    void mended(const char* kind, std::string message, const std::string& key)
+    {
+        if (notes)
+            notes->push_back({kind, std::move(message), place + "/" + key});
+    }
     void fail(const std::string& key, const std::string& message)
     {
         if (error->message.empty())
@@ -59,52 +88,59 @@ struct Reader {
         return j;
     }
     template <class T>
-    void readNumber(const char* key, T& v, double min, double max, const char* what, bool whole)
+    void readNumber(const Number& line, T& v, bool whole)
     {
-        const Json* j = find(key);
+        const Json* j = find(line.key);
         if (!j)
             return;
         const double value = j->is_number() ? j->get<double>() : std::nan("");
-        if (!std::isfinite(value) || value < min || value > max || (whole && value != std::floor(value)))
-            fail(key, fmt::format("{} is not allowed for {} ({}); give a {}number from {} to {}", j->dump(), key, what, whole ? "whole " : "", min, max));
+        if (!std::isfinite(value) || value < line.least || value > line.most || (whole && value != std::floor(value)))
+            fail(line.key, fmt::format("{} is not allowed for {} ({}); give a {}number from {} to {}", shown(*j), line.key, line.what,
+                                       whole ? "whole " : "", line.least, line.most));
         else
             v = static_cast<T>(value);
     }
-    void number(const char* key, double& v, double min, double max, const char* what) { readNumber(key, v, min, max, what, false); }
-    void number(const char* key, float& v, double min, double max, const char* what) { readNumber(key, v, min, max, what, false); }
+    template <class N>
+    void number(const Number& line, N& v) { readNumber(line, v, false); }
     template <class I>
-    void whole(const char* key, I& v, int min, int max, const char* what) { readNumber(key, v, min, max, what, true); }
-    void flag(const char* key, bool& v, const char* what)
+    void whole(const Number& line, I& v) { readNumber(line, v, true); }
+    void flag(const About& about, bool& v)
     {
-        if (const Json* j = find(key)) {
+        if (const Json* j = find(about.key)) {
             if (j->is_boolean())
                 v = j->get<bool>();
             else
-                fail(key, fmt::format("{} is not allowed for {} ({}); give true or false", j->dump(), key, what));
+                fail(about.key, fmt::format("{} is not allowed for {} ({}); give true or false", shown(*j), about.key, about.what));
         }
     }
-    void text(const char* key, std::string& v, const char* what)
+    void text(const Text& about, std::string& v)
     {
-        if (const Json* j = find(key)) {
-            if (j->is_string())
-                v = j->get<std::string>();
-            else
-                fail(key, fmt::format("{} is not allowed for {} ({}); give a text in quotes", j->dump(), key, what));
-        }
+        const Json* j = find(about.key);
+        if (!j)
+            return;
+        if (!j->is_string())
+            fail(about.key, fmt::format("{} is not allowed for {} ({}); give a text in quotes", shown(*j), about.key, about.what));
+        else if (j->get_ref<const std::string&>().size() > about.mostBytes)
+            fail(about.key, fmt::format("{} ({}) has {} bytes; {} are allowed at most", about.key, about.what, j->get_ref<const std::string&>().size(),
+                                        about.mostBytes));
+        else
+            v = j->get<std::string>();
     }
-    void list(const char* key, std::vector<std::string>& v, const char* what)
+    void list(const About& about, std::vector<std::string>& v)
     {
-        const Json* j = find(key);
+        const Json* j = find(about.key);
         if (!j)
             return;
         if (j->is_array() && std::all_of(j->begin(), j->end(), [](const Json& e) { return e.is_string(); }))
             v = j->get<std::vector<std::string>>();
         else
-            fail(key, fmt::format("{} must be a list of texts ({})", key, what));
+            fail(about.key, fmt::format("{} must be a list of texts ({})", about.key, about.what));
     }
-    void colour(const char* key, base::Rgb& v, const char* what)
+    void colour(const About& about, base::Rgb& v, std::string* swatch)
     {
-        const Json* j = find(key);
+        if (swatch)
+            text({{work::swatchKey(about.key), "", "Id of the swatch the colour follows, or empty"}}, *swatch);
+        const Json* j = find(about.key);
         if (!j)
             return;
         if (j->is_string())
@@ -117,21 +153,21 @@ struct Reader {
             v = {(*j)[0].get<float>(), (*j)[1].get<float>(), (*j)[2].get<float>()};
             return;
         }
-        fail(key, fmt::format("{} is no colour for {} ({}); write one like \"#E8664F\"", j->dump(), key, what));
+        fail(about.key, fmt::format("{} is no colour for {} ({}); write one like \"#E8664F\"", shown(*j), about.key, about.what));
     }
     template <class E, std::size_t N>
-    void choice(const char* key, E& v, const Named<E> (&names)[N], const char* what)
+    void choice(const About& about, E& v, const Named<E> (&names)[N])
     {
-        const Json* j = find(key);
+        const Json* j = find(about.key);
         if (!j)
             return;
         if (j->is_string())
             for (const auto& n : names)
-                if (j->get<std::string>() == n.name) {
+                if (j->get_ref<const std::string&>() == n.name) {
                     v = n.value;
                     return;
                 }
-        fail(key, fmt::format("{} is not allowed for {} ({}); choose one of {}", j->dump(), key, what, namesOf(names)));
+        fail(about.key, fmt::format("{} is not allowed for {} ({}); choose one of {}", shown(*j), about.key, about.what, namesOf(names)));
     }
     template <class T>
     void read(const Json& j, const std::string& key, T& v)
@@ -140,59 +176,77 @@ struct Reader {
             fail(key, fmt::format("{} must be an object in braces", key));
             return;
         }
-        Reader inner{&j, place + "/" + escaped(key), error};
+        Reader inner{&j, place + "/" + escaped(key), error, notes};
         describe(inner, v);
     }
     template <class T>
-    void object(const char* key, T& v, const char*)
+    void object(const About& about, T& v)
     {
-        if (const Json* j = find(key))
-            read(*j, key, v);
+        if (const Json* j = find(about.key))
+            read(*j, about.key, v);
     }
     template <class T>
-    void byId(const char* key, std::map<std::string, T>& v, const char*)
+    void byId(const About& about, std::map<std::string, T>& v)
     {
         v.clear();
-        const Json* j = findObject(key);
+        const Json* j = findObject(about.key);
         if (!j)
             return;
-        Reader inside{j, place + "/" + key, error};
+        if (j->size() > work::kMostThings) {
+            fail(about.key, fmt::format("There are {} entries in {}; {} are allowed at most", j->size(), about.key, work::kMostThings));
+            return;
+        }
+        Reader inside{j, place + "/" + about.key, error, notes};
         for (const auto& [id, item] : j->items()) {
             if (!isId(id))
-                inside.fail(id, "An id may have letters, digits, - and _, 64 at most");
+                inside.fail(id.substr(0, 64), "An id may have letters, digits, - and _, 64 at most");
             inside.read(item, id, v[id]);
+            if (!error->message.empty())
+                return;
         }
     }
     template <class T>
-    void own(const char* key, std::optional<T>& v, const char*)
+    void own(const About& about, std::optional<T>& v)
     {
         v.reset();
-        if (const Json* j = find(key))
-            read(*j, key, v.emplace());
+        if (const Json* j = find(about.key))
+            read(*j, about.key, v.emplace());
     }
+    // An order that does not fit is mended: what is named twice or not there is left out, what it lacks comes last.
     template <class T>
-    void map(const char* key, work::Ordered<T>& v, const char* what, const char*)
+    void map(const About& about, const char*, work::Ordered<T>& v)
     {
         v = {};
-        byId(key, v.items, what);
-        const std::string orderKey = std::string(key) + "Order";
-        list(orderKey.c_str(), v.order, "ids in order");
-        for (std::size_t i = 0; i < v.order.size(); ++i)
-            if (!v.items.contains(v.order[i]) || std::count(v.order.begin(), v.order.end(), v.order[i]) > 1)
-                fail(orderKey, fmt::format("\"{}\" in {} must name one of {}, once", v.order[i], orderKey, key));
-        for (const auto& [id, _] : v.items)
-            if (std::find(v.order.begin(), v.order.end(), id) == v.order.end())
+        byId(about, v.items);
+        const std::string orderKey = std::string(about.key) + "Order";
+        std::vector<std::string> order;
+        list({orderKey.c_str(), "", "ids in order"}, order);
+        std::set<std::string> seen;
+        for (const std::string& id : order) {
+            const bool fits = v.items.contains(id) && seen.insert(id).second;
+            if (fits)
                 v.order.push_back(id);
+            else
+                mended("order", fmt::format("{} named \"{}\" {}; it was left out there", orderKey, id.substr(0, 64),
+                                            seen.contains(id) ? "twice" : "which is not there"),
+                       orderKey);
+        }
+        for (const auto& [id, _] : v.items)
+            if (!seen.contains(id)) {
+                v.order.push_back(id);
+                if (!order.empty())
+                    mended("order", fmt::format("{} lacked \"{}\"; it comes last now", orderKey, id), orderKey);
+            }
     }
     template <class T>
-    void partMap(const char* key, std::map<solid::Part, T>& v, const char*)
+    void partMap(const About& about, std::map<solid::Part, T>& v)
     {
         v.clear();
-        const Json* j = findObject(key);
+        const Json* j = findObject(about.key);
         if (!j)
             return;
-        Reader inside{j, place + "/" + key, error};
-        for (const auto& part : kParts)
+        Reader inside{j, place + "/" + about.key, error, notes};
+        for (const auto& part : work::kParts)
             if (const auto found = j->find(part.name); found != j->end())
                 inside.read(*found, part.name, v[part.value]);
     }

@@ -1,89 +1,99 @@
-// What describe.h describes, as JSON Schema.
+// The table of properties as JSON Schema.
 #pragma once
 
 #include <nlohmann/json.hpp>
 
-#include "files/describe.h"
+#include "work/properties.h"
 
 namespace files::json {
 
-using Json = nlohmann::ordered_json;
+using OrderedJson = nlohmann::ordered_json;
+
+using work::About;
+using work::describe;
+using work::Named;
+using work::Number;
+using work::Text;
 
 struct Schema {
-    Json properties = Json::object();
+    OrderedJson properties = OrderedJson::object();
 
     template <class T>
-    static Json of()
+    static OrderedJson of()
     {
         Schema inner;
         T value{};
         describe(inner, value);
         return {{"type", "object"}, {"properties", std::move(inner.properties)}};
     }
-    template <class T>
-    void number(const char* key, T&, double min, double max, const char* what)
+    void add(const About& about, OrderedJson schema)
     {
-        properties[key] = {{"type", "number"}, {"minimum", min}, {"maximum", max}, {"description", what}};
+        schema["title"] = about.label;
+        schema["description"] = about.what;
+        properties[about.key] = std::move(schema);
+    }
+    template <class N>
+    void number(const Number& line, N&)
+    {
+        add(line, {{"type", "number"}, {"minimum", line.least}, {"maximum", line.most}});
     }
     template <class I>
-    void whole(const char* key, I&, int min, int max, const char* what)
+    void whole(const Number& line, I&)
     {
-        properties[key] = {{"type", "integer"}, {"minimum", min}, {"maximum", max}, {"description", what}};
+        add(line, {{"type", "integer"}, {"minimum", static_cast<std::int64_t>(line.least)}, {"maximum", static_cast<std::int64_t>(line.most)}});
     }
-    void flag(const char* key, bool, const char* what) { properties[key] = {{"type", "boolean"}, {"description", what}}; }
-    void text(const char* key, std::string&, const char* what) { properties[key] = {{"type", "string"}, {"description", what}}; }
-    void list(const char* key, std::vector<std::string>&, const char* what)
+    void flag(const About& about, bool) { add(about, {{"type", "boolean"}}); }
+    void text(const Text& about, std::string&) { add(about, {{"type", "string"}, {"maxLength", about.mostBytes}}); }
+    void list(const About& about, std::vector<std::string>&) { add(about, {{"type", "array"}, {"items", {{"type", "string"}}}}); }
+    void colour(const About& about, base::Rgb, std::string* swatch)
     {
-        properties[key] = {{"type", "array"}, {"items", {{"type", "string"}}}, {"description", what}};
-    }
-    void colour(const char* key, base::Rgb, const char* what)
-    {
-        properties[key] = {{"description", std::string(what) + ": sRGB as hex, or three linear numbers"},
-                           {"oneOf",
-                            {{{"type", "string"}, {"pattern", "^#?([0-9A-Fa-f]{3}|[0-9A-Fa-f]{6})$"}},
-                             {{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}}};
+        add(about, {{"oneOf",
+                     {{{"type", "string"}, {"pattern", "^#?([0-9A-Fa-f]{3}|[0-9A-Fa-f]{6})$"}},
+                      {{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}}});
+        properties[about.key]["description"] = std::string(about.what) + ": sRGB as hex, or three linear numbers";
+        if (swatch)
+            text({{work::swatchKey(about.key), "Swatch", "Id of the swatch the colour follows, or empty"}}, *swatch);
     }
     template <class E, std::size_t N>
-    void choice(const char* key, E, const Named<E> (&names)[N], const char* what)
+    void choice(const About& about, E, const Named<E> (&names)[N])
     {
-        Json values = Json::array();
+        OrderedJson values = OrderedJson::array();
         for (const auto& n : names)
             values.push_back(n.name);
-        properties[key] = {{"enum", values}, {"description", what}};
+        add(about, {{"enum", values}});
     }
     template <class T>
-    void object(const char* key, T&, const char* what)
-    {
-        properties[key] = of<T>();
-        properties[key]["description"] = what;
-    }
+    void object(const About& about, T&) { add(about, of<T>()); }
     template <class T>
-    void map(const char* key, work::Ordered<T>&, const char*, const char* what)
+    void map(const About& about, const char*, work::Ordered<T>&)
     {
-        byIds<T>(key, what);
+        byIds<T>(about);
         std::vector<std::string> none;
-        list((std::string(key) + "Order").c_str(), none, "ids in order");
+        list({(std::string(about.key) + "Order").c_str(), "Order", "Ids in order"}, none);
     }
     template <class T>
-    void byIds(const char* key, const char* what)
+    void byIds(const About& about)
     {
-        properties[key] = {{"type", "object"}, {"description", what}, {"propertyNames", {{"pattern", "^[A-Za-z0-9_-]{1,64}$"}}}, {"additionalProperties", of<T>()}};
+        add(about, {{"type", "object"},
+                    {"maxProperties", work::kMostThings},
+                    {"propertyNames", {{"pattern", "^[A-Za-z0-9_-]{1,64}$"}}},
+                    {"additionalProperties", of<T>()}});
     }
     template <class T>
-    void byId(const char* key, std::map<std::string, T>&, const char* what) { byIds<T>(key, what); }
+    void byId(const About& about, std::map<std::string, T>&) { byIds<T>(about); }
     template <class T>
-    void own(const char* key, std::optional<T>&, const char* what)
+    void own(const About& about, std::optional<T>&)
     {
         T value{};
-        object(key, value, what);
+        object(about, value);
     }
     template <class T>
-    void partMap(const char* key, std::map<solid::Part, T>&, const char* what)
+    void partMap(const About& about, std::map<solid::Part, T>&)
     {
-        Json parts = Json::object();
-        for (const auto& part : kParts)
+        OrderedJson parts = OrderedJson::object();
+        for (const auto& part : work::kParts)
             parts[part.name] = of<T>();
-        properties[key] = {{"type", "object"}, {"description", what}, {"properties", parts}};
+        add(about, {{"type", "object"}, {"properties", parts}});
     }
 };
 

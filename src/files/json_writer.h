@@ -1,4 +1,4 @@
-// What describe.h describes, as JSON.
+// The table of properties as JSON.
 #pragma once
 
 #include <fmt/format.h>
@@ -6,80 +6,96 @@
 #include <cmath>
 #include <nlohmann/json.hpp>
 
-#include "files/describe.h"
+#include "work/properties.h"
 
 namespace files::json {
 
-using Json = nlohmann::ordered_json;
+using OrderedJson = nlohmann::ordered_json;
+
+using work::About;
+using work::describe;
+using work::Named;
+using work::Number;
+using work::Text;
 
 struct Writer {
-    Json out = Json::object();
+    OrderedJson out = OrderedJson::object();
 
     template <class T>
-    static Json of(const T& value)
+    static OrderedJson of(const T& value)
     {
         Writer inner;
         describe(inner, const_cast<T&>(value));
         return std::move(inner.out);
     }
-    void number(const char* key, double v, double, double, const char*) { out[key] = v == std::floor(v) && std::abs(v) < 1e15 ? Json(static_cast<std::int64_t>(v)) : Json(v); }
-    void number(const char* key, float v, double, double, const char*)
+    // Appends without looking for the key: objects may have many.
+    OrderedJson& at(const char* key) { return append(out, key); }
+    static OrderedJson& append(OrderedJson& object, const std::string& key)
     {
-        // The shortest decimals that give the same float again.
-        number(key, std::stod(fmt::format("{}", v)), 0, 0, "");
+        auto& entries = object.get_ref<OrderedJson::object_t&>();
+        entries.push_back({key, OrderedJson()});
+        return entries.back().second;
     }
+    static OrderedJson ofNumber(double v)
+    {
+        return v == std::floor(v) && std::abs(v) < 1e15 ? OrderedJson(static_cast<std::int64_t>(v)) : OrderedJson(v);
+    }
+    void number(const Number& line, double v) { at(line.key) = ofNumber(v); }
+    // The shortest decimals that give the same float again.
+    void number(const Number& line, float v) { at(line.key) = ofNumber(std::stod(fmt::format("{}", v))); }
     template <class I>
-    void whole(const char* key, I v, int, int, const char*) { out[key] = v; }
-    void flag(const char* key, bool v, const char*) { out[key] = v; }
-    void text(const char* key, const std::string& v, const char*) { out[key] = v; }
-    void list(const char* key, const std::vector<std::string>& v, const char*) { out[key] = v; }
-    void colour(const char* key, base::Rgb v, const char*)
+    void whole(const Number& line, I v) { at(line.key) = v; }
+    void flag(const About& about, bool v) { at(about.key) = v; }
+    void text(const Text& about, const std::string& v) { at(about.key) = v; }
+    void list(const About& about, const std::vector<std::string>& v) { at(about.key) = v; }
+    void colour(const About& about, base::Rgb v, const std::string* swatch)
     {
         // Hex where that is exact, else three linear numbers.
+        OrderedJson& to = at(about.key);
         const std::string hex = picture::hexFromRgb(v);
         if (*picture::rgbFromHex(hex) == v)
-            out[key] = hex;
+            to = hex;
         else
             for (int i = 0; i < 3; ++i)
-                out[key].push_back(std::stod(fmt::format("{}", v[i])));
+                to.push_back(std::stod(fmt::format("{}", v[i])));
+        if (swatch)
+            at(work::swatchKey(about.key)) = *swatch;
     }
     template <class E, std::size_t N>
-    void choice(const char* key, E v, const Named<E> (&names)[N], const char*)
+    void choice(const About& about, E v, const Named<E> (&names)[N])
     {
         for (const auto& n : names)
             if (n.value == v)
-                out[key] = n.name;
+                at(about.key) = n.name;
     }
     template <class T>
-    void object(const char* key, T& v, const char*) { out[key] = of(v); }
+    void object(const About& about, T& v) { at(about.key) = of(v); }
     template <class T>
-    void map(const char* key, work::Ordered<T>& v, const char*, const char*)
+    void map(const About& about, const char*, work::Ordered<T>& v)
     {
-        out[key] = Json::object();
-        for (auto& [id, item] : v.items)
-            out[key][id] = of(item);
-        out[std::string(key) + "Order"] = v.order;
+        byId(about, v.items);
+        at((std::string(about.key) + "Order").c_str()) = v.order;
     }
     template <class T>
-    void partMap(const char* key, std::map<solid::Part, T>& v, const char*)
+    void partMap(const About& about, std::map<solid::Part, T>& v)
     {
-        out[key] = Json::object();
-        for (const auto& part : kParts)
+        OrderedJson& to = at(about.key) = OrderedJson::object();
+        for (const auto& part : work::kParts)
             if (const auto found = v.find(part.value); found != v.end())
-                out[key][part.name] = of(found->second);
+                append(to, part.name) = of(found->second);
     }
     template <class T>
-    void own(const char* key, std::optional<T>& v, const char*)
+    void own(const About& about, std::optional<T>& v)
     {
         if (v)
-            out[key] = of(*v);
+            at(about.key) = of(*v);
     }
     template <class T>
-    void byId(const char* key, std::map<std::string, T>& v, const char*)
+    void byId(const About& about, std::map<std::string, T>& v)
     {
-        out[key] = Json::object();
+        OrderedJson& to = at(about.key) = OrderedJson::object();
         for (auto& [id, item] : v)
-            out[key][id] = of(item);
+            append(to, id) = of(item);
     }
 };
 

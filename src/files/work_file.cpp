@@ -6,15 +6,17 @@
 #include <memory>
 
 #include "base/file.h"
+#include "files/json_text.h"
 #include "files/picture_file.h"
 #include "files/work_json.h"
+#include "work/fonts.h"
 
 namespace files {
 
 namespace {
 
 constexpr const char* kMimeType = "application/vnd.open-glow.work+zip";
-constexpr std::uint64_t kMostBytes = 1u << 30;
+constexpr std::uint64_t kMostBytes = kMostAssetBytes + json::kMostBytes;  // of the file
 constexpr const char* kAssetFolder = "assets/";
 
 using Archive = std::unique_ptr<zip_t, decltype(&zip_discard)>;
@@ -24,14 +26,14 @@ tl::unexpected<base::Error> broken(const std::string& path, const std::string& w
     return base::fail(base::ErrorCode::BadInput, why + "; take an older copy of it", path);
 }
 
-base::Result<outline::Bytes> readEntry(zip_t* archive, const std::string& name, const std::string& path)
+base::Result<outline::Bytes> readEntry(zip_t* archive, const std::string& name, const std::string& path, std::uint64_t most)
 {
     zip_stat_t status;
     zip_stat_init(&status);
     if (zip_stat(archive, name.c_str(), 0, &status) != 0 || !(status.valid & ZIP_STAT_SIZE))
         return broken(path, fmt::format("This work lacks its {}", name));
-    if (status.size > kMostBytes)
-        return base::fail(base::ErrorCode::TooLarge, fmt::format("{} in this work is larger than {} MB", name, kMostBytes >> 20), path);
+    if (status.size > most)
+        return base::fail(base::ErrorCode::TooLarge, fmt::format("{} in this work is larger than {} MB; take an older copy of it", name, most >> 20), path);
     outline::Bytes bytes(status.size);
     zip_file_t* entry = zip_fopen(archive, name.c_str(), 0);
     if (!entry)
@@ -62,47 +64,96 @@ bool addEntry(zip_t* archive, const std::string& name, const void* data, std::si
 
 }  // namespace
 
-base::Result<work::Work> openWork(const std::string& path)
+namespace {
+
+Archive archiveOf(const std::vector<std::uint8_t>& bytes)
+{
+    zip_error_t error;
+    zip_error_init(&error);
+    zip_source_t* source = zip_source_buffer_create(bytes.data(), bytes.size(), 0, &error);
+    Archive archive(source ? zip_open_from_source(source, ZIP_RDONLY, &error) : nullptr, zip_discard);
+    zip_error_fini(&error);
+    if (!archive && source)
+        zip_source_free(source);
+    return archive;
+}
+
+// The work without the bytes of its assets.
+base::Result<work::Work> readJson(zip_t* archive, const std::string& path, base::Notes* notes)
+{
+    const auto json = readEntry(archive, "work.json", path, json::kMostBytes);
+    if (!json)
+        return tl::unexpected<base::Error>(json.error());
+    auto work = fromJson(std::string(json->begin(), json->end()), notes);
+    if (!work) {
+        base::Error inner = work.error();
+        inner.place = path + (inner.place.empty() ? ", work.json" : ", work.json " + inner.place);
+        return tl::unexpected<base::Error>(inner);
+    }
+    return work;
+}
+
+// Whether what was packed opens again to the same work. The assets' checksums were made while they were packed.
+base::Result<void> opensAgain(const std::vector<std::uint8_t>& bytes, const work::Work& work, const std::string& path)
+{
+    const Archive archive = archiveOf(bytes);
+    if (!archive)
+        return base::fail(base::ErrorCode::CannotWrite, "The work cannot be packed; free some memory and save again", path);
+    auto read = readJson(archive.get(), path, nullptr);
+    if (!read)
+        return base::fail(base::ErrorCode::TooLarge, "This work could not be opened again, so it was not saved: " + read.error().message, read.error().place);
+    for (auto& [name, asset] : read->assets) {
+        zip_stat_t status;
+        zip_stat_init(&status);
+        const auto own = work.assets.find(name);
+        if (own == work.assets.end() || zip_stat(archive.get(), (kAssetFolder + name).c_str(), 0, &status) != 0 || status.size != own->second.bytes->size())
+            return base::fail(base::ErrorCode::CannotWrite, fmt::format("{} was not packed whole; save again", name), path);
+        asset.bytes = own->second.bytes;
+    }
+    if (!(*read == work))
+        return base::fail(base::ErrorCode::Internal, "This work opens again as another one, so the old file was kept; save it under another name and report this", path);
+    return {};
+}
+
+}  // namespace
+
+base::Result<work::Work> openWork(const std::string& path, base::Notes* notes)
 {
     const auto bytes = base::readFile(path, kMostBytes);
     if (!bytes)
         return tl::unexpected<base::Error>(bytes.error());
     if (bytes->empty())
         return broken(path, "This file is empty");
-    zip_error_t error;
-    zip_error_init(&error);
-    zip_source_t* source = zip_source_buffer_create(bytes->data(), bytes->size(), 0, &error);
-    const Archive archive(source ? zip_open_from_source(source, ZIP_RDONLY, &error) : nullptr, zip_discard);
-    zip_error_fini(&error);
-    if (!archive) {
-        if (source)
-            zip_source_free(source);
+    const Archive archive = archiveOf(*bytes);
+    if (!archive)
         return broken(path, "This is not an Open Glow work, or it is cut off or damaged");
-    }
-    const auto json = readEntry(archive.get(), "work.json", path);
-    if (!json)
-        return tl::unexpected<base::Error>(json.error());
-    auto work = fromJson(std::string(json->begin(), json->end()));
-    if (!work) {
-        base::Error inner = work.error();
-        inner.place = path + (inner.place.empty() ? ", work.json" : ", work.json " + inner.place);
-        return tl::unexpected<base::Error>(inner);
-    }
+    auto work = readJson(archive.get(), path, notes);
+    if (!work)
+        return work;
     std::uint64_t total = 0;
     for (auto& [name, asset] : work->assets) {
-        auto content = readEntry(archive.get(), kAssetFolder + name, path);
+        auto content = readEntry(archive.get(), kAssetFolder + name, path, kMostAssetBytes - total);
         if (!content)
             return tl::unexpected<base::Error>(content.error());
         total += content->size();
-        if (total > kMostBytes)
-            return base::fail(base::ErrorCode::TooLarge, fmt::format("The assets of this work are larger than {} MB", kMostBytes >> 20), path);
         asset.bytes = std::make_shared<const outline::Bytes>(std::move(*content));
     }
     return work;
 }
 
-base::Result<void> saveWork(const work::Work& work, const std::string& path, const std::optional<picture::Raster<std::uint8_t>>& preview)
+base::Result<void> saveWork(const work::Work& open, const std::string& path, const std::optional<picture::Raster<std::uint8_t>>& preview)
 {
+    work::Work work = open;
+    work::dropUnusedAssets(work);
+    work.nextId = std::max(work.nextId, work::leastNextId(work));
+    std::uint64_t total = 0;
+    for (const auto& [_, asset] : work.assets)
+        total += asset.bytes ? asset.bytes->size() : 0;
+    if (total > kMostAssetBytes)
+        return base::fail(base::ErrorCode::TooLarge,
+                          fmt::format("Fonts and kept pictures of this work take {} MB, {} are allowed; remove kept pictures in the Export section", total >> 20,
+                                      kMostAssetBytes >> 20),
+                          path);
     const auto cannot = [&] { return base::fail(base::ErrorCode::CannotWrite, "The work cannot be packed; free some memory and save again", path); };
     const std::string json = toJson(work);
     std::vector<std::uint8_t> png;
@@ -141,6 +192,8 @@ base::Result<void> saveWork(const work::Work& work, const std::string& path, con
     zip_source_close(target);
     if (!read)
         return cannot();
+    if (auto again = opensAgain(bytes, work, path); !again)
+        return again;
     return base::replaceFile(path, bytes);
 }
 

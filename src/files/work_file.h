@@ -10,12 +10,16 @@
 
 namespace files {
 
-// Errors: CannotRead; BadInput for what is no ZIP, is broken or truncated, lacks work.json or an asset, or holds a work that
-// cannot be read (place: the file and the JSON pointer); TooLarge for more than 1 GB unpacked.
-base::Result<work::Work> openWork(const std::string& path);
+// What a work may take, unpacked: all its assets together, and its JSON (json::kMostBytes). What is saved keeps to both.
+inline constexpr std::uint64_t kMostAssetBytes = 1u << 30;
+
+// `notes` gets what was mended, see fromJson(). Errors: CannotRead; BadInput for what is no ZIP, is broken or truncated, lacks
+// work.json or an asset, or holds a work that cannot be read (place: the file and the JSON pointer); TooLarge.
+base::Result<work::Work> openWork(const std::string& path, base::Notes* notes = nullptr);
 
 // Saves in one step (see base::replaceFile): a crash or a full disk leaves the old file as it was. `preview` is shown by file
-// managers; without one the file has none. Errors: CannotWrite.
+// managers; without one the file has none. Fonts that no piece uses are left out. What was packed is opened again and compared before the
+// old file goes. Errors: CannotWrite; TooLarge for what could not be opened again.
 base::Result<void> saveWork(const work::Work& work, const std::string& path, const std::optional<picture::Raster<std::uint8_t>>& preview = {});
 
 }  // namespace files

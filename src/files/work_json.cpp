@@ -3,11 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <set>
 
 #include "files/json_reader.h"
 #include "files/json_schema.h"
+#include "files/json_text.h"
 #include "files/json_writer.h"
 #include "outline/text.h"
+#include "work/fonts.h"
 #include "work/scene.h"
 
 namespace files {
@@ -16,23 +19,29 @@ namespace {
 
 using json::escaped;
 using json::Json;
+using json::OrderedJson;
 using json::Reader;
 using json::Schema;
 using json::Writer;
 
 constexpr const char* kFormat = "open-glow work";
 
-Json jsonOf(const work::Work& work)
+OrderedJson jsonOf(const work::Work& work)
 {
-    Json j = Json::object();
+    OrderedJson j = OrderedJson::object();
     j["format"] = kFormat;
     j["version"] = kFormatVersion;
-    const Json body = Writer::of(work);
+    const OrderedJson body = Writer::of(work);
     j.update(body);
-    j["assets"] = Json::object();
+    OrderedJson& assets = Writer::append(j, "assets") = OrderedJson::object();
     for (const auto& [name, asset] : work.assets)
-        j["assets"][name] = {{"licence", asset.licence}};
+        Writer::append(assets, name) = {{"licence", asset.licence}};
     return j;
+}
+
+Json sorted(const OrderedJson& j)
+{
+    return Json(j);
 }
 
 // What `all` has and `known` has not.
@@ -53,7 +62,7 @@ Json unknownIn(const Json& all, const Json& known)
 constexpr std::string_view kMaps[] = {"pieces", "lights", "assets", "letters", "views", "swatches"};
 
 // Puts kept keys back, but not below things that are gone: an object of the rest is only entered where its parent is there.
-void putBack(Json& out, const Json& rest, bool insideMap)
+void putBack(OrderedJson& out, const OrderedJson& rest, bool insideMap)
 {
     for (const auto& [key, value] : rest.items()) {
         const auto found = out.find(key);
@@ -66,7 +75,23 @@ void putBack(Json& out, const Json& rest, bool insideMap)
     }
 }
 
-base::Result<work::Work> workFrom(const Json& j)
+// Ids that come twice, or are none, get new ones.
+void mendLetterIds(const std::string& pieceId, work::Lettering& lettering, base::Notes* notes)
+{
+    std::set<std::string> used;
+    std::vector<std::string*> wrong;
+    for (std::string& id : lettering.letterIds)
+        if (!json::isId(id) || !used.insert(id).second)
+            wrong.push_back(&id);
+    std::vector<std::string> fresh = lettering.newLetterIds(wrong.size());
+    for (std::size_t i = 0; i < wrong.size(); ++i)
+        *wrong[i] = std::move(fresh[i]);
+    if (!wrong.empty() && notes)
+        notes->push_back({"letter-ids", fmt::format("{} letters had no id of their own; they have one now", wrong.size()),
+                          "/pieces/" + pieceId + "/lettering/letterIds"});
+}
+
+base::Result<work::Work> workFrom(const Json& j, base::Notes* notes)
 {
     const auto bad = [](const std::string& message, const std::string& place) { return base::fail(base::ErrorCode::BadInput, message, place); };
     if (!j.is_object() || j.value("format", Json()) != kFormat)
@@ -80,35 +105,42 @@ base::Result<work::Work> workFrom(const Json& j)
     work::Work work;
     work.pieces = {};
     base::Error error;
-    Reader reader{&j, "", &error};
+    Reader reader{&j, "", &error, notes};
     describe(reader, work);
-    if (error.message.empty())
-        for (auto& [id, piece] : work.pieces.items) {
-            const std::string text = piece.lettering.text;
-            if (outline::graphemes(text).size() != piece.lettering.letterIds.size())
-                work::setText(piece, text);
-        }
-    if (const auto assets = j.find("assets"); assets != j.end() && error.message.empty()) {
+    if (!error.message.empty())
+        return tl::unexpected<base::Error>(error);
+    for (auto& [id, piece] : work.pieces.items) {
+        mendLetterIds(id, piece.lettering, notes);
+        const std::string text = piece.lettering.text;
+        if (outline::graphemes(text).size() != piece.lettering.letterIds.size())
+            work::setText(piece, text);
+    }
+    if (const int least = work::leastNextId(work); work.nextId < least) {
+        work.nextId = least;
+        if (notes && j.contains("nextId"))
+            notes->push_back({"next-id", fmt::format("nextId was too small; it is {} now", least), "/nextId"});
+    }
+    if (const auto assets = j.find("assets"); assets != j.end()) {
         if (!assets->is_object())
             return bad("assets must be an object in braces", "/assets");
+        if (assets->size() > work::kMostThings)
+            return bad(fmt::format("There are {} assets; {} are allowed at most", assets->size(), work::kMostThings), "/assets");
         for (const auto& [name, about] : assets->items()) {
             if (!about.is_object() || (about.contains("licence") && !about["licence"].is_string()))
                 return bad("An asset must be an object with a \"licence\" text", "/assets/" + escaped(name));
             work.assets[name].licence = about.value("licence", std::string());
         }
     }
-    if (!error.message.empty())
-        return tl::unexpected<base::Error>(error);
-    if (Json rest = unknownIn(j, jsonOf(work)); !rest.empty())
-        work.kept = nlohmann::json::parse(rest.dump()).dump();  // keys sorted: the same rest is the same text
+    if (Json rest = unknownIn(j, sorted(jsonOf(work))); !rest.empty())
+        work.kept = rest.dump();  // keys sorted: the same rest is the same text
     return work;
 }
 
-Json withKept(const work::Work& work)
+OrderedJson withKept(const work::Work& work)
 {
-    Json j = jsonOf(work);
+    OrderedJson j = jsonOf(work);
     if (!work.kept.empty())
-        putBack(j, Json::parse(work.kept), false);
+        putBack(j, OrderedJson::parse(work.kept), false);
     return j;
 }
 
@@ -119,52 +151,57 @@ std::string toJson(const work::Work& work)
     return withKept(work).dump(2) + "\n";
 }
 
-base::Result<work::Work> fromJson(const std::string& text)
+base::Result<work::Work> fromJson(const std::string& text, base::Notes* notes)
 {
-    if (!outline::isUtf8(text))
-        return base::fail(base::ErrorCode::BadInput, "The JSON of this work is not UTF-8; save it as UTF-8");
-    try {
-        return workFrom(Json::parse(text));
-    } catch (const Json::exception& e) {
-        std::string what = e.what();
-        what = what.substr(what.find("] ") == std::string::npos ? 0 : what.find("] ") + 2);
-        return base::fail(base::ErrorCode::BadInput, "The JSON of this work is broken: " + what);
-    }
+    const auto parsed = json::parse(text, notes);
+    if (!parsed)
+        return tl::unexpected<base::Error>(parsed.error());
+    return workFrom(*parsed, notes);
 }
 
 base::Result<work::Work> withValueAt(const work::Work& work, const std::string& pointer, const std::string& value)
 {
     const auto bad = [&](const std::string& message) { return base::fail(base::ErrorCode::BadInput, message, pointer); };
+    constexpr const char* kNoPlace = "There is no such place in this work; see the keys with open-glow-cli schema";
     if (!outline::isUtf8(value) || !outline::isUtf8(pointer))
         return bad("Place and value must be UTF-8");
-    Json j = withKept(work);
+    Json j = sorted(withKept(work));
     try {
         const Json::json_pointer at(pointer);
         if (at.empty())
             return bad("A JSON pointer like /pieces/p1/form/depthPt is needed");
         if (!j.contains(at.parent_pointer()) || !j[at.parent_pointer()].is_structured())
-            return bad("There is no such place in this work; see the keys with open-glow-cli schema");
-        Json parsed = Json::parse(value, nullptr, false);
-        const bool wantsText = j.contains(at) && j[at].is_string();
-        if (parsed.is_discarded() || (wantsText && !parsed.is_string()))
-            parsed = value;
-        if (!j.contains(at) && !j[at.parent_pointer()].is_array()) {
+            return bad(kNoPlace);
+        const Json& parent = j[at.parent_pointer()];
+        const bool isNew = !j.contains(at);
+        // Of a list what is there can be changed, and one more can be added at its end.
+        if (parent.is_array() && isNew && at.back() != "-" && at.back() != std::to_string(parent.size()))
+            return bad(kNoPlace);
+        auto read = json::parse(value);
+        if (!read && read.error().code == base::ErrorCode::TooLarge)
+            return bad(read.error().message);
+        const bool wantsText = !isNew && j[at].is_string();
+        const Json parsed = read && (!wantsText || read->is_string()) ? *read : Json(value);
+        if (isNew && !parent.is_array()) {
             Json trial = j;
             trial[at] = parsed;
-            auto made = workFrom(trial);
+            auto made = workFrom(trial, nullptr);
             if (!made)
                 return made;
-            if (unknownIn(trial, jsonOf(*made)).contains(at))
-                return bad("There is no such place in this work; see the keys with open-glow-cli schema");
+            if (unknownIn(trial, sorted(jsonOf(*made))).contains(at))
+                return bad(kNoPlace);
         }
         j[at] = parsed;
     } catch (const Json::exception&) {
         return bad("This is no JSON pointer into this work (RFC 6901); write one like /pieces/p1/form/depthPt");
     }
     // A changed text keeps the ids of letters that stay: the change is made on the letters of the work as it was.
-    auto changed = workFrom(j);
+    base::Notes mended;
+    auto changed = workFrom(j, &mended);
     if (!changed)
         return changed;
+    if (!mended.empty() && mended.front().place != "/nextId")
+        return base::fail(base::ErrorCode::BadInput, mended.front().message + "; give a value that fits", mended.front().place);
     for (auto& [id, piece] : changed->pieces.items)
         if (const auto before = work.pieces.items.find(id);
             before != work.pieces.items.end() && before->second.lettering.text != piece.lettering.text) {
@@ -183,13 +220,13 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
 
 std::string filmKey(const work::Work& work, std::uint32_t seed)
 {
-    return toJson(work::exposureOf(work)) + fmt::format("seed {}", seed);
+    return toJson(work::exposureOf(work)) + work::fontContents(work) + fmt::format("seed {}", seed);
 }
 
 std::string schema()
 {
-    Json j = Schema::of<work::Work>();
-    Json root = {{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", "Open Glow work"}};
+    const OrderedJson j = Schema::of<work::Work>();
+    OrderedJson root = {{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", "Open Glow work"}};
     root.update(j);
     root["properties"]["format"] = {{"const", kFormat}};
     root["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}, {"maximum", kFormatVersion}};

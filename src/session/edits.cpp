@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "work/values.h"
+
 namespace session {
 
 namespace {
@@ -158,25 +160,8 @@ void changeSheet(work::Work& work, const work::Sheet& sheet, bool scale)
     const double before = std::min(work.sheet.widthPt(), work.sheet.heightPt()), after = std::min(sheet.widthPt(), sheet.heightPt());
     work.sheet = sheet;
     const double factor = after / before;
-    if (!scale || factor == 1)
-        return;
-    for (auto& [_, piece] : work.pieces.items) {
-        work::scaleTo(piece, piece.lettering.layout.sizePt * factor);
-        for (double* v : {&piece.placement.x, &piece.placement.y, &piece.placement.z, &piece.copies.depthStep, &piece.copies.growth, &piece.copies.back})
-            *v *= factor;
-    }
-    for (double* v : {&work.ground.wallBehind, &work.ground.floorBelow, &work.ground.sweep})
-        *v *= factor;
-    const auto scaleView = [factor](work::View& view) {
-        for (double* v : {&view.aimX, &view.aimY, &view.aimZ})
-            *v *= factor;
-    };
-    scaleView(work.view);
-    for (auto& [_, saved] : work.views.items)
-        scaleView(saved.view);
-    for (auto& [_, light] : work.lights.items)
-        for (double* v : {&light.distance, &light.width, &light.breadth, &light.size})
-            *v *= factor;
+    if (scale && factor != 1)
+        work::grow(work, factor);
 }
 
 }  // namespace session

@@ -7,12 +7,11 @@
 #include <vector>
 
 #include "base/result.h"
-#include "work/work.h"
+#include "work/properties.h"
 
 namespace session {
 
-// What a number counts. Lengths are kept in pt.
-enum class Kind { Plain, Length, Angle, Percent, Stops, Seconds };
+using work::Kind;
 
 // How lengths are shown and read without a unit: px at a resolution, mm, in or pt.
 struct LengthUnit {

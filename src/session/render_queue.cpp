@@ -63,7 +63,7 @@ struct RenderQueue::Live {
                                    request.part->y1 == next.part->y1));
         };
         return ready && !shares.values.empty() && request.widthPx == next.widthPx && request.heightPx == next.heightPx && samePart() &&
-               request.seed == next.seed && work::exposureOf(request.work) == work::exposureOf(next.work);
+               request.seed == next.seed && work::reworkBetween(request.work, next.work) <= work::Rework::Mix;
     }
 };
 

@@ -1,5 +1,7 @@
 #include "session/session.h"
 
+#include "work/values.h"
+
 namespace session {
 
 Session::Session(work::Work work, std::string path) : m_history(work), m_path(std::move(path)), m_saved(std::move(work))
@@ -19,6 +21,7 @@ bool Session::edit(const std::string& label, const std::string& mergeKey, const 
     const work::View before = work().view;
     work::Work changed = work();
     change(changed);
+    work::clamp(changed);
     tidyLetters(changed);
     if (!m_history.apply(std::move(changed), label, mergeKey))
         return false;
@@ -40,6 +43,7 @@ bool Session::edit(const std::string& label, const std::string& mergeKey, const 
 
 void Session::afterJump(const work::View& before)
 {
+    ++m_jumps;
     if (!(before == work().view)) {
         m_lastView = before;
         m_hasLastView = true;
@@ -88,6 +92,7 @@ void Session::open(work::Work work, const std::string& path, bool changed)
     m_path = path;
     m_choice = {};
     m_hasLastView = false;
+    ++m_jumps;
     if (!this->work().pieces.order.empty())
         m_choice.set({this->work().pieces.order.front(), {}});
     tell({true, true, true});

@@ -26,11 +26,14 @@ public:
     const std::string& path() const { return m_path; }  // "" for a work without a file
     bool isChanged() const { return !(m_saved == work()); }
 
-    // Changes the work in one step of the history. Steps with the same `mergeKey` in a row become one until endMerge().
+    // Changes the work in one step of the history; every value stays in its range. Steps with the same `mergeKey` in a row become one until endMerge().
     // False when nothing changed; then nothing is kept and nobody is told.
     bool edit(const std::string& label, const std::string& mergeKey, const std::function<void(work::Work&)>& change);
     bool edit(const std::string& label, const std::function<void(work::Work&)>& change) { return edit(label, {}, change); }
     void endMerge() { m_history.endMerge(); }
+
+    // How often undo, redo or opening made the work another one.
+    std::uint64_t jumps() const { return m_jumps; }
 
     const History& history() const { return m_history; }
     void undo();
@@ -57,6 +60,7 @@ private:
     work::Work m_saved;
     work::View m_lastView;
     bool m_hasLastView = false;
+    std::uint64_t m_jumps = 0;
     std::string m_viewKey;  // merge key of the view change that goes on
     std::vector<std::function<void(const Change&)>> m_observers;
 };

@@ -1,9 +1,12 @@
 #include "work/fonts.h"
 
+#include <fmt/format.h>
+
 #include <filesystem>
 #include <set>
 
 #include "base/file.h"
+#include "base/hash.h"
 
 namespace work {
 
@@ -24,7 +27,8 @@ base::Result<FontWithFile> fromFile(const std::string& path, FontChoice choice)
     font.asset.licence = (*opened)->licence();
     if (choice.family.empty())
         choice.family = (*opened)->familyName();
-    choice.asset = "fonts/" + std::filesystem::path(path).filename().string();
+    const std::filesystem::path file(path);
+    choice.asset = fmt::format("fonts/{}-{}{}", file.stem().string().substr(0, 60), base::contentName(*font.asset.bytes).substr(0, 16), file.extension().string());
     font.choice = std::move(choice);
     return font;
 }
@@ -69,6 +73,26 @@ void dropUnusedAssets(Work& work)
     for (const auto& [_, piece] : work.pieces.items)
         used.insert(piece.lettering.font.asset);
     std::erase_if(work.assets, [&](const auto& asset) { return !used.contains(asset.first) && !isKeptPicture(asset.first); });
+}
+
+std::string fontContents(const Work& work)
+{
+    std::set<std::string> contents;
+    for (const auto& [_, piece] : work.pieces.items) {
+        const FontChoice& font = piece.lettering.font;
+        if (piece.hidden)
+            continue;
+        if (const auto asset = work.assets.find(font.asset); !font.asset.empty() && asset != work.assets.end()) {
+            contents.insert(asset->second.contents());
+        } else if (const auto found = outline::findFont(font.family, font.style)) {
+            const auto bytes = base::readFile(found->path, kLargestFont);
+            contents.insert(bytes ? base::contentName(*bytes) : found->path);
+        }
+    }
+    std::string all;
+    for (const std::string& name : contents)
+        all += name + "\n";
+    return all;
 }
 
 }  // namespace work

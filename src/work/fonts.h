@@ -18,7 +18,11 @@ base::Result<FontWithFile> fontOnMachine(const std::string& family, const std::s
 base::Result<FontWithFile> fontNamed(const std::string& name);  // "Bebas Neue Bold"
 base::Result<FontWithFile> fontFromFile(const std::string& path);
 
-// Drops fonts that nothing names any more.
+// What a picture of the work depends on in its fonts: their contents' names, a line each. Those that do not travel with the work are
+// read from this machine.
+std::string fontContents(const Work& work);
+
+// Drops fonts that nothing names any more: what a saved work leaves out. An open one keeps them for its history.
 void dropUnusedAssets(Work& work);
 
 }  // namespace work

@@ -71,16 +71,10 @@ base::Result<void> onlyDeskMoved(const Work& rendered, const Work& moved)
     };
     if (moved.surroundings.on && !rendered.surroundings.on)
         return notRendered("/surroundings/on");
-    Work a = rendered, b = moved;
-    b.surroundings.on = a.surroundings.on;
-    for (auto& [id, light] : b.lights.items)
-        if (const auto was = a.lights.items.find(id); was != a.lights.items.end()) {
-            if (light.on && !was->second.on)
-                return notRendered("/lights/" + id + "/on");
-            light.on = was->second.on;
-            light.stops = was->second.stops = 0;
-        }
-    if (exposureOf(a) != exposureOf(b))
+    for (const auto& [id, light] : moved.lights.items)
+        if (const auto was = rendered.lights.items.find(id); was != rendered.lights.items.end() && light.on && !was->second.on)
+            return notRendered("/lights/" + id + "/on");
+    if (reworkBetween(rendered, moved) == Rework::Expose)
         return base::fail(base::ErrorCode::BadInput, "Only brightness and colour of lights, backdrop and finish can change after a render; render the work again for the rest");
     return {};
 }

@@ -5,6 +5,8 @@
 #include <map>
 
 #include "base/units.h"
+#include "work/fonts.h"
+#include "work/values.h"
 
 namespace work {
 
@@ -187,33 +189,35 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
 Work exposureOf(const Work& work)
 {
     Work exposed = work;
-    exposed.sheet.margin = 0;
-    for (auto& [id, piece] : exposed.pieces.items) {
-        piece.name.clear();
-        piece.locked = false;
-    }
+    dropLaterThanExposure(exposed);
+    dropUnusedAssets(exposed);
     std::erase_if(exposed.assets, [](const auto& asset) { return isKeptPicture(asset.first); });
-    exposed.ground.backdrop = {};
-    exposed.surroundings = {};
-    exposed.surroundings.on = work.surroundings.on;
-    exposed.emissive = {};
     const auto steering = steeringOf(work);
-    for (auto& [id, light] : exposed.lights.items) {
-        light.name.clear();
-        light.colour = {1, 1, 1};
+    for (auto& [id, light] : exposed.lights.items)
         light.stops = light.on ? std::log2(steering.at(id)) : 0;
-    }
-    for (const ColourUse& use : colourUses(exposed))
-        use.swatch.clear();
-    exposed.viewLocked = false;
-    exposed.views = {};
-    exposed.swatches = {};
-    exposed.finish = {};
-    exposed.final = {};
-    exposed.meantSo.clear();
-    exposed.nextId = 1;
     exposed.kept.clear();
     return exposed;
+}
+
+Rework reworkBetween(const Work& before, const Work& after)
+{
+    if (before == after)
+        return Rework::Nothing;
+    Work a = exposureOf(before), b = exposureOf(after);
+    if (a == b)
+        return Rework::Mix;
+    for (Work* work : {&a, &b})
+        for (auto& [_, light] : work->lights.items)
+            light.stops = 0;
+    if (a == b)
+        return Rework::Steer;
+    // What was rendered may be switched off at the desk.
+    if (before.surroundings.on && !after.surroundings.on)
+        b.surroundings.on = true;
+    for (auto& [id, light] : b.lights.items)
+        if (const auto was = before.lights.items.find(id); was != before.lights.items.end() && was->second.on)
+            light.on = true;
+    return a == b ? Rework::SwitchOff : Rework::Expose;
 }
 
 finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)

@@ -25,6 +25,16 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies);
 // share a film: the same samples, byte for byte.
 Work exposureOf(const Work& work);
 
+// What a change asks for. The one rule for the live picture, film files, finals and the desk.
+enum class Rework {
+    Nothing,    // the same picture
+    Mix,        // the film serves as it is: its lights are mixed, or it is developed, in another way
+    Steer,      // the same, but a new film would spend its samples otherwise: brightness has crossed a step of a factor of four
+    SwitchOff,  // the same at the desk, where a light that was rendered can be switched off; a new film would do without it
+    Expose,     // the film is of something else
+};
+Rework reworkBetween(const Work& before, const Work& after);
+
 // Desk and finish, matching the entries of makeScene().
 finish::DevelopSettings developSettingsOf(const Work& work, bool transparent);
 

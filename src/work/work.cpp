@@ -1,10 +1,14 @@
 #include "work/work.h"
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
+#include <unordered_set>
 
+#include "base/hash.h"
 #include "base/units.h"
 #include "outline/text.h"
+#include "work/values.h"
 
 namespace work {
 
@@ -55,6 +59,11 @@ Rgb Surroundings::factor() const
     return colour * static_cast<float>(std::exp2(stops));
 }
 
+std::string Asset::contents() const
+{
+    return bytes ? base::contentName(*bytes) : std::string();
+}
+
 bool isKeptPicture(const std::string& asset)
 {
     return asset.starts_with(kKeptFolder);
@@ -100,73 +109,125 @@ void scaleTo(Piece& piece, double sizePt)
 {
     const double factor = sizePt / piece.lettering.layout.sizePt;
     piece.lettering.layout.sizePt = sizePt;
-    const auto scale = [factor](solid::SlabForm& form) {
-        form.depthPt *= factor;
-        for (solid::Bevel* bevel : {&form.front, &form.back}) {
-            bevel->widthPt *= factor;
-            bevel->heightPt *= factor;
-        }
-    };
-    scale(piece.form);
-    for (auto& [_, own] : piece.letters) {
-        if (own.form)
-            scale(*own.form);
-        own.x *= factor;
-        own.y *= factor;
-        own.z *= factor;
+    grow(piece.form, factor);
+    for (auto& [_, own] : piece.letters)
+        grow(own, factor);
+}
+
+namespace {
+
+constexpr int kLastNumber = 2'000'000'000;  // of an id; then free ones are looked for from the start
+
+// The number at the end of an id that newId() could have made, or 0.
+int numberOf(const std::string& id)
+{
+    const std::size_t digits = id.find_last_not_of("0123456789") + 1;
+    int number = 0;
+    const auto [end, error] = std::from_chars(id.data() + digits, id.data() + id.size(), number);
+    return error == std::errc{} && end == id.data() + id.size() && number < kLastNumber ? number : 0;
+}
+
+template <class IsUsed>
+std::string freeId(const std::string& prefix, int& next, IsUsed isUsed)
+{
+    for (;;) {
+        if (next >= kLastNumber)
+            next = 1;
+        std::string id = prefix + std::to_string(next++);
+        if (!isUsed(id))
+            return id;
     }
+}
+
+// Other letters in the place of those from `first` to before `last`. What goes loses what it had of its own.
+void replaceLetters(Piece& piece, std::size_t first, std::size_t last, std::vector<std::string> addedIds)
+{
+    std::vector<std::string>& ids = piece.lettering.letterIds;
+    for (std::size_t i = first; i < last; ++i)
+        if (addedIds.empty() || addedIds.front() != ids[i])
+            piece.letters.erase(ids[i]);
+    ids.erase(ids.begin() + static_cast<std::ptrdiff_t>(first), ids.begin() + static_cast<std::ptrdiff_t>(last));
+    ids.insert(ids.begin() + static_cast<std::ptrdiff_t>(first), std::make_move_iterator(addedIds.begin()), std::make_move_iterator(addedIds.end()));
+}
+
+}  // namespace
+
+std::vector<std::string> Lettering::newLetterIds(std::size_t count)
+{
+    const std::unordered_set<std::string> used(letterIds.begin(), letterIds.end());
+    std::vector<std::string> ids;
+    while (ids.size() < count)
+        ids.push_back(freeId("a", nextLetter, [&](const std::string& id) { return used.contains(id); }));
+    return ids;
+}
+
+std::string Work::newId(const std::string& prefix)
+{
+    return freeId(prefix, nextId, [&](const std::string& id) {
+        return pieces.items.contains(id) || views.items.contains(id) || swatches.items.contains(id) || lights.items.contains(id);
+    });
+}
+
+int leastNextId(const Work& work)
+{
+    int least = 1;
+    const auto heed = [&](const auto& things) {
+        for (const auto& [id, _] : things.items)
+            least = std::max(least, numberOf(id) + 1);
+    };
+    heed(work.pieces);
+    heed(work.views);
+    heed(work.swatches);
+    heed(work.lights);
+    return least;
+}
+
+void editText(Piece& piece, std::size_t begin, std::size_t removed, const std::string& added)
+{
+    Lettering& lettering = piece.lettering;
+    const std::string before = lettering.text;
+    begin = std::min(begin, before.size());
+    removed = std::min(removed, before.size() - begin);
+    std::string after = before.substr(0, begin) + added + before.substr(begin + removed);
+    const auto was = outline::graphemes(before), is = outline::graphemes(after);
+    // A work is read with one for each; this holds it for any other.
+    lettering.letterIds.resize(std::min(lettering.letterIds.size(), was.size()));
+    for (std::string& id : lettering.newLetterIds(was.size() - lettering.letterIds.size()))
+        lettering.letterIds.push_back(std::move(id));
+    // Letters before and after stay as long as they end before the edit, or begin after it, in both texts.
+    const std::size_t endBefore = begin + removed, endAfter = begin + added.size();
+    std::size_t head = 0, tail = 0;
+    while (head < was.size() && head < is.size() && was[head] == is[head] && was[head].end <= begin)
+        ++head;
+    while (tail + head < was.size() && tail + head < is.size()) {
+        const outline::Grapheme &a = was[was.size() - 1 - tail], &b = is[is.size() - 1 - tail];
+        if (a.begin < endBefore || b.begin < endAfter || a.end - a.begin != b.end - b.begin)
+            break;
+        ++tail;
+    }
+    const std::size_t last = was.size() - tail, addedLast = is.size() - tail;
+    // One letter that only got or lost an accent stays itself.
+    const bool sameLetter = last - head == 1 && addedLast - head == 1 && (begin > was[head].begin || endBefore < was[head].end);
+    replaceLetters(piece, head, last, sameLetter ? std::vector{lettering.letterIds[head]} : lettering.newLetterIds(addedLast - head));
+    lettering.text = std::move(after);
 }
 
 void setText(Piece& piece, const std::string& text)
 {
-    Lettering& lettering = piece.lettering;
-    const auto split = [](const std::string& t) {
-        std::vector<std::string> parts;
-        for (const outline::Grapheme& g : outline::graphemes(t))
-            parts.push_back(t.substr(g.begin, g.end - g.begin));
-        return parts;
+    // What differs, in whole letters.
+    const std::string& before = piece.lettering.text;
+    const auto was = outline::graphemes(before), is = outline::graphemes(text);
+    const auto same = [&](const outline::Grapheme& a, const outline::Grapheme& b) {
+        return before.compare(a.begin, a.end - a.begin, text, b.begin, b.end - b.begin) == 0;
     };
-    std::vector<std::string> before = split(lettering.text), after = split(text);
-    std::vector<std::string> ids = std::move(lettering.letterIds);
-    before.resize(std::min(before.size(), ids.size()));
-    ids.resize(before.size());
     std::size_t head = 0, tail = 0;
-    while (head < before.size() && head < after.size() && before[head] == after[head])
+    while (head < was.size() && head < is.size() && same(was[head], is[head]))
         ++head;
-    while (tail + head < before.size() && tail + head < after.size() && before[before.size() - 1 - tail] == after[after.size() - 1 - tail])
+    while (tail + head < was.size() && tail + head < is.size() && same(was[was.size() - 1 - tail], is[is.size() - 1 - tail]))
         ++tail;
-    std::vector<std::string> kept(ids.begin(), ids.begin() + static_cast<std::ptrdiff_t>(head));
-    while (kept.size() + tail < after.size())
-        kept.push_back("a" + std::to_string(lettering.nextLetter++));
-    kept.insert(kept.end(), ids.end() - static_cast<std::ptrdiff_t>(tail), ids.end());
-    lettering.letterIds = std::move(kept);
-    lettering.text = text;
-    std::erase_if(piece.letters, [&](const auto& own) {
-        return std::find(lettering.letterIds.begin(), lettering.letterIds.end(), own.first) == lettering.letterIds.end();
-    });
-}
-
-std::vector<ColourUse> colourUses(Work& work)
-{
-    std::vector<ColourUse> uses;
-    const auto addSet = [&](MaterialSet& set) {
-        uses.push_back({set.piece.baseColour, set.piece.swatch});
-        for (auto& [_, m] : set.parts)
-            uses.push_back({m.baseColour, m.swatch});
-    };
-    for (auto& [_, piece] : work.pieces.items) {
-        addSet(piece.material);
-        for (auto& [letter, own] : piece.letters)
-            if (own.material)
-                addSet(*own.material);
-    }
-    for (Material* m : {&work.ground.wall, &work.ground.floor})
-        uses.push_back({m->baseColour, m->swatch});
-    uses.push_back({work.ground.backdrop, work.ground.backdropSwatch});
-    uses.push_back({work.surroundings.colour, work.surroundings.swatch});
-    for (auto& [_, light] : work.lights.items)
-        uses.push_back({light.colour, light.swatch});
-    return uses;
+    const std::size_t begin = head < was.size() ? was[head].begin : before.size(), end = tail > 0 ? was[was.size() - tail].begin : before.size();
+    const std::size_t newBegin = head < is.size() ? is[head].begin : text.size(), newEnd = tail > 0 ? is[is.size() - tail].begin : text.size();
+    editText(piece, begin, std::max(begin, end) - begin, text.substr(newBegin, std::max(newBegin, newEnd) - newBegin));
 }
 
 void setSwatch(Work& work, const std::string& id, Rgb colour)

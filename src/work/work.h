@@ -55,6 +55,7 @@ struct Lettering {
     int nextLetter = 1;
 
     bool operator==(const Lettering&) const = default;
+    std::vector<std::string> newLetterIds(std::size_t count);  // that no letter has
 };
 
 // A material whose base colour may follow a swatch. The colour is always filled in; setSwatch() keeps it up to date.
@@ -204,6 +205,8 @@ struct Asset {
     outline::SharedBytes bytes;
     std::string licence;  // as far as known
 
+    std::string contents() const;  // names the bytes, see base::contentName()
+
     bool operator==(const Asset& o) const { return licence == o.licence && (bytes == o.bytes || (bytes && o.bytes && *bytes == *o.bytes)); }
 };
 
@@ -250,7 +253,7 @@ struct Work {
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
 
     bool operator==(const Work&) const = default;
-    std::string newId(const std::string& prefix) { return prefix + std::to_string(nextId++); }
+    std::string newId(const std::string& prefix);  // one that no thing has
 };
 
 // Whether an asset of this name is a finished picture's light, to be mixed again: "kept/<title>.exr".
@@ -266,17 +269,16 @@ Work emptyWork(const Sheet& sheet);
 // Sets the size of the type; depth and bevels grow with it.
 void scaleTo(Piece& piece, double sizePt);
 
-// Changes a text and keeps the ids of the letters that stay: those before and after what differs. What letters that go had of
-// their own goes with them.
+// Replaces bytes [begin, begin + removed) of the text, widened to whole characters, by `added`. Letters outside keep their ids and
+// what they have of their own; with an accent that joins a letter, that letter keeps its own.
+void editText(Piece& piece, std::size_t begin, std::size_t removed, const std::string& added);
+
+// Replaces a text whole: what differs is found by comparing from both ends, and edited.
 void setText(Piece& piece, const std::string& text);
 
-// A colour somewhere in the work and the swatch it may follow.
-struct ColourUse {
-    Rgb& colour;
-    std::string& swatch;
-};
-// All of them, to be used while the work stays as it is.
-std::vector<ColourUse> colourUses(Work& work);
+// The least nextId that gives no id again.
+int leastNextId(const Work& work);
+
 // Changes a swatch and every colour that follows it.
 void setSwatch(Work& work, const std::string& id, Rgb colour);
 

@@ -67,7 +67,7 @@ void Hands::beginLamp(const Lug& lug, const QPointF& from)
                     : light.kind == render::LightKind::Sun   ? handText("%1° wide").arg(light.sunSize, 0, 'f', 2)
                                                              : handText("%1 wide").arg(length(light.size));
         }
-        edit(*m_drag, [&](work::Work& w) { w.lights.items.at(lug.light) = light; });
+        change([&](work::Work& w) { w.lights.items.at(lug.light) = light; });
     };
     drag.paint = [=, this](QPainter& painter) {
         if (!text->isEmpty())

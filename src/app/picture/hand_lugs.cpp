@@ -136,8 +136,7 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         const double middle = place->middle;
         drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
             const double by = session::alongAxis(camera, s->left, axis, grabbed, m_view.toFrame(to));
-            edit(*m_drag, [&](work::Work& w) {
-                w = start;
+            change([&](work::Work& w) {
                 work::Piece& p = w.pieces.items.at(lead.piece);
                 if (!lead.letter.empty()) {
                     double& z = p.letters[lead.letter].z;
@@ -166,8 +165,7 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
     drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers) {
         const double tenth = m_desk.unit().toPt(0.1);
         const double by = std::round(session::alongAxis(camera, origin, axis, grabbed, m_view.toFrame(to)) / tenth) * tenth;
-        edit(*m_drag, [&](work::Work& w) {
-            w = start;
+        change([&](work::Work& w) {
             for (solid::SlabForm* f : session::formsIn(w, choice)) {
                 if (depth) {
                     f->depthPt = std::max(0.0, f->depthPt + by);
@@ -214,7 +212,7 @@ void Hands::beginTurn(const Shape& shape, const QPointF& from)
             degrees = near - was;
         degrees = std::round(degrees * 10) / 10;
         *turned = was + degrees;
-        edit(*m_drag, [&](work::Work& w) { w = session::turned(start, movable(choice), degrees); });
+        change([&](work::Work& w) { w = session::turned(start, movable(choice), degrees); });
     };
     drag.paint = [=, this](QPainter& painter) {
         if (!m_drag->moved)

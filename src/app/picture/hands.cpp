@@ -85,15 +85,13 @@ std::vector<session::MoveDrag::Item> Hands::movable(const session::Choice& choic
 void Hands::begin(Drag drag, const QPointF& from, const QString& name)
 {
     drag.from = from;
-    drag.start = m_desk.session->work();
-    drag.label = name.toStdString();
-    m_desk.session->endMerge();
+    drag.gesture.emplace(*m_desk.session, name.toStdString());
     m_drag = std::move(drag);
 }
 
-void Hands::edit(const Drag& drag, const std::function<void(work::Work&)>& change)
+void Hands::change(const std::function<void(work::Work&)>& change)
 {
-    m_desk.session->edit(drag.label, "hand", change);
+    m_drag->gesture->move(change);
 }
 
 void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModifiers modifiers)
@@ -147,6 +145,10 @@ void Hands::move(const QPointF& place, Qt::KeyboardModifiers modifiers)
     if (!m_drag->moved && distance(place, m_drag->from) < kClick)
         return;
     m_drag->moved = true;
+    if (m_drag->gesture->isCalledOff()) {
+        m_drag.reset();
+        return;
+    }
     if (m_drag->move)
         m_drag->move(place, modifiers);
 }
@@ -155,20 +157,18 @@ void Hands::release(const QPointF& place, Qt::KeyboardModifiers modifiers)
 {
     if (!m_drag)
         return;
-    const Drag drag = std::move(*m_drag);
+    Drag drag = std::move(*m_drag);
     m_drag.reset();
     if (drag.done)
         drag.done(drag.moved, place, modifiers);
-    m_desk.session->endMerge();
+    drag.gesture->end();
 }
 
 bool Hands::callOff()
 {
     const bool was = m_drag || m_pick || m_choosingPart;
-    if (m_drag) {
-        m_desk.session->edit(m_drag->label, "hand", [&](work::Work& w) { w = m_drag->start; });
-        m_desk.session->endMerge();
-    }
+    if (m_drag)
+        m_drag->gesture->end(true);
     m_drag.reset();
     m_pick = nullptr;
     m_choosingPart = false;
@@ -195,7 +195,7 @@ void Hands::beginView(const QPointF& from, bool slide)
         const work::View changed =
             slide ? session::slid(view, camera, m_view.toFrame(from), m_view.toFrame(place))
                   : session::walked(view, (from.x() - place.x()) * kWalkPerPixel, (place.y() - from.y()) * kWalkPerPixel);
-        edit(*m_drag, [&](work::Work& w) { w.view = changed; });
+        change([&](work::Work& w) { w.view = changed; });
     };
     if (!slide)
         drag.paint = [=, this](QPainter& painter) {
@@ -256,7 +256,7 @@ void Hands::beginMove(const QPointF& from, const Target& target, Qt::KeyboardMod
                 choice.set({target.piece, {}});
                 m_desk.session->choose(choice);
             }
-            moving->emplace(m_drag->start, stage()->bodies, stage()->camera, movable(choice), m_view.toFrame(from));
+            moving->emplace(m_drag->gesture->start(), stage()->bodies, stage()->camera, movable(choice), m_view.toFrame(from));
         }
         QPointF to = place;
         if (modifiers & Qt::ShiftModifier) {  // straight across or straight up
@@ -267,7 +267,7 @@ void Hands::beginMove(const QPointF& from, const Target& target, Qt::KeyboardMod
         }
         auto step = (*moving)->to(m_view.toFrame(to), modifiers & Qt::ControlModifier ? 0 : reach());
         *lines = std::move(step.lines);
-        edit(*m_drag, [&](work::Work& w) { w = std::move(step.work); });
+        change([&](work::Work& w) { w = std::move(step.work); });
     };
     drag.done = [=, this](bool moved, const QPointF& place, Qt::KeyboardModifiers modifiers) {
         if (!moved)
@@ -281,7 +281,7 @@ void Hands::beginMove(const QPointF& from, const Target& target, Qt::KeyboardMod
         const QPointF corner(m_pointer.x(), from.y());
         twoTone(painter, from, corner);
         twoTone(painter, corner, m_pointer, Qt::DashLine);
-        const work::Placement& a = m_drag->start.pieces.items.at(target.piece).placement;
+        const work::Placement& a = m_drag->gesture->start().pieces.items.at(target.piece).placement;
         const auto now = m_desk.session->work().pieces.items.find(target.piece);
         if (now == m_desk.session->work().pieces.items.end())
             return;
@@ -368,7 +368,7 @@ void Hands::paint(QPainter& painter) const
     painter.setRenderHint(QPainter::Antialiasing);
     if (m_lamps)
         paintLamps(painter);
-    else if ((m_view.underMouse() || m_view.hasFocus()) && (!m_drag || m_drag->label != handText("Move").toStdString()))
+    else if ((m_view.underMouse() || m_view.hasFocus()) && (!m_drag || m_drag->gesture->label() != handText("Move").toStdString()))
         paintLugs(painter);
     if (m_drag && m_drag->paint)
         m_drag->paint(painter);

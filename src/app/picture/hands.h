@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "app/ticket/section.h"
+#include "session/gesture.h"
 #include "session/gestures.h"
 #include "session/render_queue.h"
 
@@ -46,11 +47,10 @@ public:
 
 private:
     struct Drag {
+        std::optional<session::Gesture> gesture;
         std::function<void(const QPointF&, Qt::KeyboardModifiers)> move;
         std::function<void(bool moved, const QPointF&, Qt::KeyboardModifiers)> done;
         std::function<void(QPainter&)> paint;
-        work::Work start;
-        std::string label;
         QPointF from;
         bool moved = false;
     };
@@ -71,7 +71,8 @@ private:
     QString length(double pt) const;
     bool viewIsFree() const;
 
-    void edit(const Drag& drag, const std::function<void(work::Work&)>& change);
+    // Shows the work of the beginning, changed. What undo or opening has made another work is let go.
+    void change(const std::function<void(work::Work&)>& change);
     void begin(Drag drag, const QPointF& from, const QString& label);
     void beginView(const QPointF& from, bool slide);
     void beginMove(const QPointF& from, const session::Target& target, Qt::KeyboardModifiers modifiers);

@@ -245,8 +245,7 @@ void SideView::mousePressEvent(QMouseEvent* event)
         chosen.set({found->piece, {}});
         m_desk.session->choose(chosen);
     }
-    m_desk.session->endMerge();
-    m_drag = Drag{side, event->position(), m_desk.session->work(), m_stage, {}};
+    m_drag = Drag{side, event->position(), session::Gesture(*m_desk.session, tr("Move in depth").toStdString()), items(), m_stage, {}};
 }
 
 void SideView::mouseMoveEvent(QMouseEvent* event)
@@ -265,16 +264,21 @@ void SideView::mouseMoveEvent(QMouseEvent* event)
 
 void SideView::moveBy(base::Vec3 by, double reach)
 {
-    auto step = session::movedInDepth(m_drag->start, m_drag->stage->bodies, items(), by, reach);
+    if (m_drag->gesture.isCalledOff()) {
+        m_drag.reset();
+        return;
+    }
+    auto step = session::movedInDepth(m_drag->gesture.start(), m_drag->stage->bodies, m_drag->items, by, reach);
     m_drag->lines = std::move(step.lines);
-    m_desk.session->edit(tr("Move in depth").toStdString(), "depth", [&](work::Work& w) { w = std::move(step.work); });
+    m_drag->gesture.move([&](work::Work& w) { w = std::move(step.work); });
     update();
 }
 
 void SideView::mouseReleaseEvent(QMouseEvent*)
 {
+    if (m_drag)
+        m_drag->gesture.end();
     m_drag.reset();
-    m_desk.session->endMerge();
     layOut();
     update();
 }

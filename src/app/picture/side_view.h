@@ -5,6 +5,7 @@
 
 #include "app/ticket/section.h"
 #include "session/render_queue.h"
+#include "session/gesture.h"
 #include "session/side.h"
 
 namespace app {
@@ -51,7 +52,8 @@ private:
     struct Drag {
         bool side;
         QPointF from;
-        work::Work start;
+        session::Gesture gesture;
+        std::vector<session::MoveDrag::Item> items;
         std::shared_ptr<const session::Stage> stage;
         std::vector<session::SnapLine> lines;
     };

@@ -162,6 +162,99 @@ ColourField* Rows::colour(const char* id, const QString& label, const QString& t
     return field;
 }
 
+namespace {
+
+// The value that all have.
+template <class T, class Read>
+std::optional<T> shared(const std::vector<work::Value>& values, Read read)
+{
+    std::optional<T> common;
+    for (const work::Value& value : values) {
+        const T own = read(value);
+        if (common && !(*common == own))
+            return std::nullopt;
+        common = own;
+    }
+    return common;
+}
+
+std::string withoutUnit(std::string key)
+{
+    for (const char* unit : {"Pt", "Mm"})
+        if (key.ends_with(unit))
+            key.resize(key.size() - 2);
+    return key;
+}
+
+}  // namespace
+
+void Rows::property(const Found& found, const Extra& extra)
+{
+    const work::Number& line = found.usual.number;
+    m_ids.push_back(extra.id ? extra.id : withoutUnit(line.key));
+    const char* id = m_ids.back().c_str();
+    const QString label = extra.label.isNull() ? tr(line.label) : extra.label, tip = extra.tip.isNull() ? tr(line.what) : extra.tip;
+    const When when = [read = found.read, more = extra.when] {
+        if (more && !more())
+            return false;
+        const std::vector<work::Value> values = read();
+        return std::any_of(values.begin(), values.end(), [](const work::Value& v) { return v.number.applies; });
+    };
+    const auto& usual = found.usual.at;
+    if (found.usual.isNumber()) {
+        Get<double> usually = extra.usual;
+        if (!usually && (!line.grows || found.usual.asNumber() == 0))
+            usually = [value = found.usual.asNumber()] { return std::optional(value); };
+        Set<double> set = extra.set;
+        if (!set)
+            set = [write = found.write](work::Work& w, double v) {
+                for (const work::Value& value : write(w))
+                    value.setNumber(v);
+            };
+        number(
+            id, label, tip, {line.kind, line.least, line.most, line.step, line.decimals, extra.unit},
+            [read = found.read] { return shared<double>(read(), [](const work::Value& v) { return v.asNumber(); }); }, set, usually, when);
+    } else if (std::holds_alternative<bool*>(usual)) {
+        flag(
+            id, label, tip, [read = found.read] { return shared<bool>(read(), [](const work::Value& v) { return *std::get<bool*>(v.at); }); },
+            [write = found.write](work::Work& w, bool v) {
+                for (const work::Value& value : write(w))
+                    *std::get<bool*>(value.at) = v;
+            },
+            when);
+    } else if (const auto* names = std::get_if<work::ChoiceAt>(&usual)) {
+        QStringList labels;
+        for (int i = 0; i < names->count(); ++i)
+            labels << tr(names->label(i));
+        choice(
+            id, label, tip, labels,
+            [read = found.read] { return shared<int>(read(), [](const work::Value& v) { return std::get<work::ChoiceAt>(v.at).get(); }); },
+            [write = found.write](work::Work& w, int v) {
+                for (const work::Value& value : write(w))
+                    std::get<work::ChoiceAt>(value.at).set(v);
+            },
+            when);
+    } else if (std::holds_alternative<work::ColourAt>(usual)) {
+        colour(
+            id, label, tip,
+            [read = found.read] {
+                return shared<ColourField::Value>(read(), [](const work::Value& v) {
+                    const auto& at = std::get<work::ColourAt>(v.at);
+                    return ColourField::Value{*at.colour, at.swatch ? *at.swatch : std::string()};
+                });
+            },
+            [write = found.write](work::Work& w, const ColourField::Value& v) {
+                for (const work::Value& value : write(w)) {
+                    const auto& at = std::get<work::ColourAt>(value.at);
+                    *at.colour = v.colour;
+                    if (at.swatch)
+                        *at.swatch = v.swatch;
+                }
+            },
+            when);
+    }
+}
+
 void Rows::wide(QWidget* widget, std::function<void()> show, When when)
 {
     add(QString(), widget, widget->toolTip(), std::move(show), std::move(when));

@@ -3,13 +3,16 @@
 
 #include <QFormLayout>
 #include <QWidget>
+#include <algorithm>
 #include <functional>
+#include <list>
 #include <optional>
 
 #include "app/fields/colour_field.h"
 #include "app/fields/font_field.h"
 #include "app/fields/number_field.h"
 #include "session/session.h"
+#include "work/values.h"
 
 class QCheckBox;
 class QComboBox;
@@ -55,6 +58,28 @@ public:
     QCheckBox* flag(const char* id, const QString& label, const QString& tip, Get<bool> get, Set<bool> set, When when = {});
     ColourField* colour(const char* id, const QString& label, const QString& tip, Get<ColourField::Value> get, Set<ColourField::Value> set,
                         When when = {});
+    // --- rows from the table of properties
+    // Where values of a struct are: of all that is chosen, to read and to write.
+    template <class T>
+    struct Reach {
+        std::function<std::vector<const T*>(const work::Work&)> of;
+        std::function<std::vector<T*>(work::Work&)> in;
+    };
+    // What a row has beyond its line of the table.
+    struct Extra {
+        const char* id = nullptr;      // the key without its unit
+        QString label = {}, tip = {};  // instead of the table's
+        Get<double> usual = {};        // instead of the struct's own value; lengths have one only where that is 0
+        Set<double> set = {};          // instead of writing the value alone
+        When when = {};                // beside what the table says
+        std::optional<session::LengthUnit> unit = {};
+    };
+    template <class T>
+    void property(const Reach<T>& reach, const char* key, const Extra& extra = {});
+    // A row for every value of the struct in the table's order, but for those in `except`.
+    template <class T>
+    void properties(const Reach<T>& reach, const std::vector<std::string>& except = {});
+
     // Any widget over the whole width, shown anew by `show`.
     void wide(QWidget* widget, std::function<void()> show = {}, When when = {});
     void labelled(const QString& label, QWidget* widget, std::function<void()> show = {}, When when = {});
@@ -65,6 +90,14 @@ public:
     int visibleRows() const;  // as they stand now, opened groups included
 
 private:
+    // A property whose struct is known no more: it finds its values by itself.
+    struct Found {
+        std::function<std::vector<work::Value>()> read;
+        std::function<std::vector<work::Value>(work::Work&)> write;
+        work::Value usual;
+    };
+    void property(const Found& found, const Extra& extra);
+
     struct Row {
         QWidget* label = nullptr;
         QWidget* field = nullptr;
@@ -80,7 +113,38 @@ private:
     QString m_prefix;
     QFormLayout* m_form;
     std::vector<Row> m_rows;
+    std::list<std::string> m_ids;  // of rows from the table
 };
+
+template <class T>
+void Rows::property(const Reach<T>& reach, const char* key, const Extra& extra)
+{
+    static T s_usual{};
+    const session::Session* session = m_desk.session;
+    property(Found{[=] {
+                       std::vector<work::Value> values;
+                       for (const T* thing : reach.of(session->work()))
+                           values.push_back(work::valueIn(const_cast<T&>(*thing), key));  // read only
+                       return values;
+                   },
+                   [=](work::Work& w) {
+                       std::vector<work::Value> values;
+                       for (T* thing : reach.in(w))
+                           values.push_back(work::valueIn(*thing, key));
+                       return values;
+                   },
+                   work::valueIn(s_usual, key)},
+             extra);
+}
+
+template <class T>
+void Rows::properties(const Reach<T>& reach, const std::vector<std::string>& except)
+{
+    T usual{};
+    for (const work::Value& value : work::valuesIn(usual))
+        if (std::find(except.begin(), except.end(), value.number.key) == except.end())
+            property(reach, value.number.key);
+}
 
 class Section : public QWidget {
     Q_OBJECT

@@ -2,6 +2,7 @@
 
 #include "app/style.h"
 #include "outline/text.h"
+#include "work/properties.h"
 
 namespace app {
 
@@ -26,6 +27,7 @@ TextRow::TextRow(const Desk& desk, QWidget* parent) : QPlainTextEdit(parent), m_
     setToolTip(tr("Select characters to choose their letters"));
     setTabChangesFocus(true);
     setFixedHeight(3 * fontMetrics().lineSpacing() + 20);
+    connect(document(), &QTextDocument::contentsChange, this, &TextRow::noteChange);
     connect(this, &QPlainTextEdit::textChanged, this, &TextRow::take);
     connect(this, &QPlainTextEdit::selectionChanged, this, &TextRow::chooseSelected);
 }
@@ -34,9 +36,32 @@ void TextRow::take()
 {
     if (m_refreshing || m_piece.empty())
         return;
-    const std::string text = toPlainText().toStdString();
-    m_desk.session->edit(tr("Typing").toStdString(), "text " + m_piece,
-                         [&](work::Work& w) { work::setText(w.pieces.items.at(m_piece), text); });
+    // The document tells each change as a place, what went and what came; several at once (a drop within the field) are told one by one.
+    const QString text = toPlainText();
+    const auto bytes = [](const QString& s, int from, int to) { return static_cast<std::size_t>(s.mid(from, to - from).toUtf8().size()); };
+    const bool follows = m_shown.left(m_place) == text.left(m_place) && m_shown.mid(m_place + m_removed) == text.mid(m_place + m_added);
+    if (text.toUtf8().size() > static_cast<qsizetype>(work::kMostText)) {
+        m_desk.say(tr("A lettering has %1 bytes of text at most; set longer texts in several pieces").arg(work::kMostText));
+        refresh();
+        return;
+    }
+    m_desk.session->edit(tr("Typing").toStdString(), "text " + m_piece, [&](work::Work& w) {
+        work::Piece& piece = w.pieces.items.at(m_piece);
+        if (follows && piece.lettering.text == m_shown.toStdString())
+            work::editText(piece, bytes(m_shown, 0, m_place), bytes(m_shown, m_place, m_place + m_removed), text.mid(m_place, m_added).toStdString());
+        else
+            work::setText(piece, text.toStdString());
+    });
+    m_shown = text;
+}
+
+void TextRow::noteChange(int place, int removed, int added)
+{
+    // Qt counts the document's last paragraph mark when all is replaced.
+    const int length = static_cast<int>(toPlainText().size()), before = static_cast<int>(m_shown.size());
+    m_place = std::min(place, std::min(length, before));
+    m_removed = std::min(removed, before - m_place);
+    m_added = std::min(added, length - m_place);
 }
 
 void TextRow::chooseSelected()
@@ -74,6 +99,7 @@ void TextRow::refresh()
     const QString text = QString::fromStdString(piece.lettering.text);
     if (toPlainText() != text)
         setPlainText(text);
+    m_shown = text;
     // Letters chosen in the picture are marked here.
     QList<QTextEdit::ExtraSelection> marks;
     const std::vector<int> starts = letterStarts(piece.lettering.text);

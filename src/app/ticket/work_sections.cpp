@@ -15,8 +15,6 @@ namespace app {
 
 namespace {
 
-using session::Kind;
-
 template <class T, class Read>
 Rows::Get<T> ofWork(const Desk& desk, Read read)
 {
@@ -28,37 +26,28 @@ Rows::Get<double> usually(double value)
     return [value] { return std::optional(value); };
 }
 
+// A struct of the work itself.
+template <class T, class Of>
+Rows::Reach<T> inWork(Of of)
+{
+    return {[=](const work::Work& w) { return std::vector<const T*>{&of(const_cast<work::Work&>(w))}; },  // read only
+            [=](work::Work& w) { return std::vector<T*>{&of(w)}; }};
+}
+
 void addMaterialRows(Rows* rows, const char* id, const QString& title, const Desk& desk, work::Material work::Ground::*material,
                      Rows::When when)
 {
     Rows* inner = rows->group(
-        id, title, [=] { return text(picture::hexFromRgb((desk.session->work().ground.*material).baseColour)); }, when);
-    inner->colour("colour", Section::tr("Colour"), {},
-                  ofWork<ColourField::Value>(desk,
-                                             [=](const work::Work& w) {
-                                                 return ColourField::Value{(w.ground.*material).baseColour, (w.ground.*material).swatch};
-                                             }),
-                  [=](work::Work& w, const ColourField::Value& v) {
-                      (w.ground.*material).baseColour = v.colour;
-                      (w.ground.*material).swatch = v.swatch;
-                  });
-    struct Number {
-        const char* id;
-        QString label, tip;
-        float render::Material::*member;
-        double usual;
-    };
-    const Number numbers[] = {{"metallic", Section::tr("Metallic"), {}, &render::Material::metallic, 0},
-                              {"roughness", Section::tr("Roughness"), Section::tr("Less makes the ground reflect the letters"),
-                               &render::Material::roughness, 0.9},
-                              {"specular", Section::tr("Mirror layer"), Section::tr("0 is fully matte"), &render::Material::specular, 0}};
-    for (const Number& n : numbers) {
-        const auto member = n.member;
-        inner->number(
-            n.id, n.label, n.tip, {Kind::Percent, 0, 1, 0.01, 0},
-            ofWork<double>(desk, [=](const work::Work& w) { return (w.ground.*material).*member; }),
-            [=](work::Work& w, double v) { (w.ground.*material).*member = static_cast<float>(v); }, usually(n.usual));
-    }
+        id, title, [=] { return text(picture::hexFromRgb((desk.session->work().ground.*material).baseColour)); }, std::move(when));
+    const auto reach = inWork<work::Material>([material](work::Work& w) -> work::Material& { return w.ground.*material; });
+    Rows::Extra colour, roughness, specular;
+    colour.id = "colour";
+    roughness.usual = usually(0.9);
+    specular.usual = usually(0);
+    inner->property(reach, "baseColour", colour);
+    inner->property(reach, "metallic");
+    inner->property(reach, "roughness", roughness);
+    inner->property(reach, "specular", specular);
 }
 
 // Buttons in a row, each with a name.
@@ -145,8 +134,7 @@ Section* sheetSection(const Desk& desk)
         if (index < 0 || index >= static_cast<int>(all.size()))
             return;
         desk.session->edit(Section::tr("Sheet").toStdString(), [&](work::Work& w) {
-            work::Sheet sheet = all[static_cast<std::size_t>(index)].sheet;
-            change(w, sheet);
+            change(w, all[static_cast<std::size_t>(index)].sheet);
         });
     });
     rows->labelled(Section::tr("Size from"), presets, [=] {
@@ -160,37 +148,31 @@ Section* sheetSection(const Desk& desk)
         }
         presets->setCurrentIndex(at);
     });
-    const auto side = [=](const char* id, const QString& label, double work::Sheet::*member) {
-        rows->number(id, label, {}, {Kind::Plain, 0.01, 100000, 1, 3},
-                     ofWork<double>(desk, [=](const work::Work& w) { return w.sheet.*member; }), [=](work::Work& w, double v) {
-                         work::Sheet sheet = w.sheet;
-                         sheet.*member = v;
-                         change(w, sheet);
-                     });
+    const auto sheet = inWork<work::Sheet>([](work::Work& w) -> work::Sheet& { return w.sheet; });
+    const auto changing = [=](double work::Sheet::*member) {
+        Rows::Extra extra;
+        extra.usual = [] { return std::optional<double>(); };
+        extra.set = [=](work::Work& w, double v) {
+            work::Sheet changed = w.sheet;
+            changed.*member = v;
+            change(w, changed);
+        };
+        return extra;
     };
-    side("width", Section::tr("Width"), &work::Sheet::width);
-    side("height", Section::tr("Height"), &work::Sheet::height);
+    rows->property(sheet, "width", changing(&work::Sheet::width));
+    rows->property(sheet, "height", changing(&work::Sheet::height));
     rows->choice("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"),
                  {"px", "mm", "in", "pt"}, ofWork<int>(desk, [](const work::Work& w) { return w.sheet.unit; }), [](work::Work& w, int v) {
-                     work::Sheet sheet = w.sheet;
-                     sheet.unit = static_cast<work::Unit>(v);
-                     const double perUnit = sheet.toPt(1);
-                     sheet.width = std::round(w.sheet.widthPt() / perUnit * 1000) / 1000;
-                     sheet.height = std::round(w.sheet.heightPt() / perUnit * 1000) / 1000;
-                     sheet.margin = std::round(w.sheet.toPt(w.sheet.margin) / perUnit * 1000) / 1000;
-                     w.sheet = sheet;
+                     work::Sheet changed = w.sheet;
+                     changed.unit = static_cast<work::Unit>(v);
+                     const double perUnit = changed.toPt(1);
+                     changed.width = std::round(w.sheet.widthPt() / perUnit * 1000) / 1000;
+                     changed.height = std::round(w.sheet.heightPt() / perUnit * 1000) / 1000;
+                     changed.margin = std::round(w.sheet.toPt(w.sheet.margin) / perUnit * 1000) / 1000;
+                     w.sheet = changed;
                  });
-    rows->number("ppi", Section::tr("Resolution"), Section::tr("Pixels per inch: 72 for screens, 300 for print"),
-                 {Kind::Plain, 1, 4800, 1, 1}, ofWork<double>(desk, [](const work::Work& w) { return w.sheet.ppi; }),
-                 [=](work::Work& w, double v) {
-                     work::Sheet sheet = w.sheet;
-                     sheet.ppi = v;
-                     change(w, sheet);
-                 });
-    rows->number(
-        "margin", Section::tr("Margin"), Section::tr("Kept free along the edges; pieces snap to it"), {Kind::Plain, 0, 100000, 1, 2},
-        ofWork<double>(desk, [](const work::Work& w) { return w.sheet.margin; }), [](work::Work& w, double v) { w.sheet.margin = v; },
-        usually(0));
+    rows->property(sheet, "ppi", changing(&work::Sheet::ppi));
+    rows->property(sheet, "margin");
     rows->flag(
         "takeAlong", Section::tr("The work grows with the sheet"),
         Section::tr("Type, depths and lights keep their share of the sheet's shorter side"),
@@ -216,33 +198,16 @@ Section* groundSection(const Desk& desk)
         const std::vector<GroundKind> list = kinds;
         return [=] { return std::find(list.begin(), list.end(), desk.session->work().ground.kind) != list.end(); };
     };
-    rows->choice("kind", Section::tr("Kind"), Section::tr("Always larger than the frame. A sweep is wall and floor in one bend."),
-                 {Section::tr("None"), Section::tr("Wall"), Section::tr("Floor"), Section::tr("Sweep")},
-                 ofWork<int>(desk, [](const work::Work& w) { return w.ground.kind; }),
-                 [](work::Work& w, int v) { w.ground.kind = static_cast<GroundKind>(v); });
-    const auto length = [=](const char* id, const QString& label, const QString& tip, double work::Ground::*member, double least,
-                            double usual, Rows::When when) {
-        rows->number(
-            id, label, tip, {Kind::Length, least, 1e6, 1, 1}, ofWork<double>(desk, [=](const work::Work& w) { return w.ground.*member; }),
-            [=](work::Work& w, double v) { w.ground.*member = v; }, usually(usual), std::move(when));
-    };
-    length("wallBehind", Section::tr("Wall behind"), Section::tr("Distance of the wall behind the sheet's plane"),
-           &work::Ground::wallBehind, -1e6, 0, is({GroundKind::Wall, GroundKind::Sweep}));
-    length("floorBelow", Section::tr("Floor below"), Section::tr("Distance of the floor below the sheet's middle"),
-           &work::Ground::floorBelow, -1e6, 0, is({GroundKind::Floor, GroundKind::Sweep}));
-    length("sweep", Section::tr("Bend"), Section::tr("Radius of the bend between floor and wall"), &work::Ground::sweep, 0, 300,
-           is({GroundKind::Sweep}));
+    const auto ground = inWork<work::Ground>([](work::Work& w) -> work::Ground& { return w.ground; });
+    Rows::Extra bend;
+    bend.usual = usually(300);
+    rows->property(ground, "kind");
+    rows->property(ground, "wallBehindPt");
+    rows->property(ground, "floorBelowPt");
+    rows->property(ground, "sweepPt", bend);
     addMaterialRows(rows, "wall", Section::tr("Wall"), desk, &work::Ground::wall, is({GroundKind::Wall, GroundKind::Sweep}));
     addMaterialRows(rows, "floor", Section::tr("Floor"), desk, &work::Ground::floor, is({GroundKind::Floor, GroundKind::Sweep}));
-    rows->colour("backdrop", Section::tr("Backdrop"), Section::tr("Seen where nothing is hit; left out of transparent exports"),
-                 ofWork<ColourField::Value>(desk,
-                                            [](const work::Work& w) {
-                                                return ColourField::Value{w.ground.backdrop, w.ground.backdropSwatch};
-                                            }),
-                 [](work::Work& w, const ColourField::Value& v) {
-                     w.ground.backdrop = v.colour;
-                     w.ground.backdropSwatch = v.swatch;
-                 });
+    rows->property(ground, "backdrop");
     return section;
 }
 
@@ -250,32 +215,16 @@ Section* viewSection(const Desk& desk)
 {
     auto* section = new Section(desk, "view", Section::tr("View"), [=] { return text(session::viewSummary(desk.session->work())); });
     Rows* rows = section->rows();
-    const auto addNumber = [=](Rows* in, const char* id, const QString& label, const QString& tip, double work::View::*member,
-                               const NumberSpec& spec, double usual, Rows::When when = {}) {
-        in->number(
-            id, label, tip, spec, ofWork<double>(desk, [=](const work::Work& w) { return w.view.*member; }),
-            [=](work::Work& w, double v) { w.view.*member = v; }, usually(usual), std::move(when));
-    };
     rows->choice("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
                  {Section::tr("Parallel"), Section::tr("Perspective")},
                  ofWork<int>(desk, [](const work::Work& w) { return w.view.perspective ? 1 : 0; }),
                  [](work::Work& w, int v) { w.view.perspective = v == 1; });
-    addNumber(rows, "focalLength", Section::tr("Focal length"),
-              Section::tr("In mm on a frame 36 mm wide: short is strong perspective, 50 is usual"), &work::View::focalLength,
-              {Kind::Plain, 5, 2000, 1, 1}, 50, [=] { return desk.session->work().view.perspective; });
-    addNumber(rows, "walk", Section::tr("Walk round"),
-              Section::tr("To the right round the lettering; drag outside the frame does it by hand"), &work::View::walk,
-              {Kind::Angle, -180, 180, 1, 1}, 0);
-    addNumber(rows, "rise", Section::tr("Rise"), Section::tr("Over the lettering; 90 looks straight down"), &work::View::rise,
-              {Kind::Angle, -89, 90, 1, 1}, 0);
-    addNumber(rows, "frame", Section::tr("Frame"), Section::tr("How wide the view is, in sheet widths; the wheel changes it"),
-              &work::View::frame, {Kind::Percent, 0.001, 1000, 0.01, 1}, 1);
+    const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view; });
+    for (const char* key : {"focalLengthMm", "walk", "rise", "frame"})
+        rows->property(view, key);
     Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
-    addNumber(aim, "aimX", Section::tr("Across"), Section::tr("The point in the frame's middle"), &work::View::aimX,
-              {Kind::Length, -1e6, 1e6, 1, 1}, 0);
-    addNumber(aim, "aimY", Section::tr("Up"), {}, &work::View::aimY, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
-    addNumber(aim, "aimZ", Section::tr("Towards you"), {}, &work::View::aimZ, {Kind::Length, -1e6, 1e6, 1, 1}, 0);
-    addNumber(aim, "roll", Section::tr("Roll"), Section::tr("Of the camera"), &work::View::roll, {Kind::Angle, -180, 180, 1, 1}, 0);
+    for (const char* key : {"aimX", "aimY", "aimZ", "roll"})
+        aim->property(view, key);
 
     using session::StandardView;
     const auto to = [=](StandardView which) {
@@ -350,15 +299,7 @@ Section* finishSection(const Desk& desk)
 {
     auto* section = new Section(desk, "finish", Section::tr("Finish"), [=] { return text(session::finishSummary(desk.session->work())); });
     Rows* rows = section->rows();
-    rows->number(
-        "exposure", Section::tr("Exposure"), Section::tr("Of the whole picture: one stop doubles the light"),
-        {Kind::Stops, -20, 20, 0.1, 2}, ofWork<double>(desk, [](const work::Work& w) { return w.finish.exposure; }),
-        [](work::Work& w, double v) { w.finish.exposure = v; }, usually(0));
-    rows->choice("viewTransform", Section::tr("Colours"),
-                 Section::tr("True colour: typed is seen. Soft whites: bright whites roll off instead of clipping."),
-                 {Section::tr("True colour"), Section::tr("Soft whites")},
-                 ofWork<int>(desk, [](const work::Work& w) { return w.finish.viewTransform; }),
-                 [](work::Work& w, int v) { w.finish.viewTransform = static_cast<picture::ViewTransform>(v); });
+    rows->properties(inWork<work::Finish>([](work::Work& w) -> work::Finish& { return w.finish; }));
     return section;
 }
 

@@ -1,0 +1,409 @@
+// The table of properties: every value of a work, said once.
+//
+// Reader, writer and schema of the file, --set, limits, growing with the sheet, what a change makes anew, the ticket's rows and
+// the summaries' words all come from here. A new value is a member of its struct, a line here, the code that uses it, and a test.
+//
+// A visitor V has, each with the value itself:
+//   number(Number, double or float), whole(Number, int or unsigned), flag(About, bool), text(Text, string), list(About, strings),
+//   choice(About, enum, names), colour(About, Rgb, swatch or nullptr),
+//   object(About, member), own(About, optional), byId(About, map by id), map(About, prefix of new ids, Ordered),
+//   partMap(About, map by part).
+#pragma once
+
+#include <string_view>
+
+#include "work/work.h"
+
+namespace work {
+
+// What a number counts. Lengths are kept in pt, shares from 0 to 1.
+enum class Kind { Plain, Length, Angle, Percent, Stops, Seconds };
+
+// What a change of a value makes anew: everything from here on.
+enum class Counts {
+    Exposure,  // the film
+    Desk,      // how its lights are mixed
+    Finish,    // how it is developed
+    Never,     // it is not seen in the picture
+};
+
+struct About {
+    const char* key;    // in the file
+    const char* label;  // of its row
+    const char* what;   // one sentence for the row, the schema and errors
+    Counts counts = Counts::Exposure;
+    bool applies = true;  // it means something beside the values round it; else it has no row
+};
+
+struct Number : About {
+    Kind kind = Kind::Plain;
+    double least = 0, most = 0;
+    double step = 1;       // of the arrow keys, in the unit that is shown
+    int decimals = 1;      // shown
+    bool grows = false;    // with the sheet, as a length on it
+    bool onSheet = false;  // in the sheet's own unit
+
+    constexpr Number in(double stepSize, int places) const
+    {
+        Number n = *this;
+        n.step = stepSize;
+        n.decimals = places;
+        return n;
+    }
+    constexpr Number when(bool condition) const
+    {
+        Number n = *this;
+        n.applies = condition;
+        return n;
+    }
+    constexpr Number at(Counts stage) const
+    {
+        Number n = *this;
+        n.counts = stage;
+        return n;
+    }
+    constexpr Number fixed() const
+    {
+        Number n = *this;
+        n.grows = false;
+        return n;
+    }
+};
+
+struct Text : About {
+    std::size_t mostBytes = 1000;
+};
+
+constexpr Number plain(const char* key, const char* label, const char* what, double least, double most)
+{
+    return {{key, label, what}, Kind::Plain, least, most, 1, 1};
+}
+constexpr Number count(const char* key, const char* label, const char* what, double least, double most)
+{
+    return {{key, label, what}, Kind::Plain, least, most, 1, 0};
+}
+// Lengths grow with the sheet.
+constexpr Number length(const char* key, const char* label, const char* what, double least, double most)
+{
+    return {{key, label, what}, Kind::Length, least, most, 1, 1, true};
+}
+constexpr Number place(const char* key, const char* label, const char* what)
+{
+    return length(key, label, what, -1e6, 1e6);
+}
+constexpr Number angle(const char* key, const char* label, const char* what, double least = -36000, double most = 36000)
+{
+    return {{key, label, what}, Kind::Angle, least, most, 1, 1};
+}
+constexpr Number share(const char* key, const char* label, const char* what, double most = 1)
+{
+    return {{key, label, what}, Kind::Percent, 0, most, 0.01, 0};
+}
+constexpr Number stops(const char* key, const char* label, const char* what, Counts counts)
+{
+    return {{key, label, what, counts}, Kind::Stops, -20, 20, 0.1, 2};
+}
+
+// A value of an enum: its name in the file and in rows.
+template <class E>
+struct Named {
+    E value;
+    const char* name;
+    const char* label;
+};
+
+inline constexpr Named<Unit> kUnits[] = {{Unit::Px, "px", "px"}, {Unit::Mm, "mm", "mm"}, {Unit::In, "in", "in"}, {Unit::Pt, "pt", "pt"}};
+inline constexpr Named<outline::Align> kAligns[] = {
+    {outline::Align::Start, "start", "Start"}, {outline::Align::Centre, "centre", "Centre"}, {outline::Align::End, "end", "End"}};
+inline constexpr Named<solid::Profile> kProfiles[] = {{solid::Profile::Chamfer, "chamfer", "Chamfer"},
+                                                      {solid::Profile::Roundover, "roundover", "Roundover"}};
+inline constexpr Named<solid::Corners> kCorners[] = {{solid::Corners::Round, "round", "Round"}, {solid::Corners::Mitred, "mitred", "Mitred"}};
+inline constexpr Named<solid::Part> kParts[] = {{solid::Part::Face, "face", "Face"},
+                                                {solid::Part::FrontBevel, "frontBevel", "Front bevel"},
+                                                {solid::Part::Side, "side", "Side"},
+                                                {solid::Part::BackBevel, "backBevel", "Back bevel"},
+                                                {solid::Part::Back, "back", "Back"}};
+inline constexpr Named<Stance> kStances[] = {{Stance::AgainstWall, "againstWall", "Against the wall"},
+                                             {Stance::OnFloor, "onFloor", "Standing on the floor"},
+                                             {Stance::Free, "free", "Free"}};
+inline constexpr Named<render::GroundKind> kGrounds[] = {{render::GroundKind::None, "none", "None"},
+                                                         {render::GroundKind::Wall, "wall", "Wall"},
+                                                         {render::GroundKind::Floor, "floor", "Floor"},
+                                                         {render::GroundKind::Sweep, "sweep", "Sweep"}};
+inline constexpr Named<render::LightKind> kLights[] = {{render::LightKind::Softbox, "softbox", "Softbox"},
+                                                       {render::LightKind::Sun, "sun", "Sun"},
+                                                       {render::LightKind::Bulb, "bulb", "Bulb"},
+                                                       {render::LightKind::Spot, "spot", "Spot"}};
+inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
+                                                                    {picture::ViewTransform::SoftWhites, "soft", "Soft whites"}};
+
+template <class E, std::size_t N>
+constexpr const char* labelOf(E value, const Named<E> (&names)[N])
+{
+    for (const Named<E>& n : names)
+        if (n.value == value)
+            return n.label;
+    return "";
+}
+
+// Beside a colour stands the id of the swatch it follows, or an empty text, under this key.
+constexpr const char* swatchKey(std::string_view colour)
+{
+    return colour == "backdrop" ? "backdropSwatch" : "swatch";
+}
+
+inline constexpr std::size_t kMostText = 400000;  // bytes of a lettering
+inline constexpr std::size_t kMostThings = 10000; // pieces, lights, views, swatches: each
+
+template <class V>
+void describe(V& v, Sheet& s)
+{
+    const auto side = [](const char* key, const char* label, const char* what, double least) {
+        Number n = plain(key, label, what, least, 100000).in(1, 3);
+        n.onSheet = true;
+        return n;
+    };
+    v.number(side("width", "Width", "Of the sheet, in its unit", 0.01), s.width);
+    v.number(side("height", "Height", "Of the sheet, in its unit", 0.01), s.height);
+    v.choice({"unit", "Unit", "Of the sheet and of all lengths in the ticket; the sheet keeps its size"}, s.unit, kUnits);
+    v.number(plain("ppi", "Resolution", "Pixels per inch: 72 for screens, 300 for print", 1, 4800), s.ppi);
+    v.number(side("margin", "Margin", "Kept free along the edges, in the sheet's unit; pieces snap to it", 0).at(Counts::Never).in(1, 2), s.margin);
+}
+
+template <class V>
+void describe(V& v, FontChoice& f)
+{
+    v.text({{"family", "Family", "Family name of the face"}}, f.family);
+    v.text({{"style", "Style", "Style name of the face, empty for the regular one"}}, f.style);
+    v.text({{"asset", "File", "Font file in this work, empty to look the family up on the machine"}}, f.asset);
+    v.whole(count("index", "Face", "Number of the face in its file", 0, 65535), f.index);
+    v.text({{"variations", "Axes", "Settings of a variable font, such as wght=800"}}, f.variations);
+}
+
+template <class V>
+void describe(V& v, Lettering& l)
+{
+    v.text({{"text", "Text", "What it says; lines end with a line feed"}, kMostText}, l.text);
+    v.object({"font", "Face", "The face it is set in"}, l.font);
+    v.number(length("sizePt", "Size", "Of the em, in pt; depth and bevels grow with it", 0.1, 50000), l.layout.sizePt);
+    v.number(plain("tracking", "Tracking", "Space between all letters, in thousandths of an em", -1000, 10000).in(5, 1), l.layout.tracking);
+    v.number(plain("lineSpacing", "Line spacing", "From baseline to baseline, in em", -10, 10).in(0.05, 2).when(l.text.find('\n') != std::string::npos),
+             l.layout.lineSpacing);
+    v.choice({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
+    v.list({"letterIds", "Letters", "An id for each grapheme of the text"}, l.letterIds);
+    v.whole(count("nextLetter", "Next letter", "Number of the next new letter's id", 1, 2000000000).at(Counts::Never), l.nextLetter);
+}
+
+template <class V>
+void describe(V& v, solid::Bevel& b)
+{
+    const bool curved = b.profile != solid::Profile::Chamfer;
+    v.number(length("widthPt", "Bevel width", "Cut in along the face, wider than the stroke it ends in a clean ridge; 0 for none", 0, 100000).in(0.5, 2),
+             b.widthPt);
+    v.number(length("heightPt", "Bevel height", "Along the depth: equal to the width the edge stands at 45 degrees; 0 for none", 0, 100000).in(0.5, 2),
+             b.heightPt);
+    v.choice({"profile", "Profile", "Cross-section: straight, or a quarter round"}, b.profile, kProfiles);
+    v.whole(count("steps", "Steps", "Of the curve: few catch hard glints, many look smooth", 1, 64).when(curved), b.steps);
+    v.flag({"facets", "Hard facets", "Each step is flat with hard edges instead of one curve", Counts::Exposure, curved}, b.facets);
+}
+
+template <class V>
+void describe(V& v, solid::SlabForm& f)
+{
+    v.number(length("depthPt", "Depth", "From front to back; 0 is flat", 0, 100000).in(1, 2), f.depthPt);
+    v.object({"front", "Bevel in front", "Bevel in front"}, f.front);
+    v.choice({"corners", "Inner corners", "How the bevel runs round inner corners of the outline"}, f.corners, kCorners);
+    v.object({"back", "Bevel at the back", "Bevel at the back"}, f.back);
+}
+
+template <class V>
+void describe(V& v, Material& m)
+{
+    v.colour({"baseColour", "Base colour", "In true colour what is typed is what is seen under even white light"}, m.baseColour, &m.swatch);
+    v.number(share("metallic", "Metallic", "0 is plastic or paint, 1 metal; shiny balloon plastic is 0.5 to 0.6"), m.metallic);
+    v.number(share("roughness", "Roughness", "0 is a mirror, 0.17 glossy lettering, 0.43 a soft toy, 1 chalk; less makes the ground reflect the letters"),
+             m.roughness);
+    v.number(share("specular", "Mirror layer", "Strength of the clear reflection over a plastic's colour; 0 is fully matte"), m.specular);
+    v.number(share("emission", "Gives off light", "In its base colour: 1 is as bright as a white card in full light, neon 5 and more; not of wall and floor", 1000)
+                 .in(0.1, 0),
+             m.emission);
+}
+
+template <class V>
+void describe(V& v, MaterialSet& m)
+{
+    v.object({"piece", "All parts", "Material of every part that has none of its own"}, m.piece);
+    v.partMap({"parts", "Parts", "Materials of single parts"}, m.parts);
+}
+
+template <class V>
+void describe(V& v, Placement& p)
+{
+    const bool wall = p.stance == Stance::AgainstWall, floor = p.stance == Stance::OnFloor, free = p.stance == Stance::Free;
+    v.choice({"stance", "Stance", "How the piece meets the ground; against the wall it never sinks in, however deep it is"}, p.stance, kStances);
+    v.number(place("x", "Across", "Its middle, right of the sheet's middle"), p.x);
+    v.number(place("y", "Up", "Its middle, above the sheet's middle").when(wall || free), p.y);
+    v.number(place("z", "Towards you", "In front of the sheet's plane, measured at the back of the letters").when(floor || free), p.z);
+    v.number(angle("turn", "Turn", "About the upright axis").when(floor || free), p.turn);
+    v.number(angle("tilt", "Tilt", "Top towards you").when(free), p.tilt);
+    v.number(angle("roll", "Roll", "In its own plane, counter-clockwise").when(wall || free), p.roll);
+}
+
+template <class V>
+void describe(V& v, LetterOwn& l)
+{
+    v.own({"form", "Form", "Slab, where it differs from the piece's"}, l.form);
+    v.own({"material", "Material", "Materials, where they differ from the piece's"}, l.material);
+    v.number(place("x", "Across", "Moved along the line"), l.x);
+    v.number(place("y", "Up", "Moved off the baseline"), l.y);
+    v.number(place("z", "Towards you", "Moved out of the piece"), l.z);
+    v.number(angle("roll", "Roll", "About the letter's middle, counter-clockwise"), l.roll);
+}
+
+template <class V>
+void describe(V& v, Copies& c)
+{
+    const bool some = c.count > 0;
+    v.whole(count("count", "Copies", "They follow text and form of the piece, each a step further", 0, 50), c.count);
+    v.number(length("depthStepPt", "Deeper by", "Each copy; negative for flatter ones, as a plate behind a word", -100000, 100000).when(some), c.depthStep);
+    v.number(length("growthPt", "Larger by", "Each outline grows outwards, with round corners: a rim", 0, 10000).when(some), c.growth);
+    v.number(place("backPt", "Back by", "Each copy stands so much further behind").when(some), c.back);
+    v.number(angle("turn", "Turned by", "Each copy, in its plane").when(some), c.turn);
+    v.colour({"tint", "Tint", "The copies' colours go towards it", Counts::Exposure, some}, c.tint, nullptr);
+    v.number(share("tintShare", "Tinted by", "How much of the tint each step mixes in").in(0.05, 0).when(some), c.tintShare);
+}
+
+template <class V>
+void describe(V& v, Piece& p)
+{
+    v.text({{"name", "Name", "Empty: it is named after its text", Counts::Never}}, p.name);
+    v.flag({"hidden", "Hidden", "It is not shown"}, p.hidden);
+    v.flag({"locked", "Locked", "It is not changed by hand in the picture", Counts::Never}, p.locked);
+    v.object({"lettering", "Lettering", "Text and face"}, p.lettering);
+    v.object({"form", "Form", "The slab its outlines become"}, p.form);
+    v.object({"material", "Material", "What it is made of"}, p.material);
+    v.object({"placement", "Place", "Stance and place"}, p.placement);
+    v.byId({"letters", "Letters", "By letter id: what single letters have of their own"}, p.letters);
+    v.object({"copies", "Linked copies", "Copies that follow the piece"}, p.copies);
+}
+
+template <class V>
+void describe(V& v, Ground& g)
+{
+    using render::GroundKind;
+    const bool wall = g.kind == GroundKind::Wall || g.kind == GroundKind::Sweep, floor = g.kind == GroundKind::Floor || g.kind == GroundKind::Sweep;
+    v.choice({"kind", "Kind", "What stands behind and below, always larger than the frame; a sweep is wall and floor in one bend"}, g.kind, kGrounds);
+    v.number(place("wallBehindPt", "Wall behind", "Distance of the wall behind the sheet's plane").when(wall), g.wallBehind);
+    v.number(place("floorBelowPt", "Floor below", "Distance of the floor below the sheet's middle").when(floor), g.floorBelow);
+    v.number(length("sweepPt", "Bend", "Radius of the bend between floor and wall", 0, 1e6).when(wall && floor), g.sweep);
+    v.object({"wall", "Wall", "Material of the wall", Counts::Exposure, wall}, g.wall);
+    v.object({"floor", "Floor", "Material of floor and sweep", Counts::Exposure, floor}, g.floor);
+    v.colour({"backdrop", "Backdrop", "Seen where nothing is hit; left out of transparent exports", Counts::Finish}, g.backdrop, &g.backdropSwatch);
+}
+
+template <class V>
+void describe(V& v, View& w)
+{
+    v.flag({"perspective", "Projection", "Perspective, or parallel without any"}, w.perspective);
+    v.number(plain("focalLengthMm", "Focal length", "In mm on a frame 36 mm wide: short is strong perspective, 50 is usual", 5, 2000).when(w.perspective),
+             w.focalLength);
+    v.number(angle("walk", "Walk round", "To the right round the lettering; drag outside the frame does it by hand"), w.walk);
+    v.number(angle("rise", "Rise", "Over the lettering; 90 looks straight down", -90, 90), w.rise);
+    v.number(angle("roll", "Roll", "Of the camera"), w.roll);
+    v.number(place("aimX", "Across", "The point in the frame's middle, right of the sheet's"), w.aimX);
+    v.number(place("aimY", "Up", "The point in the frame's middle, above the sheet's"), w.aimY);
+    v.number(place("aimZ", "Towards you", "The point in the frame's middle, before the sheet's plane"), w.aimZ);
+    Number frame = share("frame", "Frame", "How wide the view is, in sheet widths; the wheel changes it", 1000).in(0.01, 1);
+    frame.least = 0.001;
+    v.number(frame, w.frame);
+}
+
+template <class V>
+void describe(V& v, Light& l)
+{
+    using render::LightKind;
+    const bool softbox = l.kind == LightKind::Softbox, sun = l.kind == LightKind::Sun, spot = l.kind == LightKind::Spot;
+    const bool round = spot || l.kind == LightKind::Bulb;
+    v.text({{"name", "Name", "Empty: it is named after its kind", Counts::Never}}, l.name);
+    v.choice({"kind", "Kind", "A softbox is a bright rectangle, a sun shines from far away, a bulb all round, a spot in a cone"}, l.kind, kLights);
+    v.flag({"on", "On", "It lights the work"}, l.on);
+    v.number(angle("direction", "From", "Round the lettering: 0 from you, 90 from the right, 180 from behind"), l.direction);
+    v.number(angle("height", "Height", "Over the lettering; higher makes shadows shorter", -90, 90), l.height);
+    v.number(length("distancePt", "Distance", "From the sheet's middle: nearer is softer, the brightness stays", 1, 1e6).in(10, 1).when(!sun), l.distance);
+    v.number(length("widthPt", "Width", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.width);
+    v.number(length("breadthPt", "Breadth", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.breadth);
+    v.number(length("sizePt", "Size", "Diameter; larger is softer", 0.1, 1e6).when(round), l.size);
+    v.number(angle("sunSize", "Size", "Diameter as seen; the real sun has 0.53 degrees", 0.01, 90).in(0.1, 2).when(sun), l.sunSize);
+    v.number(angle("cone", "Cone", "Full angle of a spot's cone", 1, 179).when(spot), l.cone);
+    v.number(angle("fade", "Fading edge", "How much of a spot's cone fades", 0, 90).when(spot), l.fade);
+    v.colour({"colour", "Colour", "Of its light", Counts::Desk}, l.colour, &l.swatch);
+    v.number(stops("stops", "Brightness", "0 makes a white card at the lettering white; each stop doubles", Counts::Desk), l.stops);
+}
+
+template <class V>
+void describe(V& v, Surroundings& s)
+{
+    v.flag({"on", "Light from all round", "Fills the shadows; without it they are black"}, s.on);
+    v.colour({"colour", "Colour", "Of the light from all round", Counts::Desk}, s.colour, &s.swatch);
+    v.number(stops("stops", "Brightness", "0 makes a white card white by itself", Counts::Desk), s.stops);
+}
+
+template <class V>
+void describe(V& v, Emissive& e)
+{
+    v.colour({"colour", "Colour", "Mixed with the colour of all materials that give off light", Counts::Desk}, e.colour, nullptr);
+    v.number(stops("stops", "Brightness", "0: as the materials say", Counts::Desk), e.stops);
+}
+
+template <class V>
+void describe(V& v, Finish& f)
+{
+    v.number(stops("exposure", "Exposure", "Of the whole picture: one stop doubles the light", Counts::Finish), f.exposure);
+    v.choice({"viewTransform", "Colours", "True colour: typed is seen; soft whites: bright whites roll off instead of clipping", Counts::Finish},
+             f.viewTransform, kViewTransforms);
+}
+
+template <class V>
+void describe(V& v, render::StopRule& r)
+{
+    v.whole(count("samples", "Samples", "Stop after so many samples; 0: not by samples", 0, 1000000).at(Counts::Never), r.samples);
+    Number seconds = plain("seconds", "Seconds", "Stop after so long; 0: not by time", 0, 1e7).at(Counts::Never);
+    seconds.kind = Kind::Seconds;
+    v.number(seconds, r.seconds);
+    v.number(plain("noise", "Noise", "Stop at this noise, in 1/255; 0: not by noise", 0, 255).at(Counts::Never), r.noise);
+}
+
+template <class V>
+void describe(V& v, Swatch& s)
+{
+    v.text({{"name", "Name", "Of the colour"}}, s.name);
+    v.colour({"colour", "Colour", "What follows it changes with it"}, s.colour, nullptr);
+}
+
+template <class V>
+void describe(V& v, SavedView& s)
+{
+    v.text({{"name", "Name", "Of the view"}}, s.name);
+    v.object({"view", "View", "The camera"}, s.view);
+}
+
+template <class V>
+void describe(V& v, Work& w)
+{
+    v.object({"sheet", "Sheet", "The picture's area"}, w.sheet);
+    v.map({"pieces", "Pieces", "Pieces, front to back"}, "p", w.pieces);
+    v.object({"ground", "Ground", "Wall, floor and backdrop"}, w.ground);
+    v.object({"view", "View", "The camera"}, w.view);
+    v.flag({"viewLocked", "Lock the view", "Hands in the picture leave the camera as it is", Counts::Never}, w.viewLocked);
+    v.map({"views", "Saved views", "Cameras by name", Counts::Never}, "v", w.views);
+    v.map({"swatches", "Swatches", "Colours by name", Counts::Never}, "s", w.swatches);
+    v.object({"surroundings", "Surroundings", "Plain light from all round"}, w.surroundings);
+    v.object({"emissive", "Emissive materials", "Light of all materials that give some off"}, w.emissive);
+    v.map({"lights", "Lights", "Lights"}, "l", w.lights);
+    v.object({"finish", "Finish", "From light to picture", Counts::Finish}, w.finish);
+    v.object({"final", "Final", "When the final render stops", Counts::Never}, w.final);
+    v.list({"meantSo", "Meant so", "Silenced notices: kind and place", Counts::Never}, w.meantSo);
+    v.whole(count("nextId", "Next id", "Number of the next new id", 1, 2000000000).at(Counts::Never), w.nextId);
+}
+
+}  // namespace work

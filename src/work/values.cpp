@@ -1,0 +1,290 @@
+#include "work/values.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace work {
+
+namespace {
+
+// Goes through structs in structs; what a visitor does not care for it leaves out.
+template <class Visitor>
+struct Walk {
+    Visitor& self() { return static_cast<Visitor&>(*this); }
+    template <class N>
+    void number(const Number&, N&) {}
+    template <class I>
+    void whole(const Number&, I&) {}
+    void flag(const About&, bool&) {}
+    void text(const Text&, std::string&) {}
+    void list(const About&, std::vector<std::string>&) {}
+    template <class E, std::size_t N>
+    void choice(const About&, E&, const Named<E> (&)[N]) {}
+    void colour(const About&, Rgb&, std::string*) {}
+    template <class T>
+    void object(const About&, T& v) { describe(self(), v); }
+    template <class T>
+    void own(const About&, std::optional<T>& v)
+    {
+        if (v)
+            describe(self(), *v);
+    }
+    template <class T>
+    void byId(const About&, std::map<std::string, T>& v)
+    {
+        for (auto& [_, item] : v)
+            describe(self(), item);
+    }
+    template <class T>
+    void map(const About&, const char*, Ordered<T>& v)
+    {
+        for (auto& [_, item] : v.items)
+            describe(self(), item);
+    }
+    template <class T>
+    void partMap(const About&, std::map<solid::Part, T>& v)
+    {
+        for (auto& [_, item] : v)
+            describe(self(), item);
+    }
+};
+
+double inRange(const Number& line, double v)
+{
+    return std::clamp(std::isnan(v) ? 0.0 : v, line.least, line.most);
+}
+
+// Text cut to so many bytes, not inside a character.
+void shorten(std::string& text, std::size_t bytes)
+{
+    if (text.size() <= bytes)
+        return;
+    while (bytes > 0 && (static_cast<unsigned char>(text[bytes]) & 0xc0) == 0x80)
+        --bytes;
+    text.resize(bytes);
+}
+
+struct Clamp : Walk<Clamp> {
+    template <class N>
+    void number(const Number& line, N& v) { v = static_cast<N>(inRange(line, v)); }
+    template <class I>
+    void whole(const Number& line, I& v) { v = static_cast<I>(inRange(line, static_cast<double>(v))); }
+    void text(const Text& about, std::string& v) { shorten(v, about.mostBytes); }
+    void colour(const About&, Rgb& v, std::string*)
+    {
+        for (float* c : {&v.x, &v.y, &v.z})
+            *c = std::isnan(*c) ? 0 : std::clamp(*c, 0.0f, 1.0f);
+    }
+};
+
+struct Grow : Walk<Grow> {
+    double factor;
+    explicit Grow(double by) : factor(by) {}
+    template <class N>
+    void number(const Number& line, N& v)
+    {
+        if (line.grows)
+            v = static_cast<N>(v * factor);
+    }
+};
+
+struct DropLater : Walk<DropLater> {
+    static bool later(const About& about) { return about.counts != Counts::Exposure; }
+    template <class N>
+    void number(const Number& line, N& v)
+    {
+        if (later(line))
+            v = static_cast<N>(inRange(line, 0));
+    }
+    template <class I>
+    void whole(const Number& line, I& v) { number(line, v); }
+    void flag(const About& about, bool& v) { v = v && !later(about); }
+    void text(const Text& about, std::string& v)
+    {
+        if (later(about))
+            v.clear();
+    }
+    void list(const About& about, std::vector<std::string>& v)
+    {
+        if (later(about))
+            v.clear();
+    }
+    template <class E, std::size_t N>
+    void choice(const About& about, E& v, const Named<E> (&names)[N])
+    {
+        if (later(about))
+            v = names[0].value;
+    }
+    void colour(const About& about, Rgb& v, std::string* swatch)
+    {
+        if (later(about))
+            v = {1, 1, 1};
+        if (swatch)
+            swatch->clear();
+    }
+    template <class T>
+    void object(const About& about, T& v)
+    {
+        if (later(about))
+            v = T{};
+        else
+            describe(*this, v);
+    }
+    template <class T>
+    void map(const About& about, const char* prefix, Ordered<T>& v)
+    {
+        if (later(about))
+            v = {};
+        else
+            Walk::map(about, prefix, v);
+    }
+};
+
+struct Colours : Walk<Colours> {
+    std::vector<ColourUse> uses;
+    void colour(const About&, Rgb& v, std::string* swatch)
+    {
+        if (swatch)
+            uses.push_back({v, *swatch});
+    }
+};
+
+}  // namespace
+
+void clamp(Work& work)
+{
+    Clamp visitor;
+    describe(visitor, work);
+}
+
+void grow(Work& work, double factor)
+{
+    Grow visitor(factor);
+    describe(visitor, work);
+}
+
+void grow(solid::SlabForm& form, double factor)
+{
+    Grow visitor(factor);
+    describe(visitor, form);
+}
+
+void grow(LetterOwn& own, double factor)
+{
+    Grow visitor(factor);
+    describe(visitor, own);
+}
+
+namespace {
+
+// Values of a struct that differ, and of the structs in it.
+template <class T>
+void takeValues(T& work, T from, T to)
+{
+    const auto target = valuesIn(work), was = valuesIn(from), is = valuesIn(to);
+    for (std::size_t i = 0; i < target.size(); ++i) {
+        if (target[i].isNumber()) {
+            if (was[i].asNumber() != is[i].asNumber())
+                target[i].setNumber(is[i].asNumber());
+        } else if (const auto* flag = std::get_if<bool*>(&target[i].at)) {
+            if (*std::get<bool*>(was[i].at) != *std::get<bool*>(is[i].at))
+                **flag = *std::get<bool*>(is[i].at);
+        } else if (const auto* choice = std::get_if<ChoiceAt>(&target[i].at)) {
+            if (std::get<ChoiceAt>(was[i].at).get() != std::get<ChoiceAt>(is[i].at).get())
+                choice->set(std::get<ChoiceAt>(is[i].at).get());
+        }
+    }
+}
+
+void takeForm(solid::SlabForm& work, const solid::SlabForm& from, const solid::SlabForm& to)
+{
+    if (from == to)
+        return;
+    takeValues(work, from, to);
+    takeValues(work.front, from.front, to.front);
+    takeValues(work.back, from.back, to.back);
+}
+
+void takeLetter(Piece& work, const Piece& from, const Piece& to, const std::string& id)
+{
+    const auto own = [&](const Piece& piece) {
+        const auto at = piece.letters.find(id);
+        return at == piece.letters.end() ? LetterOwn{} : at->second;
+    };
+    const LetterOwn was = own(from), is = own(to);
+    if (was == is)
+        return;
+    LetterOwn& target = work.letters[id];
+    takeValues(target, was, is);
+    if (is.form && !target.form)
+        target.form = work.form;
+    if (is.form && target.form)
+        takeForm(*target.form, was.form ? *was.form : from.form, *is.form);
+    else if (was.form && !is.form)
+        target.form.reset();
+}
+
+void takePiece(Piece& work, const Piece& from, const Piece& to)
+{
+    takeValues(work.placement, from.placement, to.placement);
+    takeForm(work.form, from.form, to.form);
+    for (const std::string& id : work.lettering.letterIds)
+        takeLetter(work, from, to, id);
+}
+
+}  // namespace
+
+void applyDifference(Work& work, const Work& from, const Work& to)
+{
+    const auto each = [](auto& things, const auto& was, const auto& is, auto take) {
+        for (auto& [id, thing] : things.items) {
+            const auto a = was.items.find(id), b = is.items.find(id);
+            if (a != was.items.end() && b != is.items.end() && !(a->second == b->second))
+                take(thing, a->second, b->second);
+        }
+    };
+    each(work.pieces, from.pieces, to.pieces, takePiece);
+    each(work.lights, from.lights, to.lights, takeValues<Light>);
+    if (!(from.view == to.view))
+        takeValues(work.view, from.view, to.view);
+}
+
+void dropLaterThanExposure(Work& work)
+{
+    DropLater visitor;
+    describe(visitor, work);
+}
+
+std::vector<ColourUse> colourUses(Work& work)
+{
+    Colours visitor;
+    describe(visitor, work);
+    return std::move(visitor.uses);
+}
+
+double Value::asNumber() const
+{
+    return std::visit(
+        [](const auto& v) -> double {
+            if constexpr (requires { static_cast<double>(*v); })
+                return static_cast<double>(*v);
+            else
+                return 0;
+        },
+        at);
+}
+
+void Value::setNumber(double value) const
+{
+    const double in = inRange(number, value);
+    if (const auto* v = std::get_if<double*>(&at))
+        **v = in;
+    else if (const auto* f = std::get_if<float*>(&at))
+        **f = static_cast<float>(in);
+    else if (const auto* i = std::get_if<int*>(&at))
+        **i = static_cast<int>(std::lround(in));
+    else if (const auto* u = std::get_if<std::uint32_t*>(&at))
+        **u = static_cast<std::uint32_t>(std::lround(in));
+}
+
+}  // namespace work
