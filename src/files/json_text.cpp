@@ -2,7 +2,7 @@
 
 #include <fmt/format.h>
 
-#include <set>
+#include <map>
 #include <string_view>
 #include <vector>
 
@@ -27,7 +27,7 @@ struct Survey {
 Survey survey(const std::string& text)
 {
     Survey found;
-    std::vector<std::set<std::string, std::less<>>> keys;  // of the objects that are open; a list has an empty set
+    std::vector<std::map<std::string, int>> keys;  // of the objects that are open, with the number that the next such key gets
     std::size_t stringBegin = 0, stringEnd = 0;
     for (std::size_t i = 0; i < text.size() && found.deepest <= kDeepest && found.values <= kMostValues; ++i)
         switch (text[i]) {
@@ -54,10 +54,11 @@ Survey survey(const std::string& text)
         case ':':
             if (!keys.empty()) {
                 const std::string key = text.substr(stringBegin, stringEnd - stringBegin);
-                if (keys.back().insert(key).second)
+                const auto [known, isNew] = keys.back().try_emplace(key, 2);
+                if (isNew)
                     break;
-                int number = 2;
-                while (!keys.back().insert(key + fmt::format("-{}", number)).second)
+                int& number = known->second;
+                while (!keys.back().try_emplace(key + fmt::format("-{}", number), 2).second)
                     ++number;
                 found.twice.push_back({stringEnd, fmt::format("-{}", number), key});
             }

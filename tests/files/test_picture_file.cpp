@@ -1,6 +1,9 @@
 #include <QImage>
 #include <QTemporaryDir>
 #include <QtTest>
+#include <csignal>
+#include <random>
+#include <sys/resource.h>
 
 #include "files/mesh_file.h"
 #include "files/picture_file.h"
@@ -80,6 +83,49 @@ private Q_SLOTS:
             QCOMPARE(saved.error().place, file.toStdString());
         }
         QVERIFY(!files::saveExr(Raster<float>(4, 4, 4), {}, {0, 0, 4, 4}, 72, path("no/p.exr").toStdString()).has_value());
+    }
+
+    // The picture library does not ask whether its bytes arrived: the writer does. The old file stays.
+    void aFullDiskIsNoticed()
+    {
+        std::mt19937 random(1);
+        Raster<std::uint8_t> noise(200, 200, 3);
+        Raster<std::uint16_t> deep(200, 200, 3);
+        Raster<float> light(200, 200, 4);
+        for (std::uint8_t& v : noise.values)
+            v = std::uint8_t(random());
+        for (std::uint16_t& v : deep.values)
+            v = std::uint16_t(random());
+        for (float& v : light.values)
+            v = float(random()) / 4e9f;
+        const auto save = [&](int kind) {
+            return kind == 0   ? files::savePng(noise, 72, path("full.png").toStdString())
+                   : kind == 1 ? files::savePng(deep, 72, path("full.png").toStdString())
+                               : files::saveExr(light, {}, {0, 0, 200, 200}, 72, path("full.exr").toStdString());
+        };
+        for (const char* name : {"full.png", "full.exr"}) {
+            QFile file(path(name));
+            QVERIFY(file.open(QIODevice::WriteOnly) && file.write("before") == 6);
+        }
+        rlimit old{};
+        getrlimit(RLIMIT_FSIZE, &old);
+        signal(SIGXFSZ, SIG_IGN);
+        for (int kind = 0; kind < 3; ++kind)
+            for (const rlim_t bytes : {rlim_t{1}, rlim_t{1000}, rlim_t{50000}}) {
+                const rlimit tight{bytes, old.rlim_max};
+                setrlimit(RLIMIT_FSIZE, &tight);
+                const auto saved = save(kind);
+                setrlimit(RLIMIT_FSIZE, &old);
+                QVERIFY(!saved.has_value());
+                QCOMPARE(saved.error().code, base::ErrorCode::CannotWrite);
+                QVERIFY2(saved.error().message.find("libpng") == std::string::npos, saved.error().message.c_str());
+                QCOMPARE(QFileInfo(path(kind == 2 ? "full.exr" : "full.png")).size(), qint64{6});
+            }
+        QVERIFY(save(0).has_value() && save(1).has_value() && save(2).has_value());
+        int code = -1;
+        support::run("pngcheck", {path("full.png")}, &code);
+        QCOMPARE(code, 0);
+        QVERIFY(QDir(m_folder.path()).entryList({"*.part"}, QDir::Files | QDir::Hidden).isEmpty());
     }
 
     // admesh on a real word: every facet connected, none backwards, one shell for each body, the volume in mm3.

@@ -3,6 +3,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 #include <csignal>
+#include <set>
 #include <random>
 #include <sys/resource.h>
 
@@ -150,6 +151,101 @@ private Q_SLOTS:
         QCOMPARE(QString::fromStdString(work.error().place), place);
         QVERIFY(work.error().message.size() > 20);
         QVERIFY(work.error().message.find('\n') == std::string::npos);
+    }
+
+    // What can be mended is mended and told; nothing is lost by it.
+    void whatDoesNotFitIsMended_data()
+    {
+        QTest::addColumn<QString>("from");
+        QTest::addColumn<QString>("to");
+        QTest::addColumn<QString>("kind");
+        QTest::newRow("order of strangers") << "\"second\",\n" << "\"third\",\n" << "order";
+        QTest::newRow("order names one twice") << "\"second\",\n" << "\"p1\", \"second\",\n" << "order";
+        QTest::newRow("nextId too small") << "\"nextId\": 8" << "\"nextId\": 2" << "next-id";
+        QTest::newRow("letters with one id") << "\"a2\",\n" << "\"a1\",\n" << "letter-ids";
+        QTest::newRow("two pieces of one id") << "\"second\": {" << "\"p1\": {" << "twice";
+    }
+    void whatDoesNotFitIsMended()
+    {
+        QFETCH(QString, from);
+        QFETCH(QString, to);
+        QFETCH(QString, kind);
+        QString json = QString::fromStdString(files::toJson(odd()));
+        const auto at = json.indexOf(from);
+        QVERIFY(at > 0);
+        json.replace(at, from.size(), to);
+        base::Notes notes;
+        auto work = files::fromJson(json.toStdString(), &notes);
+        QVERIFY2(work.has_value(), work ? "" : base::oneLine(work.error()).c_str());
+        QVERIFY(!notes.empty());
+        QCOMPARE(QString::fromStdString(notes.front().kind), kind);
+        QCOMPARE(work->pieces.items.size(), std::size_t{2});
+        QCOMPARE(work->pieces.order.size(), std::size_t{2});
+        for (const auto& [_, piece] : work->pieces.items)
+            QCOMPARE(std::set<std::string>(piece.lettering.letterIds.begin(), piece.lettering.letterIds.end()).size(), std::size_t{6});
+        QVERIFY(!work->pieces.items.contains(work->newId("p")));
+        work->assets = odd().assets;
+        QVERIFY(files::saveWork(*work, path("mended.openglow")).has_value());
+        base::Notes none;
+        QVERIFY(files::openWork(path("mended.openglow"), &none).has_value());
+        QVERIFY2(none.empty(), none.empty() ? "" : none.front().message.c_str());
+    }
+
+    // Hostile JSON is refused before it takes time or memory; each of these took seconds, gigabytes or the program.
+    void hostileJsonIsRefused()
+    {
+        const std::string head = "{\"format\": \"open-glow work\", \"version\": 1, ", word = "\"pieces\": {\"p1\": {\"lettering\": {\"text\": \"";
+        const auto many = [](std::size_t count, const std::string& item) {
+            std::string list;
+            list.reserve(count * (item.size() + 1));
+            for (std::size_t i = 0; i < count; ++i)
+                list += (i ? "," : "") + item;
+            return list;
+        };
+        const std::pair<const char*, std::string> cases[] = {
+            {"nested under an unknown key", head + "\"x\": " + std::string(60000, '[') + std::string(60000, ']') + "}"},
+            {"nested under a number", head + "\"nextId\": " + std::string(300, '[') + "}"},
+            {"ten million zeros", head + "\"x\": [" + many(10'000'000, "0") + "]}"},
+            {"a number of a million digits", head + "\"nextId\": 1" + std::string(1'000'000, '0') + "}"},
+            {"a long text", head + word + std::string(1'000'000, 'A') + "\"}}}}"},
+            {"too large", head + "\"x\": \"" + std::string(70u << 20, 'x') + "\"}"}};
+        for (const auto& [name, json] : cases) {
+            const auto work = files::fromJson(json);
+            QVERIFY2(!work.has_value(), name);
+            QVERIFY2(work.error().message.size() < 300, name);
+        }
+        // Many equal or many different ids are only many.
+        std::string ids, swatches;
+        for (int i = 0; i < 9000; ++i)
+            swatches += (i ? "," : "") + std::string("\"s") + std::to_string(i) + "\": {}";
+        QVERIFY(files::fromJson(head + "\"swatches\": {" + swatches + "}}").has_value());
+        QVERIFY(!files::fromJson(head + "\"swatches\": {" + many(50000, "\"s1\": {}") + "}}").has_value());
+        const auto letters = files::fromJson(head + word + std::string(100000, 'A') + "\", \"letterIds\": [" + many(100000, "\"a1\"") + "]}}}}");
+        QVERIFY(letters.has_value());
+        QCOMPARE(letters->pieces.items.at("p1").lettering.letterIds.size(), std::size_t{100000});
+        // A wrong value is repeated by its beginning alone.
+        const auto wrong = files::fromJson(head + "\"sheet\": {\"unit\": \"" + std::string(500000, 'u') + "\"}}");
+        QVERIFY(!wrong.has_value() && wrong.error().message.size() < 300);
+    }
+
+    // Works of every version that was ever landed open, with all they have.
+    void worksOfEarlierVersionsOpen()
+    {
+        base::Notes notes;
+        const auto opened = files::openWork(OPEN_GLOW_SOURCE "/tests/kept/0.1/kite.openglow", &notes);
+        QVERIFY2(opened.has_value(), opened ? "" : base::oneLine(opened.error()).c_str());
+        QVERIFY(notes.empty());
+        const work::Piece& p = opened->pieces.items.at("p1");
+        QCOMPARE(p.name, "Kite");
+        QCOMPARE(p.copies.count, 1);
+        QCOMPARE(p.letters.at("a1").roll, 12.0);
+        QCOMPARE(p.letters.at("a1").material->piece.swatch, "s9");
+        QVERIFY(p.material.parts.contains(solid::Part::Side));
+        QCOMPARE(opened->lights.items.at("l7").name, "Evening");
+        QVERIFY(opened->kept.find("newerThing") != std::string::npos);
+        QVERIFY(opened->assets.at(p.lettering.font.asset).bytes->size() > 1000);
+        QVERIFY(files::saveWork(*opened, path("anew.openglow")).has_value());
+        QVERIFY(*files::openWork(path("anew.openglow")) == *opened);
     }
 
     void unknownKeysAreKept()

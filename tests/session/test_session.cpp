@@ -3,6 +3,7 @@
 
 #include "files/work_json.h"
 #include "session/edits.h"
+#include "session/gesture.h"
 #include "session/session.h"
 #include "session/summary.h"
 
@@ -29,6 +30,57 @@ class TestSession : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // A gesture changes what it touches, however the work changes meanwhile; undo and opening call it off.
+    void aGestureChangesTheWorkAsItStands()
+    {
+        session::Session s(work::newWork("KITE", {}, {}));
+        session::Gesture drag(s, "Move");
+        const auto right = [](double by) { return [by](work::Work& w) { w.pieces.items.at("p1").placement.x += by; }; };
+        QVERIFY(drag.move(right(10)));
+        s.edit("Name", [](work::Work& w) { w.pieces.items.at("p1").name = "Title"; });
+        s.edit("Asset", [](work::Work& w) { w.assets["kept/a.exr"] = {}; });
+        QVERIFY(drag.move(right(30)));
+        const work::Piece& p = s.work().pieces.items.at("p1");
+        QCOMPARE(p.placement.x, 30.0);
+        QCOMPARE(p.name, "Title");
+        QVERIFY(s.work().assets.contains("kept/a.exr"));
+        QVERIFY(drag.move(right(0)));  // back where it began
+        QCOMPARE(s.work().pieces.items.at("p1").placement.x, 0.0);
+        QVERIFY(drag.move(right(40)));
+        s.undo();
+        const work::Work undone = s.work();
+        QVERIFY(drag.isCalledOff());
+        QVERIFY(!drag.move(right(50)));
+        QVERIFY(s.work() == undone);
+        session::Gesture other(s, "Move");
+        s.open(work::newWork("FAIR", {}, {}), "fair.openglow");
+        QVERIFY(!other.move(right(50)));
+        other.end(true);
+        QVERIFY(s.work() == work::newWork("FAIR", {}, {}));
+    }
+
+    // A piece that goes during a drag is not brought back, and what a letter gets of its own is told apart from its piece's.
+    void aGestureLeavesWhatIsGone()
+    {
+        work::Work work = work::newWork("KITE", {}, {});
+        work.pieces.items["p9"] = work.pieces.items.at("p1");
+        work.pieces.order.push_back("p9");
+        session::Session s(work);
+        session::Gesture drag(s, "Depth");
+        s.edit("Delete", [](work::Work& w) {
+            w.pieces.items.erase("p9");
+            w.pieces.order = {"p1"};
+        });
+        QVERIFY(drag.move([](work::Work& w) {
+            w.pieces.items.at("p9").form.depthPt = 7;
+            w.pieces.items.at("p1").letters["a2"].form = solid::SlabForm{9, {}, {}, solid::Corners::Round};
+        }));
+        QCOMPARE(s.work().pieces.items.size(), std::size_t{1});
+        QCOMPARE(s.work().pieces.items.at("p1").letters.at("a2").form->depthPt, 9.0);
+        drag.end(true);
+        QVERIFY(s.work().pieces.items.at("p1").letters.empty());
+    }
+
     void undoLeadsBackToAnEqualWork()
     {
         const work::Work start = kites();

@@ -1,11 +1,13 @@
 #include <QTemporaryDir>
 #include <QtTest>
+#include <functional>
 #include <set>
 
 #include "base/units.h"
 #include "render/camera.h"
 #include "solid/check.h"
 #include "support/support.h"
+#include "work/light_desk.h"
 #include "work/make_still.h"
 
 using base::Vec2;
@@ -62,6 +64,98 @@ class TestWork : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // Ranges from a text field tell what comparing cannot: the first A of AAA goes, the third keeps its own.
+    void textsAreEditedAsRanges()
+    {
+        work::Piece piece;
+        work::setText(piece, "AAA");
+        const std::vector<std::string> ids = piece.lettering.letterIds;
+        piece.letters[ids[0]].x = 1;
+        piece.letters[ids[2]].x = 3;
+        work::editText(piece, 0, 1, "");
+        QCOMPARE(piece.lettering.text, "AA");
+        QCOMPARE(piece.lettering.letterIds, (std::vector<std::string>{ids[1], ids[2]}));
+        QCOMPARE(piece.letters.size(), std::size_t{1});
+        QCOMPARE(piece.letters.at(ids[2]).x, 3.0);
+        work::editText(piece, 1, 0, "xy");
+        QCOMPARE(piece.lettering.text, "AxyA");
+        QCOMPARE(piece.lettering.letterIds.front(), ids[1]);
+        QCOMPARE(piece.lettering.letterIds.back(), ids[2]);
+        // An accent joins the letter before it (UAX 29): still that letter. Typed over, it is another one.
+        work::editText(piece, 4, 0, "\u0301");
+        QCOMPARE(piece.lettering.letterIds.size(), std::size_t{4});
+        QCOMPARE(piece.lettering.letterIds.back(), ids[2]);
+        QCOMPARE(piece.letters.at(ids[2]).x, 3.0);
+        work::editText(piece, 3, 3, "B");
+        QCOMPARE(piece.lettering.text, "AxyB");
+        QVERIFY(piece.lettering.letterIds.back() != ids[2] && piece.letters.empty());
+        work::editText(piece, 99, 99, "!");  // beyond the end is at the end
+        QCOMPARE(piece.lettering.text, "AxyB!");
+    }
+
+    // Ids are found free, also when their numbers have run out.
+    void idsNeverRunOut()
+    {
+        work::Work w = work::newWork("AB", {}, {});
+        w.nextId = 2000000000;
+        QCOMPARE(w.newId("l"), "l1");
+        w.nextId = 2;
+        QCOMPARE(w.newId("l"), "l3");  // l2 is there
+        work::Lettering& l = w.pieces.items.at("p1").lettering;
+        l.nextLetter = 2000000000;
+        QCOMPARE(l.newLetterIds(1), std::vector<std::string>{"a3"});
+        QCOMPARE(work::leastNextId(w), 3);
+    }
+
+    // One rule says what a change asks for. All changes of desk and finish are tried, alone and two by two.
+    void reworkIsOneRule()
+    {
+        using work::Rework;
+        const work::Work before = [] {
+            work::Work w = work::newWork("KITE", {}, {});
+            w.lights.items["l8"] = w.lights.items.at("l2");
+            w.lights.order.push_back("l8");
+            return w;
+        }();
+        struct Change {
+            const char* name;
+            Rework asks;
+            std::function<void(work::Work&)> make;
+        };
+        const Change changes[] = {
+            {"nothing", Rework::Nothing, [](work::Work&) {}},
+            {"name", Rework::Mix, [](work::Work& w) { w.pieces.items.at("p1").name = "x"; }},
+            {"exposure", Rework::Mix, [](work::Work& w) { w.finish.exposure = 1; }},
+            {"backdrop", Rework::Mix, [](work::Work& w) { w.ground.backdrop = {0, 0, 0}; }},
+            {"surroundings' colour", Rework::Mix, [](work::Work& w) { w.surroundings.colour = {1, 0, 0}; }},
+            {"a little brighter", Rework::Mix, [](work::Work& w) { w.lights.items.at("l2").stops += 0.3; }},
+            {"red", Rework::Steer, [](work::Work& w) { w.lights.items.at("l8").colour = {1, 0, 0}; }},
+            {"much darker", Rework::Steer, [](work::Work& w) { w.lights.items.at("l8").stops -= 6; }},
+            {"off", Rework::SwitchOff, [](work::Work& w) { w.lights.items.at("l8").on = false; }},
+            {"surroundings off", Rework::SwitchOff, [](work::Work& w) { w.surroundings.on = false; }},
+            {"moved", Rework::Expose, [](work::Work& w) { w.lights.items.at("l2").direction += 1; }},
+            {"deeper", Rework::Expose, [](work::Work& w) { w.pieces.items.at("p1").form.depthPt += 1; }},
+            {"matte", Rework::Expose, [](work::Work& w) { w.pieces.items.at("p1").material.piece.roughness = 1; }},
+            {"one more light", Rework::Expose, [](work::Work& w) { w.lights.items["l9"] = {}; w.lights.order.push_back("l9"); }}};
+        for (const Change& first : changes)
+            for (const Change& second : changes) {
+                work::Work after = before;
+                first.make(after);
+                second.make(after);
+                if (&first == &second && first.asks == Rework::Expose)
+                    continue;
+                const Rework asks = work::reworkBetween(before, after);
+                QVERIFY2(asks >= std::max(first.asks, second.asks) || &first == &second, (std::string(first.name) + ", " + second.name).c_str());
+                QVERIFY2(asks <= std::max({first.asks, second.asks, first.asks == Rework::Nothing || second.asks == Rework::Nothing ? Rework::Nothing : Rework::Steer}),
+                         (std::string(first.name) + ", " + second.name).c_str());
+                // The desk takes what the rule allows it, and nothing else.
+                QCOMPARE(work::onlyDeskMoved(before, after).has_value(), asks != Rework::Expose);
+            }
+        work::Work off = before, on = before;
+        off.lights.items.at("l2").on = false;
+        QVERIFY(work::reworkBetween(off, on) == Rework::Expose);  // what was not rendered cannot be switched on
+    }
+
     // 1 in = 25.4 mm (1959) = 72 pt (ISO 32000); A3 = 297 x 420 mm (ISO 216), at 300 ppi 3508 x 4961 px.
     void sheetUnits()
     {
