@@ -106,14 +106,14 @@ Json benchTransport(const work::Work& work)
         std::uint64_t rays = 0;
         for (int first = 0; first < width * samples; first += render::PathBatch::kSize) {
             batch.clear();
-            for (int i = first; i < std::min(width * samples, first + render::PathBatch::kSize); i += render::kLanes) {
-                const auto number = reinterpret_cast<render::BitLanes>(render::WideInt::countingFrom(i).v);
-                render::SamplerOf<render::Wide> sampler(number / std::uint32_t(samples), render::BitLanes{} + std::uint32_t(y), number % std::uint32_t(samples), 0);
+            for (int i = first; i < std::min(width * samples, first + render::PathBatch::kSize); i += base::kLanes) {
+                const auto number = reinterpret_cast<base::BitLanes>(base::WideInt::countingFrom(i).v);
+                render::SamplerOf<base::Wide> sampler(number / std::uint32_t(samples), base::BitLanes{} + std::uint32_t(y), number % std::uint32_t(samples), 0);
                 const auto [u, v] = sampler.next2();
-                render::V3<render::Wide> origins, directions;
-                render::cameraRays(scene.camera, width, height, render::asFloat(number / std::uint32_t(samples)) + u,
+                base::V3<base::Wide> origins, directions;
+                render::cameraRays(scene.camera, width, height, base::asFloat(number / std::uint32_t(samples)) + u,
                                    float(y) + v, origins, directions);
-                batch.add(origins, directions, sampler, render::kLanes);
+                batch.add(origins, directions, sampler, base::kLanes);
             }
             rays += integrator.trace(batch);
         }
@@ -177,7 +177,7 @@ Json benchMemory()
     getrusage(RUSAGE_SELF, &usage);
     return {{"lights", still->film->entryCount()},
             {"peakMB", usage.ru_maxrss / 1024},
-            {"filmMB", render::Film::bytesFor(still->film->shape()) >> 20},
+            {"filmMB", film::Film::bytesFor(still->film->shape()) >> 20},
             {"pictureBytes", bytes.values.size()}};
 }
 
@@ -202,7 +202,7 @@ Json benchLive(const work::Work& demo)
             [](const session::FinalStatus&) {});
         const auto waitFor = [&](const work::Work& work, int width, int height) {
             return milliseconds([&] {
-                const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, render::Denoise::Full, {}, false, false});
+                const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, denoise::Mode::Full, {}, false, false});
                 std::unique_lock lock(mutex);
                 come.wait(lock, [&] { return shown >= job; });
             });
@@ -232,7 +232,7 @@ Json benchLive(const work::Work& demo)
             result[name]["cleanMs"] = median(3, [&] {
                 work.lights.items.begin()->second.direction += 1;
                 return milliseconds([&] {
-                    const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, render::Denoise::Full, {}, false, false});
+                    const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, denoise::Mode::Full, {}, false, false});
                     std::unique_lock lock(mutex);
                     come.wait(lock, [&] { return clean >= job; });
                 });

@@ -14,7 +14,7 @@
 #include <nlohmann/json.hpp>
 
 #include "files/picture_file.h"
-#include "render/noise.h"
+#include "denoise/noise.h"
 #include "support/noise_scenes.h"
 
 namespace {
@@ -27,9 +27,9 @@ double since(Clock::time_point start)
     return std::chrono::duration<double>(Clock::now() - start).count();
 }
 
-std::unique_ptr<render::Film> exposed(const support::NoiseScene& scene, const render::FilmShape& shape, unsigned samples, std::uint32_t seed)
+std::unique_ptr<film::Film> exposed(const support::NoiseScene& scene, const film::FilmShape& shape, unsigned samples, std::uint32_t seed)
 {
-    auto film = render::Film::create(shape);
+    auto film = film::Film::create(shape);
     render::RenderSettings settings;
     settings.stop = {samples, 0, 0};
     settings.seed = seed;
@@ -44,7 +44,7 @@ int makeReferences(const std::string& only)
             continue;
         for (const char which : {'a', 'b'}) {
             const auto film = exposed(scene, support::shapeOf(scene), support::kReferenceSamples, which == 'a' ? 1001 : 2002);
-            if (!support::saveReference(support::mixedLight(render::sharesOf(*film), scene.develop), support::referencePath(scene.name, which)))
+            if (!support::saveReference(support::mixedLight(film::sharesOf(*film), scene.develop), support::referencePath(scene.name, which)))
                 return 1;
         }
         fmt::print(stderr, "{}\n", scene.name);
@@ -58,7 +58,7 @@ double rounded(double v)
 }
 
 // True squared error of what is shown, against two references: 95th percentile of 7 x 7 means as the noise number has it.
-std::vector<float> trueErrors(const picture::Raster<float>& light, const render::LightShares& shares, const support::References& r, const finish::DevelopSettings& develop)
+std::vector<float> trueErrors(const picture::Raster<float>& light, const film::LightShares& shares, const support::References& r, const finish::DevelopSettings& develop)
 {
     std::vector<float> errors;
     const auto at = [](const picture::Raster<float>& of, int x, int y) { return base::Rgb{of.at(x, y)[0], of.at(x, y)[1], of.at(x, y)[2]}; };
@@ -69,7 +69,7 @@ std::vector<float> trueErrors(const picture::Raster<float>& light, const render:
             const base::Rgb a = own - finish::shown(at(r.a, x, y), alpha, develop), b = own - finish::shown(at(r.b, x, y), alpha, develop);
             errors.push_back(dot(a, b) / 3);
         }
-    render::boxMean(errors, light.width, light.height, 3);
+    denoise::boxMean(errors, light.width, light.height, 3);
     return errors;
 }
 
@@ -97,21 +97,21 @@ Json measure(const support::NoiseScene& scene, unsigned samples, int runs)
     const support::References references = support::referencesOf(scene.name);
     if (!references.isThere())
         return "no references; run open-glow-bench-noise --references";
-    const render::Viewing viewing = finish::viewingOf(scene.develop);
+    const film::Viewing viewing = finish::viewingOf(scene.develop);
     std::vector<double> plain, plainBrightness, gains, brightness, shown, estimated;
     std::vector<std::array<double, 3>> told;
     for (int run = 0; run < runs; ++run) {
         const auto film = exposed(scene, support::shapeOf(scene), samples, static_cast<std::uint32_t>(run));
-        const auto before = support::mixedLight(render::sharesOf(*film), scene.develop);
-        const auto cleaned = render::denoise(*film, {render::Denoise::Full, viewing.desk}, {});
+        const auto before = support::mixedLight(film::sharesOf(*film), scene.develop);
+        const auto cleaned = denoise::clean(*film, {denoise::Mode::Full, viewing.desk}, {});
         const auto after = support::mixedLight(cleaned->shares, scene.develop);
         plain.push_back(support::relativeSquaredError(before, references));
         plainBrightness.push_back(100 * support::brightnessError(before, references));
         gains.push_back(plain.back() / support::relativeSquaredError(after, references));
         brightness.push_back(100 * support::brightnessError(after, references));
-        const std::vector<float> real = trueErrors(after, cleaned->shares, references, scene.develop), errors = render::squaredErrors(*cleaned, viewing);
-        shown.push_back(render::noiseFrom(real));
-        estimated.push_back(render::noiseFrom(errors));
+        const std::vector<float> real = trueErrors(after, cleaned->shares, references, scene.develop), errors = denoise::squaredErrors(*cleaned, viewing);
+        shown.push_back(denoise::noiseFrom(real));
+        estimated.push_back(denoise::noiseFrom(errors));
         told.push_back(ratios(errors, real));
     }
     const auto middle = [](std::vector<double> v) {
@@ -138,12 +138,12 @@ int savePictures(const std::string& folder)
         for (const bool whole : {true, false}) {
             const auto film = exposed(scene, whole ? support::wholeShapeOf(scene) : support::shapeOf(scene), 24, 0);
             const std::string name = scene.name + (whole ? "-whole" : "");
-            for (const auto& [form, what] : {std::pair{render::Denoise::Off, "off"}, {render::Denoise::Fast, "fast"}, {render::Denoise::Full, "full"}}) {
-                const auto cleaned = render::denoise(*film, {form, finish::viewingOf(scene.develop).desk}, {});
+            for (const auto& [form, what] : {std::pair{denoise::Mode::Off, "off"}, {denoise::Mode::Fast, "fast"}, {denoise::Mode::Full, "full"}}) {
+                const auto cleaned = denoise::clean(*film, {form, finish::viewingOf(scene.develop).desk}, {});
                 if (!save(finish::develop(cleaned->shares, scene.develop), name + "-" + what))
                     return 1;
                 const support::References r = support::referencesOf(scene.name);
-                if (whole || form != render::Denoise::Full || !r.isThere())
+                if (whole || form != denoise::Mode::Full || !r.isThere())
                     continue;
                 picture::Raster<float> wrong = support::mixedLight(cleaned->shares, scene.develop), reference = wrong;
                 for (std::size_t i = 0; i < wrong.values.size(); ++i) {
@@ -199,11 +199,11 @@ int main(int argc, char** argv)
     const auto begin = Clock::now();
     const auto film = exposed(scene, support::wholeShapeOf(scene, 2), 24, 0);
     const double exposing = since(begin);
-    const auto middleOfThree = [&](render::Denoise form) {
+    const auto middleOfThree = [&](denoise::Mode form) {
         std::vector<double> seconds;
         for (int i = 0; i < 3; ++i) {
             const auto start = Clock::now();
-            (void)render::denoise(*film, {form, finish::viewingOf(scene.develop).desk}, {});
+            (void)denoise::clean(*film, {form, finish::viewingOf(scene.develop).desk}, {});
             seconds.push_back(since(start));
         }
         std::sort(seconds.begin(), seconds.end());
@@ -212,8 +212,8 @@ int main(int argc, char** argv)
     result["time"] = {{"megapixels", rounded(4e-6 * support::kNoiseSheetWidth * support::kNoiseSheetHeight)},
                       {"entries", film->entryCount()},
                       {"samplesSeconds", rounded(exposing)},
-                      {"fullSeconds", rounded(middleOfThree(render::Denoise::Full))},
-                      {"fastSeconds", rounded(middleOfThree(render::Denoise::Fast))}};
+                      {"fullSeconds", rounded(middleOfThree(denoise::Mode::Full))},
+                      {"fastSeconds", rounded(middleOfThree(denoise::Mode::Fast))}};
     fmt::print("{}\n", result.dump(2));
     return 0;
 }

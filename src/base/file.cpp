@@ -119,6 +119,8 @@ Result<std::string> writablePlace(const std::string& path)
             return cannotWrite(path, errno == EACCES ? std::string("it is write-protected") : std::string(std::strerror(errno)));
     } else if (errno != ENOENT) {
         return cannotWrite(path, errno);
+    } else if (::access(folderOf(place.string()).c_str(), W_OK) != 0) {
+        return cannotWrite(path, errno);
     } else if (place.filename().empty()) {
         return cannotWrite(path, "it has no name", "choose a name");
     }
@@ -190,6 +192,8 @@ void FileWriter::drop()
 
 bool FileWriter::write(const void* data, std::size_t size)
 {
+    if (!m_file)
+        return false;  // it was given up
     errno = 0;
     if (m_error == 0 && size > 0 && std::fwrite(data, 1, size, m_file.get()) != size)
         m_error = errno != 0 ? errno : EIO;
@@ -198,6 +202,8 @@ bool FileWriter::write(const void* data, std::size_t size)
 
 bool FileWriter::seek(std::int64_t offset)
 {
+    if (!m_file)
+        return false;
     if (m_error == 0 && fseeko(m_file.get(), offset, SEEK_SET) != 0)
         m_error = errno;
     return m_error == 0;
@@ -205,11 +211,13 @@ bool FileWriter::seek(std::int64_t offset)
 
 std::int64_t FileWriter::tell()
 {
-    return ftello(m_file.get());
+    return m_file ? ftello(m_file.get()) : -1;
 }
 
 Result<void> FileWriter::commit()
 {
+    if (!m_file)
+        return cannotWrite(m_path, m_error);
     errno = 0;
     if (m_error == 0 && (std::fflush(m_file.get()) != 0 || fsync(fileno(m_file.get())) != 0))
         m_error = errno != 0 ? errno : EIO;

@@ -13,6 +13,7 @@ enum class ErrorCode {
     Stopped,    // the work was stopped on request
     CannotRead,
     CannotWrite,
+    Busy,       // another process is at work on it
     TooLarge,   // does not fit into memory or into a format
     Internal,
 };

@@ -1,7 +1,7 @@
 // What open-glow-cli does, one function a command. Each returns the exit status.
 #pragma once
 
-#include <optional>
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -13,6 +13,7 @@ struct NewOptions {
     std::string out, text, fontFile, font;
     double sizePt = 0, ppi = 72;
     std::string sheet = "1920x1080";
+    bool force = false;
 };
 int runNew(const NewOptions& options);
 
@@ -22,7 +23,7 @@ struct RenderOptions {
     double seconds = 0, noise = 0;
     double memory = 0;  // GB; 0: what is free
     int threads = 0;
-    std::uint32_t seed = 0;
+    std::uint32_t seed = 0, firstSample = 0;
     bool transparent = false;
     int bits = 8;
     std::string viewTransform, denoise = "full";
@@ -38,6 +39,9 @@ struct DeskOptions {
     std::vector<std::string> set, solo;
 };
 int runDesk(const DeskOptions& options);
+
+// Puts films of one exposure together.
+int runMerge(const std::vector<std::string>& films, const std::string& out);
 
 int runMesh(const std::string& work, const std::string& out, const std::vector<std::string>& set);
 int runInfo(const std::string& work, const std::vector<std::string>& set);

@@ -1,10 +1,32 @@
 // open-glow-cli: works to stills, meshes and facts without a window.
 #include <CLI/CLI.hpp>
 
+#include <charconv>
+#include <csignal>
+#include <cstdio>
+#include <new>
+
 #include "cli/commands.h"
 
-int main(int argc, char** argv)
+namespace {
+
+// A number in a range, and a number indeed: "nan" is in no range, whatever compares.
+CLI::Validator numberIn(double least, double most)
 {
+    return CLI::Validator(
+        [=](std::string& text) {
+            double value = 0;
+            const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+            if (error == std::errc{} && end == text.data() + text.size() && value >= least && value <= most)
+                return std::string();
+            return "takes a number from " + CLI::detail::to_string(least) + " to " + CLI::detail::to_string(most) + ", not " + text.substr(0, 60);
+        },
+        "NUMBER");
+}
+
+int run(int argc, char** argv)
+{
+
     CLI::App app{"Makes 3D type from the command line. Exit status: 0 done, 1 the work or a file is at fault, 2 wrong usage, 130 stopped."};
     app.name("open-glow-cli");
     app.require_subcommand(1);
@@ -17,9 +39,10 @@ int main(int argc, char** argv)
     newCommand->add_option("--text", make.text, "what it says; $'A\\nB' for lines")->required();
     auto* fontFile = newCommand->add_option("--font-file", make.fontFile, "a font file; it is kept in the work");
     newCommand->add_option("--font", make.font, "a family on this machine; its file is kept in the work")->excludes(fontFile);
-    newCommand->add_option("--size-pt", make.sizePt, "size of the em in pt; without it the text fills the sheet")->check(CLI::Range(0.1, 50000.0));
+    newCommand->add_option("--size-pt", make.sizePt, "size of the em in pt; without it the text fills the sheet")->check(numberIn(0.1, 50000.0));
     newCommand->add_option("--sheet", make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
-    newCommand->add_option("--ppi", make.ppi, "pixels per inch (72)")->check(CLI::Range(1.0, 4800.0));
+    newCommand->add_option("--ppi", make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
+    newCommand->add_flag("--force", make.force, "write also to a name that does not end in .openglow");
     newCommand->callback([&] { status = cli::runNew(make); });
 
     cli::RenderOptions render;
@@ -28,17 +51,18 @@ int main(int argc, char** argv)
     renderCommand->add_option("-o,--output", render.out, "the picture, .png or .exr (with all passes)")->required();
     renderCommand->add_option("--size", render.size, "WIDTHxHEIGHT in px instead of the sheet's");
     renderCommand->add_option("--samples", render.samples, "stop after so many samples per pixel")->check(CLI::Range(1u, 1000000u));
-    renderCommand->add_option("--seconds", render.seconds, "stop after so many seconds")->check(CLI::Range(0.01, 1e7));
-    renderCommand->add_option("--noise", render.noise, "stop at this noise, in 1/255; 1.5 looks clean")->check(CLI::Range(0.01, 255.0));
+    renderCommand->add_option("--seconds", render.seconds, "stop after so many seconds")->check(numberIn(0.01, 1e7));
+    renderCommand->add_option("--noise", render.noise, "stop at this noise, in 1/255; 1.5 looks clean")->check(numberIn(0.01, 255.0));
     renderCommand->add_option("--threads", render.threads, "use so many threads")->check(CLI::Range(1, 1024));
     renderCommand->add_option("--seed", render.seed, "another pattern of grain");
+    renderCommand->add_option("--first-sample", render.firstSample, "begin with this sample, an even one: a film to be merged with others")->check(CLI::Range(0u, 1000000000u));
     renderCommand->add_option("--region", render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
     renderCommand->add_flag("--transparent", render.transparent, "keep transparency instead of the backdrop");
     renderCommand->add_option("--bits", render.bits, "8 or 16 bits a channel (8)");
     renderCommand->add_option("--view-transform", render.viewTransform, "true or soft instead of the work's")->check(CLI::IsMember({"true", "soft"}));
     renderCommand->add_option("--denoise", render.denoise, "noise reduction: off, fast or full (full)")->check(CLI::IsMember({"off", "fast", "full"}));
     renderCommand->add_option("--film", render.film, "keep the film in this file, or in bands in this folder for a picture that memory does not hold; the same command goes on from it");
-    renderCommand->add_option("--memory", render.memory, "GB to use at most; a picture that needs more is made in bands")->check(CLI::Range(0.01, 1e6));
+    renderCommand->add_option("--memory", render.memory, "GB to use at most; a picture that needs more is made in bands")->check(numberIn(0.01, 1e6));
     renderCommand->add_option("--set", render.set, "/json/pointer=value: change the work for this render; can be repeated")->take_all()->expected(1);
     renderCommand->callback([&] { status = cli::runRender(render); });
 
@@ -54,6 +78,15 @@ int main(int argc, char** argv)
     deskCommand->add_flag("--transparent", desk.transparent, "keep transparency instead of the backdrop");
     deskCommand->add_option("--bits", desk.bits, "8 or 16 bits a channel (8)");
     deskCommand->callback([&] { status = cli::runDesk(desk); });
+
+    auto* film = app.add_subcommand("film", "films as files");
+    film->require_subcommand(1);
+    std::vector<std::string> films;
+    std::string mergedOut;
+    auto* merge = film->add_subcommand("merge", "make one film of several of the same work that hold different samples");
+    merge->add_option("FILMS", films, "films that render --film kept, with different --first-sample")->required();
+    merge->add_option("-o,--output", mergedOut, "the merged film")->required();
+    merge->callback([&] { status = cli::runMerge(films, mergedOut); });
 
     std::string work, out;
     std::vector<std::string> set;
@@ -84,4 +117,19 @@ int main(int argc, char** argv)
         return cli::kUsage;
     }
     return status;
+}
+
+}  // namespace
+
+int main(int argc, char** argv)
+{
+    std::signal(SIGXFSZ, SIG_IGN);  // a file that grows over the system's limit is an error like a full disk
+    try {
+        return run(argc, argv);
+    } catch (const std::bad_alloc&) {
+        std::fprintf(stderr, "open-glow-cli: There is not enough memory; close other programs or make the picture smaller\n");
+    } catch (const std::exception&) {
+        std::fprintf(stderr, "open-glow-cli: The system refuses what is needed, such as threads; close other programs and try again\n");
+    }
+    return cli::kFault;
 }

@@ -45,20 +45,28 @@ std::vector<int> spreadOrder(int count)
     return order;
 }
 
-// Rows of some shares, as shares of their own.
-render::LightShares rowsOf(const render::LightShares& shares, int y0, int y1)
+std::vector<std::string> namesOf(const film::Entries& entries)
 {
-    render::FilmShape shape = shares.shape;
+    std::vector<std::string> names;
+    for (const film::Entry& entry : entries)
+        names.push_back(entry.name);
+    return names;
+}
+
+// Rows of some shares, as shares of their own.
+film::LightShares rowsOf(const film::LightShares& shares, int y0, int y1)
+{
+    film::FilmShape shape = shares.shape;
     shape.regionY = y0;
     shape.regionHeight = y1 - y0;
-    render::LightShares part(shape);
+    film::LightShares part(shape);
     const float* from = shares.at(0, y0 - shares.shape.regionY);
     std::copy(from, from + part.values.size(), part.values.begin());
     return part;
 }
 
 struct Plan {
-    render::FilmShape shape;
+    film::FilmShape shape;
     int rowsInBand = 0;    // 0: it fits into memory as a whole
 };
 
@@ -76,7 +84,7 @@ base::Result<Plan> planFor(const work::Work& work, const work::StillSettings& se
     const std::uint64_t needed = work::bytesNeeded(*shape, *bodies);
     if (needed <= there)
         return plan;
-    render::FilmShape none = *shape;
+    film::FilmShape none = *shape;
     none.regionHeight = 0;
     const std::uint64_t fixed = work::bytesNeeded(none, *bodies), forRow = (needed - fixed) / static_cast<std::uint64_t>(shape->regionHeight);
     const std::uint64_t forBand = std::min(there, kBandBytes);
@@ -105,27 +113,46 @@ bool LightFolder::isOne(const std::string& path)
     return fs::is_regular_file(fs::path(path) / kDescription, error);
 }
 
-base::Result<LightFolder> LightFolder::create(const std::string& folder, const std::string& key, const render::FilmShape& shape, int rowsInBand)
+void LightFolder::remove(const std::string& folder)
+{
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(folder, error)) {
+        const std::string name = entry.path().filename().string();
+        if (name == kDescription || (name.starts_with("band-") && (name.ends_with(".exr") || name.ends_with(".film"))))
+            fs::remove(entry.path(), error);
+    }
+    fs::remove(folder, error);  // stays when anything else is in it
+}
+
+base::Result<LightFolder> LightFolder::create(const std::string& folder, const std::string& key, const film::FilmShape& shape, int rowsInBand,
+                                              const render::StopRule& stop)
 {
     if (isOne(folder)) {
         auto there = open(folder, key);
         if (!there)
             return there;
-        render::FilmShape wanted = shape;
+        film::FilmShape wanted = shape;
         wanted.reach = there->m_shape.reach;
         if (there->m_shape != wanted)
             return base::fail(base::ErrorCode::BadInput, "This folder holds the light of this work at another size; name another folder or delete it", folder);
+        const render::StopRule& was = there->m_stop;
+        const auto stricter = [](double now, double before) { return now > 0 && (before == 0 || now < before); };
+        const bool more = (stop.samples > 0 ? stop.samples : ~0u) > (was.samples > 0 ? was.samples : ~0u) || stricter(stop.noise, was.noise);
+        if (more && there->isWhole())
+            return base::fail(base::ErrorCode::BadInput,
+                              "This folder holds the picture as it was finished before, with fewer samples; delete it or name another folder to render it with more", folder);
         return there;
     }
     std::error_code error;
+    if (fs::exists(fs::symlink_status(folder, error)) && (!fs::is_directory(folder, error) || !fs::is_empty(folder, error)))
+        return base::fail(base::ErrorCode::BadInput, "There is something else of this name; name another folder for the light of the picture with --film", folder);
     fs::create_directories(folder, error);
     const Json j = {{"format", "open-glow-light"}, {"version", 1}, {"key", key}, {"width", shape.width}, {"height", shape.height}, {"regionX", shape.regionX},
-                    {"regionY", shape.regionY}, {"regionWidth", shape.regionWidth}, {"regionHeight", shape.regionHeight}, {"entries", shape.entries},
-                    {"rowsInBand", rowsInBand}};
-    const std::string text = j.dump(1) + "\n";
-    if (auto written = base::replaceFile((fs::path(folder) / kDescription).string(), {reinterpret_cast<const std::uint8_t*>(text.data()), text.size()}); !written)
+                    {"regionY", shape.regionY}, {"regionWidth", shape.regionWidth}, {"regionHeight", shape.regionHeight}, {"entries", namesOf(shape.entries)},
+                    {"rowsInBand", rowsInBand}, {"stopSamples", stop.samples}, {"stopNoise", stop.noise}};
+    if (auto written = base::replaceFile((fs::path(folder) / kDescription).string(), j.dump(1) + "\n"); !written)
         return fail(written);
-    return LightFolder(folder, key, shape, rowsInBand);
+    return open(folder, key);
 }
 
 base::Result<LightFolder> LightFolder::open(const std::string& folder, const std::string& key)
@@ -136,26 +163,32 @@ base::Result<LightFolder> LightFolder::open(const std::string& folder, const std
         return fail(bytes);
     try {
         const Json j = Json::parse(bytes->begin(), bytes->end());
-        render::FilmShape shape;
+        film::FilmShape shape;
         shape.width = j.at("width");
         shape.height = j.at("height");
         shape.regionX = j.at("regionX");
         shape.regionY = j.at("regionY");
         shape.regionWidth = j.at("regionWidth");
         shape.regionHeight = j.at("regionHeight");
-        shape.entries = j.at("entries").get<std::vector<std::string>>();
+        shape.entries = film::entriesNamed(j.at("entries").get<std::vector<std::string>>());
         const int rows = j.at("rowsInBand");
         if (j.at("version") != 1 || rows < 1 || shape.regionWidth < 1 || shape.regionHeight < 1)
             return base::fail(base::ErrorCode::BadInput, "This is no kept light of this version; render it again", path);
         if (j.at("key") != key)
             return base::fail(base::ErrorCode::BadInput, "This folder holds the light of another work or seed; name another folder or delete it", folder);
-        return LightFolder(folder, key, shape, rows);
-    } catch (const Json::exception& e) {
-        return base::fail(base::ErrorCode::BadInput, std::string("The description of this light is broken: ") + e.what(), path);
+        auto lock = base::FileLock::take(folder);
+        if (!lock)
+            return fail(lock);
+        LightFolder light(folder, key, shape, rows);
+        light.m_lock = std::move(*lock);
+        light.m_stop = {j.value("stopSamples", 0u), 0, j.value("stopNoise", 0.0)};
+        return light;
+    } catch (const Json::exception&) {
+        return base::fail(base::ErrorCode::BadInput, "The description of this light is broken; delete its folder and render it again", path);
     }
 }
 
-render::Film::Rect LightFolder::bandRect(int band) const
+film::Film::Rect LightFolder::bandRect(int band) const
 {
     const int y = m_shape.regionY + band * m_rows, end = m_shape.regionY + m_shape.regionHeight;
     return {m_shape.regionX, y, m_shape.regionX + m_shape.regionWidth, std::min(y + m_rows, end)};
@@ -185,9 +218,9 @@ bool LightFolder::isWhole() const
     return true;
 }
 
-base::Result<void> LightFolder::put(int band, const render::LightShares& shares, double samples) const
+base::Result<void> LightFolder::put(int band, const film::LightShares& shares, double samples) const
 {
-    const render::Film::Rect r = bandRect(band);
+    const film::Film::Rect r = bandRect(band);
     const auto bytes = lightBytes({rowsOf(shares, r.y0, r.y1), m_key, samples, {}});
     if (!bytes)
         return fail(bytes);
@@ -200,7 +233,7 @@ base::Result<LightFile> LightFolder::get(int band) const
     if (!bytes)
         return fail(bytes);
     auto light = lightFromBytes(*bytes, pathOf(band));
-    const render::Film::Rect r = bandRect(band);
+    const film::Film::Rect r = bandRect(band);
     if (light && (light->key != m_key || light->shares.shape.regionY != r.y0 || light->shares.shape.regionHeight != r.y1 - r.y0 ||
                   light->shares.shape.regionWidth != m_shape.regionWidth || light->shares.shape.entries != m_shape.entries))
         return base::fail(base::ErrorCode::BadInput, "This band is of another picture; delete it and render again", pathOf(band));
@@ -210,7 +243,7 @@ base::Result<LightFile> LightFolder::get(int band) const
 namespace {
 
 // Whether the disk holds all bands, unpacked.
-base::Result<void> hasRoom(const render::FilmShape& shape, const std::string& folder)
+base::Result<void> hasRoom(const film::FilmShape& shape, const std::string& folder)
 {
     const std::uint64_t needed =
         static_cast<std::uint64_t>(shape.regionWidth) * static_cast<std::uint64_t>(shape.regionHeight) * (1 + 3 * shape.entries.size()) * 2;
@@ -237,7 +270,7 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
     if (!LightFolder::isOne(folder))
         if (auto room = hasRoom(plan->shape, folder); !room)
             return fail(room);
-    const auto light = LightFolder::create(folder, settings.filmKey, plan->shape, plan->rowsInBand > 0 ? plan->rowsInBand : plan->shape.regionHeight);
+    const auto light = LightFolder::create(folder, settings.filmKey, plan->shape, plan->rowsInBand > 0 ? plan->rowsInBand : plan->shape.regionHeight, settings.stop);
     if (!light)
         return fail(light);
     std::vector<int> missing;
@@ -246,12 +279,12 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
             missing.push_back(band);
 
     LargeStill still;
-    const render::FilmShape& shape = light->shape();
+    const film::FilmShape& shape = light->shape();
     double rowsDone = 0, rowsToDo = 0, samples = 0;
     for (const int band : missing)
         rowsToDo += light->bandRect(band).y1 - light->bandRect(band).y0;
     for (const int band : missing) {
-        const render::Film::Rect r = light->bandRect(band);
+        const film::Film::Rect r = light->bandRect(band);
         const double rows = r.y1 - r.y0, share = rows / rowsToDo;
         work::StillSettings own = settings;
         own.hasRegion = true;
@@ -295,7 +328,7 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
 
 LightSource sourceOf(const LightFolder& folder)
 {
-    return {folder.shape(), folder.bandCount(), [folder](int band) -> base::Result<render::LightShares> {
+    return {folder.shape(), folder.bandCount(), [folder](int band) -> base::Result<film::LightShares> {
                 auto light = folder.get(band);
                 if (!light)
                     return fail(light);
@@ -305,14 +338,14 @@ LightSource sourceOf(const LightFolder& folder)
 
 LightSource sourceOf(std::shared_ptr<const LightFile> light)
 {
-    return {light->shares.shape, 1, [light](int) -> base::Result<render::LightShares> { return light->shares; }};
+    return {light->shares.shape, 1, [light](int) -> base::Result<film::LightShares> { return light->shares; }};
 }
 
-base::Result<render::LightShares> smallerLight(const LightSource& light, int step)
+base::Result<film::LightShares> smallerLight(const LightSource& light, int step)
 {
-    render::FilmShape shape = light.shape;
+    film::FilmShape shape = light.shape;
     std::vector<float> values;
-    render::LightShares rest;  // rows of a band's end that are no whole step yet
+    film::LightShares rest;  // rows of a band's end that are no whole step yet
     for (int band = 0; band < light.bands; ++band) {
         auto part = light.get(band);
         if (!part)
@@ -324,17 +357,17 @@ base::Result<render::LightShares> smallerLight(const LightSource& light, int ste
         rest.shape.regionHeight += before;
         const int y0 = rest.shape.regionY, y1 = y0 + rest.shape.regionHeight, whole = y0 + rest.shape.regionHeight / step * step;
         if (whole > y0) {
-            const render::LightShares small = render::smaller(rowsOf(rest, y0, whole), step);
+            const film::LightShares small = film::smaller(rowsOf(rest, y0, whole), step);
             values.insert(values.end(), small.values.begin(), small.values.end());
             shape = small.shape;
-            rest = whole < y1 ? rowsOf(rest, whole, y1) : render::LightShares();
+            rest = whole < y1 ? rowsOf(rest, whole, y1) : film::LightShares();
         }
     }
     if (values.empty())
-        return render::smaller(rest, step);
+        return film::smaller(rest, step);
     shape.regionY = light.shape.regionY / step;
     shape.height = std::max(1, light.shape.height / step);
-    render::LightShares result;
+    film::LightShares result;
     result.shape = shape;
     result.values = std::move(values);
     result.shape.regionHeight = static_cast<int>(result.values.size() / (static_cast<std::size_t>(shape.regionWidth) * result.stride()));
@@ -351,7 +384,7 @@ base::Result<void> eachRows(const LightSource& light, const base::Progress& prog
         const auto part = light.get(band);
         if (!part)
             return fail(part);
-        const render::FilmShape& s = part->shape;
+        const film::FilmShape& s = part->shape;
         for (int y = s.regionY; y < s.regionY + s.regionHeight; y += kRowsTogether) {
             if (progress.stopRequested())
                 return base::fail(base::ErrorCode::Stopped, "Stopped while the picture was written");
@@ -368,17 +401,17 @@ base::Result<void> eachRows(const LightSource& light, const base::Progress& prog
 base::Result<void> saveLight(const LightSource& light, const finish::DevelopSettings& develop, double ppi, int bits, const std::string& path,
                              const base::Progress& progress)
 {
-    const render::FilmShape& s = light.shape;
+    const film::FilmShape& s = light.shape;
     const PictureShape shape{s.regionWidth, s.regionHeight, develop.transparent ? 4 : 3};
     if (auto can = checkStillName(path, bits); !can)
         return can;
     if (endingOf(path) == ".exr") {
         std::vector<std::string> channels{"R", "G", "B", "A"};
-        for (const std::string& entry : s.entries)
+        for (const film::Entry& entry : s.entries)
             for (const char* const channel : {"R", "G", "B"})
-                channels.push_back("light." + entry + "." + channel);
+                channels.push_back("light." + entry.name + "." + channel);
         return saveExr(channels, s.regionWidth, s.regionHeight, {s.regionX, s.regionY, s.width, s.height}, ppi, path, [&](const AddRows<float>& add) {
-            return eachRows(light, progress, [&](const render::LightShares& rows) {
+            return eachRows(light, progress, [&](const film::LightShares& rows) {
                 picture::Raster<float> lines(s.regionWidth, rows.shape.regionHeight, static_cast<int>(channels.size()));
                 for (int y = 0; y < lines.height; ++y)
                     for (int x = 0; x < lines.width; ++x) {
@@ -395,11 +428,11 @@ base::Result<void> saveLight(const LightSource& light, const finish::DevelopSett
     }
     if (bits == 16)
         return savePng16(shape, ppi, path, [&](const AddRows<std::uint16_t>& add) {
-            return eachRows(light, progress, [&](const render::LightShares& rows) { return add(finish::to16Bits(finish::develop(rows, develop))); });
+            return eachRows(light, progress, [&](const film::LightShares& rows) { return add(finish::to16Bits(finish::develop(rows, develop))); });
         });
     return savePng8(shape, ppi, path, [&](const AddRows<std::uint8_t>& add) {
         return eachRows(light, progress,
-                        [&](const render::LightShares& rows) { return add(finish::to8Bits(finish::develop(rows, develop), rows.shape.regionY - s.regionY)); });
+                        [&](const film::LightShares& rows) { return add(finish::to8Bits(finish::develop(rows, develop), rows.shape.regionY - s.regionY)); });
     });
 }
 

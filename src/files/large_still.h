@@ -19,32 +19,38 @@ base::Result<bool> isLarge(const work::Work& work, const work::StillSettings& se
 // finished.
 class LightFolder {
 public:
-    // Made, or gone on with: then the bands are as they were. Errors: BadInput for the light of another picture, CannotWrite.
-    static base::Result<LightFolder> create(const std::string& folder, const std::string& key, const render::FilmShape& shape, int rowsInBand);
-    // One that is there, finished or not. Errors: CannotRead, BadInput.
+    // Made, or gone on with: then the bands are as they were. `stop` says when they are finished. Errors: BadInput for the light of another
+    // picture, for a finished one that shall have more samples now, and for a folder with other things in it; CannotWrite; Busy.
+    static base::Result<LightFolder> create(const std::string& folder, const std::string& key, const film::FilmShape& shape, int rowsInBand,
+                                            const render::StopRule& stop);
+    // One that is there, finished or not. Errors: CannotRead, BadInput, Busy.
     static base::Result<LightFolder> open(const std::string& folder, const std::string& key);
     static bool isOne(const std::string& path);
+    // Removes what a render made there, and the folder when nothing else is in it.
+    static void remove(const std::string& folder);
 
-    const render::FilmShape& shape() const { return m_shape; }
+    const film::FilmShape& shape() const { return m_shape; }
     int bandCount() const { return (m_shape.regionHeight + m_rows - 1) / m_rows; }
-    render::Film::Rect bandRect(int band) const;  // px of the whole picture
+    film::Film::Rect bandRect(int band) const;  // px of the whole picture
     bool has(int band) const;
     bool isWhole() const;
     // `shares` hold the band's rows and perhaps more. Errors: CannotWrite.
-    base::Result<void> put(int band, const render::LightShares& shares, double samples) const;
+    base::Result<void> put(int band, const film::LightShares& shares, double samples) const;
     base::Result<LightFile> get(int band) const;  // Errors: CannotRead, BadInput
     std::string filmPath(int band) const;         // of the film while the band is exposed
 
 private:
-    LightFolder(std::string folder, std::string key, render::FilmShape shape, int rows)
+    LightFolder(std::string folder, std::string key, film::FilmShape shape, int rows)
         : m_folder(std::move(folder)), m_key(std::move(key)), m_shape(std::move(shape)), m_rows(rows)
     {
     }
     std::string pathOf(int band) const;
 
     std::string m_folder, m_key;
-    render::FilmShape m_shape;
+    std::shared_ptr<base::FileLock> m_lock;
+    film::FilmShape m_shape;
     int m_rows;
+    render::StopRule m_stop;
 };
 
 struct LargeStill {
@@ -60,15 +66,15 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
 
 // Light that is kept, in bands from the top.
 struct LightSource {
-    render::FilmShape shape;
+    film::FilmShape shape;
     int bands = 0;
-    std::function<base::Result<render::LightShares>(int band)> get;
+    std::function<base::Result<film::LightShares>(int band)> get;
 };
 LightSource sourceOf(const LightFolder& folder);
 LightSource sourceOf(std::shared_ptr<const LightFile> light);
 
-// At a size for the screen, every `step` px, as render::smaller. Errors: those of the source.
-base::Result<render::LightShares> smallerLight(const LightSource& light, int step);
+// At a size for the screen, every `step` px, as film::smaller. Errors: those of the source.
+base::Result<film::LightShares> smallerLight(const LightSource& light, int step);
 
 // Develops it into .png or .exr (with coverage and the lights' layers), row by row. Errors: as saveStill; those of the source; Stopped.
 base::Result<void> saveLight(const LightSource& light, const finish::DevelopSettings& develop, double ppi, int bits, const std::string& path,

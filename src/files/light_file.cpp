@@ -17,13 +17,14 @@ constexpr const char* kSamples = "openGlow:samples";
 constexpr const char* kAbout = "openGlow:about";
 constexpr const char* kEntries = "openGlow:entries";  // their names, a line each, in their order
 constexpr float kMostHalf = 65504;
+constexpr int kMostSide = 100000;  // px
 
-std::vector<std::string> channelsOf(const std::vector<std::string>& entries)
+std::vector<std::string> channelsOf(const film::Entries& entries)
 {
     std::vector<std::string> names{"A"};
-    for (const std::string& entry : entries)
+    for (const film::Entry& entry : entries)
         for (const char* const channel : {"R", "G", "B"})
-            names.push_back("light." + entry + "." + channel);
+            names.push_back("light." + entry.name + "." + channel);
     return names;
 }
 
@@ -42,7 +43,7 @@ std::vector<std::string> lines(const std::string& text)
 
 base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
 {
-    const render::FilmShape& s = light.shares.shape;
+    const film::FilmShape& s = light.shares.shape;
     oiio::ImageSpec spec(s.regionWidth, s.regionHeight, static_cast<int>(light.shares.stride()), oiio::TypeDesc::HALF);
     spec.channelnames = channelsOf(s.entries);
     spec.alpha_channel = 0;
@@ -52,8 +53,8 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
     spec.full_width = s.width;
     spec.full_height = s.height;
     std::string entries;
-    for (const std::string& entry : s.entries)
-        entries += entry + "\n";
+    for (const film::Entry& entry : s.entries)
+        entries += entry.name + "\n";
     spec.attribute("compression", "zip");
     spec.attribute("oiio:ColorSpace", "Linear");
     spec.attribute(kKey, light.key);
@@ -98,11 +99,16 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
     const auto in = oiio::ImageInput::create("openexr", false);
     oiio::ImageSpec spec;
     if (!in || !in->open("light.exr", spec, config))
-        return broken(in ? in->geterror() : "no EXR reader");
+        return broken("it is no OpenEXR picture");
+    // Deflate packs 1,032 bytes into one at the best (RFC 1951): what claims to be larger than that is damaged.
+    const double claimed = static_cast<double>(spec.width) * spec.height * spec.nchannels * 2;
+    if (spec.width < 1 || spec.height < 1 || spec.x < 0 || spec.y < 0 || spec.full_width > kMostSide || spec.full_height > kMostSide ||
+        spec.x + spec.width > spec.full_width || spec.y + spec.height > spec.full_height || claimed > 1040.0 * static_cast<double>(bytes.size()))
+        return broken("its size is no picture's");
     if (!spec.find_attribute(kKey) || !spec.find_attribute(kEntries))
         return broken("its lights are not named");
     LightFile light;
-    render::FilmShape shape{spec.full_width, spec.full_height, spec.x, spec.y, spec.width, spec.height, lines(spec.get_string_attribute(kEntries)), 0};
+    film::FilmShape shape{spec.full_width, spec.full_height, spec.x, spec.y, spec.width, spec.height, film::entriesNamed(lines(spec.get_string_attribute(kEntries))), 0};
     const std::vector<std::string> wanted = channelsOf(shape.entries);
     std::vector<std::size_t> places;  // in the file, of our channels
     for (const std::string& channel : wanted) {
@@ -114,12 +120,12 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
     light.key = spec.get_string_attribute(kKey);
     light.samples = static_cast<double>(spec.get_float_attribute(kSamples));
     light.about = spec.get_string_attribute(kAbout);
-    light.shares = render::LightShares(shape);
+    light.shares = film::LightShares(shape);
     const auto channels = static_cast<std::size_t>(spec.nchannels);
     std::vector<float> row(static_cast<std::size_t>(spec.width) * channels);
     for (int y = 0; y < spec.height; ++y) {
         if (!in->read_scanline(spec.y + y, 0, oiio::TypeDesc::FLOAT, row.data()))
-            return broken(in->geterror());
+            return broken("it ends early");
         for (int x = 0; x < spec.width; ++x)
             for (std::size_t c = 0; c < places.size(); ++c)
                 light.shares.at(x, y)[c] = row[static_cast<std::size_t>(x) * channels + places[c]];

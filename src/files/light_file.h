@@ -7,12 +7,12 @@
 #include <vector>
 
 #include "base/result.h"
-#include "render/shares.h"
+#include "film/shares.h"
 
 namespace files {
 
 struct LightFile {
-    render::LightShares shares;  // what half floats hold of them: 11 bits, 65,504 at most
+    film::LightShares shares;  // what half floats hold of them: 11 bits, 65,504 at most
     std::string key;             // names work and settings, as for a film
     double samples = 0;          // mean over the pixels
     std::string about;           // what else its keeper wants to know, any text

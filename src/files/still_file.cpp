@@ -5,15 +5,16 @@
 #include <filesystem>
 
 #include "files/picture_file.h"
+#include "film/passes.h"
 
 namespace files {
 
-base::Result<void> savePasses(const render::Film& film, const render::LightShares& shares, const finish::DevelopSettings& develop, double ppi,
+base::Result<void> savePasses(const film::Film& film, const film::LightShares& shares, const finish::DevelopSettings& develop, double ppi,
                               const std::string& path)
 {
-    const render::FilmShape& shape = film.shape();
+    const film::FilmShape& shape = film.shape();
     picture::Raster<float> linear(shape.regionWidth, shape.regionHeight, 4);
-    const picture::Passes passes = render::passesFrom(film, shares);
+    const picture::Passes passes = film::passesFrom(film, shares);
     for (int y = 0; y < linear.height; ++y)
         for (int x = 0; x < linear.width; ++x) {
             const base::Rgb light = finish::mixed(shares.entries(x, y), develop);

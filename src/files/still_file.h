@@ -19,7 +19,7 @@ base::Result<void> checkStillName(const std::string& path, int bits);
 base::Result<void> saveStill(const work::Still& still, double ppi, int bits, const std::string& path);
 
 // An .exr with all passes of a film, mixed as told. Errors: CannotWrite.
-base::Result<void> savePasses(const render::Film& film, const render::LightShares& shares, const finish::DevelopSettings& develop, double ppi,
+base::Result<void> savePasses(const film::Film& film, const film::LightShares& shares, const finish::DevelopSettings& develop, double ppi,
                               const std::string& path);
 
 // Pixels per inch of a sheet that is rendered `widthPx` wide.

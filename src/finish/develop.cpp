@@ -19,7 +19,7 @@ Rgb throughView(Rgb light, float alpha, const DevelopSettings& s)
 
 // Calls each(x, y in the region, means of the entries, coverage) for every pixel.
 template <class Each>
-void forPixels(const render::LightShares& shares, Each each)
+void forPixels(const film::LightShares& shares, Each each)
 {
     base::parallelFor(static_cast<std::size_t>(shares.shape.regionHeight), [&](std::size_t row) {
         const int y = static_cast<int>(row);
@@ -53,15 +53,15 @@ Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
     return shown(alpha > 0 ? mixed(entries, s) : Rgb{}, alpha, s);
 }
 
-render::Viewing viewingOf(const DevelopSettings& settings)
+film::Viewing viewingOf(const DevelopSettings& settings)
 {
-    render::Viewing viewing{settings.desk, [settings](Rgb light, float alpha) { return shown(light, alpha, settings); }};
+    film::Viewing viewing{settings.desk, [settings](Rgb light, float alpha) { return shown(light, alpha, settings); }};
     for (Rgb& factor : viewing.desk)
         factor *= std::exp2(static_cast<float>(settings.exposureStops));
     return viewing;
 }
 
-picture::Raster<float> develop(const render::LightShares& shares, const DevelopSettings& s)
+picture::Raster<float> develop(const film::LightShares& shares, const DevelopSettings& s)
 {
     picture::Raster<float> raster(shares.shape.regionWidth, shares.shape.regionHeight, s.transparent ? 4 : 3);
     forPixels(shares, [&](int x, int y, const Rgb* mean, float alpha) {
@@ -76,7 +76,7 @@ picture::Raster<float> develop(const render::LightShares& shares, const DevelopS
     return raster;
 }
 
-picture::Raster<std::uint8_t> clipped(const render::LightShares& shares, const DevelopSettings& s)
+picture::Raster<std::uint8_t> clipped(const film::LightShares& shares, const DevelopSettings& s)
 {
     picture::Raster<std::uint8_t> raster(shares.shape.regionWidth, shares.shape.regionHeight, 1);
     forPixels(shares, [&](int x, int y, const Rgb* mean, float alpha) {

@@ -30,14 +30,14 @@ Rgb shown(Rgb light, float alpha, const DevelopSettings& settings, bool quick = 
 Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& settings);
 
 // How a render sees what it exposes.
-render::Viewing viewingOf(const DevelopSettings& settings);
+film::Viewing viewingOf(const DevelopSettings& settings);
 
 // The region of a film as encoded sRGB: three channels, or four with straight alpha when transparent. O(pixels), parallel.
-picture::Raster<float> develop(const render::LightShares& shares, const DevelopSettings& settings);
+picture::Raster<float> develop(const film::LightShares& shares, const DevelopSettings& settings);
 
 // 1 where the light of a covered pixel is brighter than a screen's white in any channel, before the view transform: detail there
 // is lost or softened. One channel. O(pixels), parallel.
-picture::Raster<std::uint8_t> clipped(const render::LightShares& shares, const DevelopSettings& settings);
+picture::Raster<std::uint8_t> clipped(const film::LightShares& shares, const DevelopSettings& settings);
 
 // 8 bits with dither: each value is rounded up with the chance of its fraction, by a hash of place and channel,
 // so that gradients do not band and exact values stay exact. Alpha is not dithered. 16 bits are rounded. `firstRow`: where the rows

@@ -1,10 +1,12 @@
 // From a place on the frame to a ray.
 #pragma once
 
-#include "render/lanes.h"
+#include "base/lanes.h"
 #include "render/scene.h"
 
 namespace render {
+
+using namespace base;  // lanes are arithmetic, and used like it
 
 struct Ray {
     Vec3f origin, direction;  // direction is unit

@@ -9,7 +9,7 @@
 #include <memory>
 
 #include "picture/raster.h"
-#include "render/film.h"
+#include "film/film.h"
 #include "render/render.h"
 #include "render/tracer.h"
 

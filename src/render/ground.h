@@ -1,10 +1,12 @@
 // The analytic ground.
 #pragma once
 
-#include "render/lanes.h"
+#include "base/lanes.h"
 #include "render/scene.h"
 
 namespace render {
+
+using namespace base;  // lanes are arithmetic, and used like it
 
 struct GroundHits {
     Mask met;

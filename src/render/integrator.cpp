@@ -1,6 +1,6 @@
 #include "render/integrator.h"
 
-#include "render/frame.h"
+#include "base/frame.h"
 
 namespace render {
 
@@ -112,8 +112,20 @@ PixelId idOf(const Scene& scene, const Hits& hits, int lane)
 }
 
 Integrator::Integrator(const Scene& scene, const Tracer& tracer)
-    : m_scene(scene), m_tracer(tracer), m_emitters(scene), m_firstLight((scene.surroundings ? 1 : 0) + (scene.emissive ? 1 : 0))
+    : m_scene(scene), m_tracer(tracer), m_emitters(emissiveTriangles(scene))
 {
+    for (std::size_t i = 0; i < scene.entries.size(); ++i)
+        switch (scene.entries[i].kind) {
+        case film::EntryKind::Light:
+            m_lightEntries.push_back(static_cast<int>(i));
+            break;
+        case film::EntryKind::Surroundings:
+            m_surroundingsEntry = static_cast<int>(i);
+            break;
+        case film::EntryKind::Emissive:
+            m_emissiveEntry = static_cast<int>(i);
+            break;
+        }
     energyTables();
     float total = 0;
     for (const Light& light : scene.lights) {
@@ -143,10 +155,10 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
 {
     if (light < static_cast<int>(m_lights.size())) {
         const LightSampleOf<Wide> s = m_lights[static_cast<std::size_t>(light)].sample(bounce.point, u, v);
-        return {s.direction, s.distance, select(s.radiance > 0, s.pdf, Wide(0)), {s.radiance, s.radiance, s.radiance}, m_firstLight + light};
+        return {s.direction, s.distance, select(s.radiance > 0, s.pdf, Wide(0)), {s.radiance, s.radiance, s.radiance}, m_lightEntries[static_cast<std::size_t>(light)]};
     }
     Aimed aimed;
-    aimed.entry = m_firstLight - 1;
+    aimed.entry = m_emissiveEntry;
     m_emitters.sampleAll(bounce.point, u, v, aimed.direction, aimed.distance, aimed.pdf, aimed.radiance);
     return aimed;
 }
@@ -225,7 +237,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
             continue;
         nearest = select(met, min(nearest, light.distance), nearest);
         const Wide lightPdf = light.pdf * (all ? 1 : m_chance[i]);
-        addTo(batch, packet, met, m_firstLight + static_cast<int>(i), packet.throughput * (light.radiance * packet.pdf / (packet.pdf + lightPdf)));
+        addTo(batch, packet, met, m_lightEntries[i], packet.throughput * (light.radiance * packet.pdf / (packet.pdf + lightPdf)));
     }
 }
 
@@ -242,7 +254,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
     Wide weight = 1;
     if (bounces > 0)
         weight = packet.pdf / (packet.pdf + m_emitters.density(radiance, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance.back()));
-    addTo(batch, packet, gives, m_firstLight - 1, packet.throughput * radiance * weight);
+    addTo(batch, packet, gives, m_emissiveEntry, packet.throughput * radiance * weight);
 }
 
 [[gnu::always_inline]] inline MaterialOf<Wide> Integrator::materialsAt(const Hits& hits) const
@@ -322,7 +334,7 @@ void Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounce
         if (any(ends))
             followGuide(batch, packet, ends, {1, 1, 1}, -packet.direction, light);
         if (m_scene.surroundings)
-            addTo(batch, packet, lost, 0, packet.throughput);
+            addTo(batch, packet, lost, m_surroundingsEntry, packet.throughput);
     }
     if (!any(alive))
         return;

@@ -3,14 +3,19 @@
 
 #include <vector>
 
-#include "render/emitters.h"
-#include "render/film.h"
-#include "render/light.h"
+#include "light/emitters.h"
+#include "film/film.h"
+#include "light/light.h"
 #include "render/sampler.h"
-#include "render/surface.h"
+#include "surface/surface.h"
 #include "render/tracer.h"
 
 namespace render {
+
+using namespace base;  // lanes are arithmetic, and used like it
+using namespace film;
+using namespace light;
+using namespace surface;
 
 // What a hit shows.
 PixelId idOf(const Scene& scene, const Hits& hits, int lane);
@@ -90,7 +95,8 @@ private:
     std::vector<LightSampler> m_lights;
     EmitterSampler m_emitters;
     std::vector<float> m_chance;  // of being chosen at later hits: the lights, then emissive materials if there are any
-    int m_firstLight = 0;         // entry of light 0; that of emissive materials is the one before
+    std::vector<int> m_lightEntries;  // of the film, for each light
+    int m_surroundingsEntry = 0, m_emissiveEntry = 0;
 };
 
 }  // namespace render

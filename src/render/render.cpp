@@ -10,7 +10,7 @@
 #include "render/camera.h"
 #include "render/flush.h"
 #include "render/integrator.h"
-#include "render/noise.h"
+#include "denoise/noise.h"
 
 namespace render {
 
@@ -22,7 +22,7 @@ constexpr float kFilterRadius = 0.9f;    // px; a tent, drawn by importance, so 
 constexpr float kMostEdgeRays = 256;       // first hits of a pixel that shows an edge, kLanes for each sample
 constexpr std::uint32_t kEdgeSeed = 0x5eed0edbu;
 constexpr std::uint32_t kLargestRound = 16;
-constexpr std::uint32_t kLookFrom = kFullFrom;  // samples from which noise decides
+constexpr std::uint32_t kLookFrom = denoise::kFullFrom;  // samples from which noise decides
 constexpr std::uint32_t kGlimpseFrom = 4;
 constexpr std::uint32_t kAdaptiveFrom = 16;
 
@@ -72,15 +72,13 @@ void addSample(const Film::Target& to, std::uint32_t sample, const PathBatch& ba
     sums.mirrorNormal += g.mirrorNormal;
     sums.mirrorDepth += g.mirrorDepth;
     sums.open += g.open;
-    if (sample == 0)
-        *to.id = batch.id(path);
+    to.ids->add(batch.id(path), 1);
 }
 
 // True when a sample shows something else than the pixel's first one, or what faces another way than those before.
 bool showsAnEdge(const Film::Target& seen, const PathBatch& batch, int path)
 {
-    const PixelId& id = batch.id(path);
-    if (id.piece != seen.id->piece || id.letter != seen.id->letter || id.part != seen.id->part)
+    if (batch.id(path) != seen.ids->first())
         return true;
     constexpr float kLike = 0.97f;  // cosine: 14 degrees
     const Vec3f before = seen.halves[0]->normal + seen.halves[1]->normal;
@@ -112,8 +110,8 @@ public:
         next = from;
         for (int y = r.y0; y < r.y1; ++y)
             for (int x = r.x0; x < r.x1; ++x) {
-                const std::uint32_t end = m_film.wantedAt(x, y);
-                for (std::uint32_t sample = *next++; sample < end; ++sample) {
+                const std::uint32_t first = m_film.firstSample(), end = first + m_film.wantedAt(x, y);
+                for (std::uint32_t sample = first + *next++; sample < end; ++sample) {
                     m_waiting[m_count++] = {x, y, sample};
                     if (m_count == PathBatch::kSize)
                         exposeBatch();
@@ -146,10 +144,9 @@ private:
         for (int path = 0; path < m_count; ++path) {
             const auto [x, y, sample] = m_waiting[path];
             const Film::Target target = m_film.targetAt(x, y);
-            if (sample > 0 && !target.id->edge)
-                target.id->edge = showsAnEdge(target, m_batch, path);
+            const bool isEdge = target.edge->rays > 0 || (sample > m_film.firstSample() && showsAnEdge(target, m_batch, path));
             addSample(target, sample, m_batch, path);
-            if (target.id->edge && target.edge->rays < kMostEdgeRays)
+            if (isEdge && target.edge->rays < kMostEdgeRays)
                 addEdgeRays(*target.edge, x, y);
         }
         m_count = 0;
@@ -159,7 +156,7 @@ private:
     {
         Draws draws;
         for (int i = 0; i < kLanes; ++i)
-            draws.add(x, y, 2 * (static_cast<std::uint32_t>(edge.rays) + static_cast<std::uint32_t>(i)));  // all of one sequence
+            draws.add(x, y, 2 * (kLanes * m_film.firstSample() + static_cast<std::uint32_t>(edge.rays) + static_cast<std::uint32_t>(i)));  // all of one sequence
         SamplerOf<Wide> sampler;
         V3<Wide> origins, directions;
         aimRays(m_film.shape(), m_scene.camera, draws, m_seed ^ kEdgeSeed, sampler, origins, directions);
@@ -229,9 +226,14 @@ public:
         report.seconds = since(m_start);
         report.samples = m_film.meanSamples();
         if (m_film.leastSamples() > 0 || report.reason != Stopped::ByRequest) {
-            if (!m_isClean)
-                cleanAtEnd(report.reason == Stopped::ByRequest);
-            report.shares = std::move(m_cleaned.shares);
+            // Who stops does not want to wait for noise reduction.
+            if (report.reason == Stopped::ByRequest) {
+                report.shares = sharesOf(m_film);
+            } else {
+                if (!m_isClean)
+                    (void)clean(m_settings.denoise, {});
+                report.shares = std::move(m_cleaned.shares);
+            }
         }
         report.noise = m_noise;
         report.rays = m_counters.rays;
@@ -301,7 +303,7 @@ private:
         const std::uint32_t most = m_stop.samples > 0 ? m_stop.samples : ~0u;
         if (m_stop.noise > 0 && m_errors.size() == samples.size() && m_film.leastSamples() >= kAdaptiveFrom) {
             const FilmShape& s = m_film.shape();
-            return goalFor(m_stop.noise, samples, most, m_errors, s.regionWidth, s.regionHeight);
+            return denoise::goalFor(m_stop.noise, samples, most, m_errors, s.regionWidth, s.regionHeight);
         } else {
             const std::uint32_t even = std::min(most, nextEven(m_film.leastSamples(), m_settings.gentle || m_stop.seconds > 0));
             for (std::uint32_t& n : samples)
@@ -345,7 +347,7 @@ private:
             return true;
         }
         // Until noise decides where samples go, a glimpse tells how long it will take.
-        if (canSee && least >= kGlimpseFrom && (least < kAdaptiveFrom || m_stop.noise <= 0) && m_settings.denoise == Denoise::Full && !glimpse())
+        if (canSee && least >= kGlimpseFrom && (least < kAdaptiveFrom || m_stop.noise <= 0) && m_settings.denoise == denoise::Mode::Full && !glimpse())
             return false;
         const bool decides = canSee && m_stop.noise > 0 && least >= kLookFrom && (least >= kAdaptiveFrom || m_noise < 1.5 * m_stop.noise);
         return !decides || clean(m_settings.denoise, m_progress);
@@ -354,30 +356,30 @@ private:
     bool glimpse()
     {
         const Clock::time_point start = Clock::now();
-        const auto cleaned = denoise(m_film, {Denoise::Full, m_settings.viewing.desk, true}, base::Progress(m_progress.stopToken()));
+        const auto cleaned = denoise::clean(m_film, {denoise::Mode::Full, m_settings.viewing.desk, true}, base::Progress(m_progress.stopToken()));
         if (!cleaned)
             return false;
         std::int64_t area = 0;
         for (const Film::Rect& part : cleaned->parts)
             area += static_cast<std::int64_t>(part.x1 - part.x0) * (part.y1 - part.y0);
         m_cleaningSeconds = since(start) * m_film.shape().regionWidth * m_film.shape().regionHeight / static_cast<double>(std::max<std::int64_t>(1, area));
-        m_noise = noiseFrom(squaredErrors(*cleaned, m_settings.viewing));
+        m_noise = denoise::noiseFrom(denoise::squaredErrors(*cleaned, m_settings.viewing));
         expectSamples();
         return true;
     }
 
-    bool clean(Denoise form, const base::Progress& progress)
+    bool clean(denoise::Mode form, const base::Progress& progress)
     {
         const Clock::time_point start = Clock::now();
-        auto cleaned = denoise(m_film, {form, m_settings.viewing.desk}, base::Progress(progress.stopToken()));
+        auto cleaned = denoise::clean(m_film, {form, m_settings.viewing.desk}, base::Progress(progress.stopToken()));
         if (!cleaned)
             return false;
         m_cleaned = std::move(*cleaned);
         m_isClean = form == m_settings.denoise;
         m_errors.clear();
-        if (m_settings.viewing.shown && m_film.leastSamples() >= 2 && m_cleaned.form != Denoise::Fast) {
-            m_errors = squaredErrors(m_cleaned, m_settings.viewing);
-            m_noise = noiseFrom(m_errors);
+        if (m_settings.viewing.shown && m_film.leastSamples() >= 2 && m_cleaned.form != denoise::Mode::Fast) {
+            m_errors = denoise::squaredErrors(m_cleaned, m_settings.viewing);
+            m_noise = denoise::noiseFrom(m_errors);
             expectSamples();
         }
         m_cleaningSeconds = since(start);
@@ -393,7 +395,7 @@ private:
         m_mostWanted = std::max(m_mostWanted, now);
         m_samplesWanted = std::max({(m_mostWanted + now) / 2, m_film.meanSamples(), static_cast<double>(kAdaptiveFrom)});
         if (m_samplesWanted > kAdaptiveFrom)
-            m_samplesWanted = std::max(m_samplesWanted, kAdaptiveFrom * (1 + kLeastGrowth));  // no plan adds less
+            m_samplesWanted = std::max(m_samplesWanted, kAdaptiveFrom * (1 + denoise::kLeastGrowth));  // no plan adds less
     }
 
     // Until the noise is as wanted. Samples that go where noise is take longer: more of them meet something.
@@ -402,11 +404,6 @@ private:
         constexpr double kHarder = 1.3;
         const double even = std::clamp(kAdaptiveFrom - samples, 0.0, std::max(0.0, m_samplesWanted - samples));
         return (even + kHarder * std::max(0.0, m_samplesWanted - samples - even)) / rate + (even > 0 ? 2 : 1) * m_cleaningSeconds;
-    }
-
-    void cleanAtEnd(bool quickly)
-    {
-        (void)clean(quickly && m_settings.denoise == Denoise::Full ? Denoise::Fast : m_settings.denoise, {});
     }
 
     RoundStatus status()
@@ -435,7 +432,7 @@ private:
     const double m_before;  // samples when it began
     Counters m_counters;
     base::Pool<TileExposer> m_exposers{[this] { return std::make_unique<TileExposer>(m_scene, m_integrator, m_settings.seed, m_film, m_counters); }};
-    Cleaned m_cleaned;
+    denoise::Cleaned m_cleaned;
     bool m_isClean = false;         // m_cleaned is of the film as it stands, in the wanted form
     std::vector<float> m_errors;    // of m_cleaned
     double m_noise = -1;
@@ -447,18 +444,15 @@ private:
 
 }  // namespace
 
-double estimateNoise(const Film& film, const Cleaned& cleaned, const Viewing& viewing)
-{
-    const bool isKnown = film.leastSamples() >= 2 && viewing.shown && cleaned.form != Denoise::Fast;
-    return isKnown ? noiseFrom(squaredErrors(cleaned, viewing)) : -1;
-}
-
 base::Result<RenderReport> render(const Scene& scene, const RenderSettings& settings, Film& film, const base::Progress& progress)
 {
     const StopRule& stop = settings.stop;
     if (stop.samples == 0 && stop.seconds <= 0 && stop.noise <= 0)
         return base::fail(base::ErrorCode::BadUsage, "Say when the render should stop: samples, seconds or noise");
-    return Exposure(scene, settings, film, progress).run();
+    RenderReport report = Exposure(scene, settings, film, progress).run();
+    if (film.isLost())
+        return base::fail(base::ErrorCode::CannotRead, "The film was cut off or its disk failed while it was exposed; delete it and render again");
+    return report;
 }
 
 }  // namespace render

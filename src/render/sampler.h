@@ -7,9 +7,11 @@
 #include <array>
 #include <cstdint>
 
-#include "render/lanes.h"
+#include "base/lanes.h"
 
 namespace render {
+
+using namespace base;  // lanes are arithmetic, and used like it
 
 // Bits of one path, or of as many as stand side by side.
 template <class F>

@@ -7,13 +7,18 @@
 #include <vector>
 
 #include "base/vec.h"
-#include "render/material.h"
+#include "film/film.h"
+#include "light/light.h"
 #include "solid/body.h"
+#include "surface/material.h"
 
 namespace render {
 
 using base::Vec3;
 using base::Vec3f;
+using light::Light;
+using light::LightKind;
+using surface::Material;
 
 using PartMaterials = std::array<int, solid::kPartCount>;  // index into Scene::materials for each part
 
@@ -38,23 +43,6 @@ struct Ground {
     bool operator==(const Ground&) const = default;
 };
 
-enum class LightKind { Softbox, Sun, Bulb, Spot };
-
-// A light of brightness 1: a white card at the aim, square to the light, sends back radiance 1. Lights are seen in
-// reflections, not by the camera, and cast no shadow themselves.
-struct Light {
-    LightKind kind = LightKind::Softbox;
-    Vec3 position;                      // centre; unused for a sun
-    Vec3 towardsAim{0, 0, -1};          // unit: the way the light goes
-    Vec3 right{1, 0, 0}, up{0, 1, 0};   // unit, in the plane of a softbox
-    double halfWidth = 50, halfHeight = 50;  // softbox
-    double radius = 10;                 // bulb, spot: pt; sun: angular radius in radians
-    double aimDistance = 500;           // pt
-    double coneCosine = 0, innerCosine = 0;  // spot: dark outside the cone, full inside the inner one
-    float deskLuminance = 1;            // how much it will count in the picture; steers sampling only
-};
-
-
 struct Camera {
     Vec3 eye;                           // perspective: the viewpoint; parallel: the middle of the frame, moved back
     Vec3 right{1, 0, 0}, up{0, 1, 0}, forward{0, 0, -1};  // unit
@@ -72,7 +60,7 @@ struct Scene {
     bool surroundings = true;           // white, radiance 1 from everywhere
     std::vector<Light> lights;
     bool emissive = false;              // materials that give off light do so
-    std::vector<std::string> entries;   // names of the films: surroundings, emissive materials, as far as there are any; then the lights
+    film::Entries entries;              // of the film: for the surroundings and emissive materials as far as there are any, and one for each light, in their order
     Camera camera;
     double foldZ = 0;                   // level parallel view: where the floor is folded down, see ground.h
 };

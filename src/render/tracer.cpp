@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "base/parallel.h"
-#include "render/frame.h"
+#include "base/frame.h"
 
 namespace render {
 
@@ -249,6 +249,24 @@ bool Tracer::meetsBody(const RayNote& ray) const
     if (ray.distance > 0)
         return bodyWithin(m_tree->m_structure->scene, ray.origin, ray.direction, ray.distance);
     return firstOnBody(m_tree->m_structure->scene, ray.origin, ray.direction).hit.geomID != RTC_INVALID_GEOMETRY_ID;
+}
+
+std::vector<light::EmissiveTriangle> emissiveTriangles(const Scene& scene)
+{
+    std::vector<light::EmissiveTriangle> triangles;
+    if (!scene.emissive)
+        return triangles;
+    for (const PlacedBody& placed : scene.bodies) {
+        const solid::Body& body = *placed.body;
+        for (std::size_t t = 0; t < body.triangles.size(); ++t) {
+            const Rgb radiance = surface::emissionOf(scene.materials[static_cast<std::size_t>(materialOf(placed, static_cast<std::uint32_t>(t)))]);
+            if (luminance(radiance) <= 0)
+                continue;
+            const auto corner = [&](std::size_t i) { return placed.pose.apply(toDouble(body.positions[body.triangles[t][i]])); };
+            triangles.push_back({{corner(0), corner(1), corner(2)}, radiance});
+        }
+    }
+    return triangles;
 }
 
 }  // namespace render

@@ -7,10 +7,13 @@
 #include <memory>
 
 #include "base/progress.h"
+#include "light/emitters.h"
 #include "render/ground.h"
 #include "render/scene.h"
 
 namespace render {
+
+using namespace base;  // lanes are arithmetic, and used like it
 
 // What rays meet, side by side.
 struct Hits {
@@ -90,6 +93,9 @@ inline int materialOf(const PlacedBody& placed, std::uint32_t triangle)
     const PartMaterials& materials = placed.letterMaterials.empty() ? placed.materials : placed.letterMaterials[body.letters[triangle]];
     return materials[static_cast<std::size_t>(body.parts[triangle])];
 }
+
+// Everything that gives off light: faces of bodies, outwards. O(triangles).
+std::vector<light::EmissiveTriangle> emissiveTriangles(const Scene& scene);
 
 // A ray's start moved off a surface along its normal, by as much as float rounding at that place needs.
 inline V3<Wide> offsetPoint(const V3<Wide>& p, const V3<Wide>& normal)

@@ -82,12 +82,12 @@ void reorder(work::Work& work, const std::string& piece, int by)
     order.insert(order.begin() + to, piece);
 }
 
-std::string addLight(work::Work& work, render::LightKind kind)
+std::string addLight(work::Work& work, light::LightKind kind)
 {
     const double reach = std::max(work.sheet.widthPt(), work.sheet.heightPt());
     work::Light light;
     light.kind = kind;
-    light.distance = kind == render::LightKind::Bulb || kind == render::LightKind::Spot ? reach : 2 * reach;
+    light.distance = kind == light::LightKind::Bulb || kind == light::LightKind::Spot ? reach : 2 * reach;
     light.width = light.breadth = 0.85 * reach;
     light.size = reach / 24;
     light.height = 35;

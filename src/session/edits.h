@@ -17,7 +17,7 @@ void remove(work::Work& work, const std::vector<std::string>& pieces);
 void reorder(work::Work& work, const std::string& piece, int by);
 
 // A light of a kind, from the other side than the brightest. Returns its id.
-std::string addLight(work::Work& work, render::LightKind kind);
+std::string addLight(work::Work& work, light::LightKind kind);
 std::string duplicateLight(work::Work& work, const std::string& light);
 void removeLight(work::Work& work, const std::string& light);
 std::string lightTitle(const work::Work& work, const std::string& light);

@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
+#include "base/file_lock.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "session/places.h"
@@ -30,15 +31,15 @@ base::Result<Final> read(const fs::path& folder)
         s.heightPx = j.at("heightPx");
         s.transparent = j.at("transparent");
         s.bits = j.at("bits");
-        s.denoise = j.at("denoise").get<bool>() ? render::Denoise::Full : render::Denoise::Off;
+        s.denoise = j.at("denoise").get<bool>() ? denoise::Mode::Full : denoise::Mode::Off;
         s.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
         s.seed = j.at("seed");
         s.out = j.at("out");
         f.samples = j.at("samples");
         f.seconds = j.at("seconds");
         f.finished = j.at("finished");
-    } catch (const Json::exception& e) {
-        return base::fail(base::ErrorCode::BadInput, std::string("The kept final is broken: ") + e.what(), f.folder);
+    } catch (const Json::exception&) {
+        return base::fail(base::ErrorCode::BadInput, "The description of this final is broken; render it again", f.folder);
     }
     auto work = files::openWork((folder / "work.openglow").string());
     if (!work)
@@ -88,11 +89,11 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
 base::Result<void> FinalStore::update(const Final& f) const
 {
     const FinalSettings& s = f.settings;
-    const Json j = {{"widthPx", s.widthPx}, {"heightPx", s.heightPx}, {"transparent", s.transparent}, {"bits", s.bits}, {"denoise", s.denoise != render::Denoise::Off},
+    const Json j = {{"widthPx", s.widthPx}, {"heightPx", s.heightPx}, {"transparent", s.transparent}, {"bits", s.bits}, {"denoise", s.denoise != denoise::Mode::Off},
                     {"stopSamples", s.stop.samples}, {"stopSeconds", s.stop.seconds}, {"stopNoise", s.stop.noise}, {"seed", s.seed},
                     {"out", s.out}, {"samples", f.samples}, {"seconds", f.seconds}, {"finished", f.finished}};
     const std::string text = j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
-    return base::replaceFile(f.folder + "/final.json", {reinterpret_cast<const std::uint8_t*>(text.data()), text.size()});
+    return base::replaceFile(f.folder + "/final.json", text);
 }
 
 std::vector<Final> FinalStore::all() const
@@ -100,7 +101,7 @@ std::vector<Final> FinalStore::all() const
     std::vector<Final> finals;
     std::error_code error;
     for (const auto& entry : fs::directory_iterator(m_folder, error))
-        if (entry.is_directory(error))
+        if (entry.is_directory(error) && base::FileLock::take(entry.path().string()))  // else another window is at it
             if (auto f = read(entry.path()))
                 finals.push_back(std::move(*f));
     std::sort(finals.begin(), finals.end(), [](const Final& a, const Final& b) { return a.folder > b.folder; });
@@ -111,7 +112,7 @@ void FinalStore::remove(const std::string& folder) const
 {
     // Only what lies in this store.
     std::error_code error;
-    if (fs::path(folder).parent_path() == fs::path(m_folder))
+    if (fs::path(folder).parent_path() == fs::path(m_folder) && base::FileLock::take(folder))
         fs::remove_all(folder, error);
 }
 

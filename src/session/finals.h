@@ -18,7 +18,7 @@ struct FinalSettings {
     render::StopRule stop;
     std::uint32_t seed = 0;
     std::string out;            // path of the .png or .exr
-    render::Denoise denoise = render::Denoise::Full;
+    denoise::Mode denoise = denoise::Mode::Full;
 
     bool operator==(const FinalSettings&) const = default;
 };
@@ -44,7 +44,7 @@ public:
     base::Result<Final> create(const work::Work& work, const FinalSettings& settings) const;
     // Keeps what changed but the work. Errors: CannotWrite.
     base::Result<void> update(const Final& final) const;
-    // All finals that can be read, newest first.
+    // All finals that can be read and that no other process is at work on, newest first.
     std::vector<Final> all() const;
     void remove(const std::string& folder) const;
     // Finished ones are kept, newest first, as far as all together take kMostBytes; but always `newest`.

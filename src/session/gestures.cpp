@@ -321,7 +321,7 @@ LampPlan::LampPlan(const work::Work& work)
 
 double LampPlan::radiusOf(const work::Light& light) const
 {
-    return light.kind == render::LightKind::Sun ? kSunRadius : light.distance / (light.distance + m_reach);
+    return light.kind == light::LightKind::Sun ? kSunRadius : light.distance / (light.distance + m_reach);
 }
 
 Vec2 LampPlan::onPlan(double direction, double radius, double rise) const
@@ -345,7 +345,7 @@ work::Light LampPlan::withFoot(const work::Light& light, Vec2 place) const
     if (level > 1e-6)
         result.direction = wrapped(base::degrees(std::atan2(across, away)) + m_walk);
     const double radius = std::clamp(level / std::max(0.05, std::cos(base::radians(light.height))), 0.02, 0.98);
-    if (light.kind != render::LightKind::Sun)
+    if (light.kind != light::LightKind::Sun)
         result.distance = std::clamp(m_reach * radius / (1 - radius), 1.0, 1e6);
     return result;
 }

@@ -34,7 +34,7 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::open(const Final& fina
         return tl::unexpected<base::Error>(still.error());
     const auto shared = std::make_shared<const work::Still>(std::move(*still));
     kept->m_still = shared;
-    kept->m_source = {shared->shares.shape, 1, [shared](int) -> base::Result<render::LightShares> { return shared->shares; }};
+    kept->m_source = {shared->shares.shape, 1, [shared](int) -> base::Result<film::LightShares> { return shared->shares; }};
     return kept;
 }
 
@@ -64,7 +64,7 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::fromBytes(const std::v
     return kept;
 }
 
-base::Result<render::LightShares> KeptLight::small(int side) const
+base::Result<film::LightShares> KeptLight::small(int side) const
 {
     const int longer = std::max(m_source.shape.regionWidth, m_source.shape.regionHeight);
     return files::smallerLight(m_source, (longer + side - 1) / side);

@@ -15,10 +15,10 @@ public:
 
     const work::Work& work() const { return m_work; }              // as it was rendered; without its fonts when it comes from a work
     const FinalSettings& settings() const { return m_settings; }
-    const render::FilmShape& shape() const { return m_source.shape; }
+    const film::FilmShape& shape() const { return m_source.shape; }
 
     // For the screen: no side longer than this. Errors: CannotRead, BadInput.
-    base::Result<render::LightShares> small(int side) const;
+    base::Result<film::LightShares> small(int side) const;
     // The picture at its full size. An .exr has all passes as long as there is a film, else those of the lights. Errors: as
     // files::saveStill.
     base::Result<void> save(const finish::DevelopSettings& develop, const std::string& path) const;

@@ -1,5 +1,6 @@
 #include "session/places.h"
 
+#include <fcntl.h>
 #include <fmt/format.h>
 #include <unistd.h>
 
@@ -7,6 +8,8 @@
 #include <chrono>
 #include <cstdlib>
 #include <filesystem>
+
+#include "base/hash.h"
 
 namespace session {
 
@@ -35,6 +38,17 @@ std::string cacheFolder()
 std::string stateFolder()
 {
     return folder("XDG_STATE_HOME", ".local/state");
+}
+
+base::Result<std::shared_ptr<base::FileLock>> lockOf(const std::string& path)
+{
+    const std::filesystem::path own = std::filesystem::path(stateFolder()) / "open";
+    std::error_code error;
+    std::filesystem::create_directories(own, error);
+    const std::string file = (own / base::contentName(path)).string();
+    if (const int made = ::open(file.c_str(), O_CREAT | O_RDONLY | O_CLOEXEC | O_NOFOLLOW, 0600); made >= 0)
+        ::close(made);
+    return base::FileLock::take(file);
 }
 
 std::string freshName()

@@ -1,11 +1,14 @@
 #include "session/render_queue.h"
 
+#include <fmt/format.h>
 #include <sys/resource.h>
 #include <sys/syscall.h>
 #include <unistd.h>
 
 #include <algorithm>
 
+#include "base/file_lock.h"
+#include "base/memory.h"
 #include "files/large_still.h"
 #include "files/still_file.h"
 #include "files/work_json.h"
@@ -17,6 +20,7 @@ namespace {
 
 constexpr int kDraftPasses = 3;            // before the film takes over
 constexpr std::uint32_t kBesideFinal = 8;  // samples of the live picture while a final runs
+constexpr std::uint64_t kDraftBytes = 120;  // a pixel, of draft and first hits
 constexpr double kFirstShown = 2;          // samples of the film that look better than the draft
 
 std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::Raster<float>& encoded)
@@ -24,7 +28,7 @@ std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::
     return std::make_shared<const picture::Raster<std::uint8_t>>(finish::to8Bits(encoded));
 }
 
-finish::DevelopSettings developOf(const LiveRequest& request, const std::vector<std::string>& entries)
+finish::DevelopSettings developOf(const LiveRequest& request, const film::Entries& entries)
 {
     finish::DevelopSettings settings = work::developSettingsOf(request.work, false);
     if (request.desk)
@@ -45,10 +49,10 @@ struct RenderQueue::Live {
     std::shared_ptr<Stage> stage;
     render::Scene scene;
     finish::DevelopSettings develop;
-    render::FilmShape shape;
-    std::unique_ptr<render::Film> film;
-    render::LightShares shares;  // of the film as it was last shown
-    std::shared_ptr<const picture::Raster<render::PixelId>> ids;
+    film::FilmShape shape;
+    std::unique_ptr<film::Film> film;
+    film::LightShares shares;  // of the film as it was last shown
+    std::shared_ptr<const picture::Raster<film::PixelId>> ids;
     bool ready = false;  // the draft was made
     bool finished = false;
     double samples = 0;
@@ -151,13 +155,13 @@ void RenderQueue::run(std::stop_token stop)
             m_live->number = m_lastNumber;
             m_next.reset();
             lock.unlock();
-            keepsFilm ? mixAnew(*m_live, before) : draft(*m_live);
+            within(*m_live, [&] { keepsFilm ? mixAnew(*m_live, before) : draft(*m_live); });
             continue;
         }
         if (liveCanGoOn()) {
             const bool besideFinal = !m_finals.empty();
             lock.unlock();
-            sharpen(*m_live, besideFinal);
+            within(*m_live, [&] { sharpen(*m_live, besideFinal); });
             continue;
         }
         Running& first = *m_finals.front();
@@ -187,15 +191,29 @@ void RenderQueue::send(Live& live, LiveFrame frame)
     m_onLive(std::move(frame));
 }
 
+// Runs a step of the live picture; when memory runs out the frame says so and the picture stays as it is.
+void RenderQueue::within(Live& live, const std::function<void()>& step)
+{
+    const auto done = base::withinMemory([&]() -> base::Result<void> {
+        step();
+        return {};
+    });
+    if (!done)
+        failLive(live, done.error());
+}
+
+void RenderQueue::failLive(Live& live, const base::Error& error)
+{
+    LiveFrame frame;
+    frame.finished = live.finished = true;
+    frame.error = error;
+    send(live, std::move(frame));
+}
+
 void RenderQueue::draft(Live& live)
 {
     std::this_thread::sleep_for(m_slow);
-    const auto fail = [&](const base::Error& error) {
-        LiveFrame frame;
-        frame.finished = true;
-        frame.error = error;
-        send(live, std::move(frame));
-    };
+    const auto fail = [&](const base::Error& error) { failLive(live, error); };
     const LiveRequest& r = live.request;
     auto bodies = work::makeBodies(r.work, work::toleranceFor(r.work.sheet, r.widthPx), m_cache, {});
     if (!bodies)
@@ -206,10 +224,17 @@ void RenderQueue::draft(Live& live)
     settings.widthPx = r.widthPx;
     settings.heightPx = r.heightPx;
     settings.hasRegion = r.part.has_value();
-    settings.region = r.part.value_or(render::Film::Rect{});
+    settings.region = r.part.value_or(film::Film::Rect{});
     const auto shape = work::filmShapeFor(live.scene, r.work.sheet, settings);
     if (!shape)
         return fail(shape.error());
+    // The live picture has its limit as finals have; it is as large as the window.
+    const std::uint64_t needed = work::bytesNeeded(*shape, *bodies) + kDraftBytes * static_cast<std::uint64_t>(shape->regionWidth) * static_cast<std::uint64_t>(shape->regionHeight);
+    if (const std::uint64_t there = m_liveMemory > 0 ? m_liveMemory.load() : work::bytesAvailable(); needed > there)
+        return fail({base::ErrorCode::TooLarge,
+                     fmt::format("The picture needs {:.1f} GB of memory at this size, and {:.1f} GB are free; make the window smaller or close other programs",
+                                 static_cast<double>(needed) / 1e9, static_cast<double>(there) / 1e9),
+                     {}});
     live.shape = *shape;
     live.stage = std::make_shared<Stage>(Stage{r.work, std::move(*bodies), live.scene.camera});
     if (!m_tree || !m_tree->isFor(live.scene.bodies))
@@ -242,7 +267,7 @@ void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
     live.develop = developOf(live.request, live.shape.entries);
     live.stage = std::make_shared<Stage>(Stage{live.request.work, live.stage->bodies, live.stage->camera});
     if (live.request.denoise != before.denoise)
-        live.shares = std::move(render::denoise(*live.film, {live.request.denoise, finish::viewingOf(live.develop).desk}, {})->shares);
+        live.shares = std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.develop).desk}, {})->shares);
     // The stop rule speaks of what is seen, but not of a moment's comparing.
     const bool onlyCompares = live.request.asGathered != before.asGathered && live.request.stop == before.stop && live.request.desk == before.desk &&
                               live.request.denoise == before.denoise && live.request.work == before.work;
@@ -255,7 +280,7 @@ void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool f
     live.samples = status.samples;
     live.status = status;
     LiveFrame frame;
-    frame.picture = shared8Bits(finish::develop(live.request.asGathered ? render::sharesOf(*live.film) : live.shares, live.develop));
+    frame.picture = shared8Bits(finish::develop(live.request.asGathered ? film::sharesOf(*live.film) : live.shares, live.develop));
     if (live.request.marksClipped)
         frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, live.develop));
     frame.status = status;
@@ -268,13 +293,9 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
 {
     std::this_thread::sleep_for(m_slow);
     if (!live.film) {
-        auto film = render::Film::create(live.shape);
-        if (!film) {
-            LiveFrame frame;
-            frame.error = film.error();
-            frame.finished = live.finished = true;
-            return send(live, std::move(frame));
-        }
+        auto film = film::Film::create(live.shape);
+        if (!film)
+            return failLive(live, film.error());
         live.film = std::move(*film);
     }
     render::RenderSettings settings;
@@ -286,7 +307,7 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
     settings.tree = m_tree;
     settings.viewing = finish::viewingOf(live.develop);
     settings.denoise = live.request.denoise;
-    settings.onPicture = [&](const render::RoundStatus& status, const render::LightShares& shares) {
+    settings.onPicture = [&](const render::RoundStatus& status, const film::LightShares& shares) {
         if (status.samples < kFirstShown)
             return;
         live.shares = shares;
@@ -315,6 +336,9 @@ void RenderQueue::tell(const Running& running, FinalStatus::State state, std::op
 // Exposes a final to its end and writes its picture. Errors: Stopped when it was not finished, and what making and saving say.
 base::Result<void> RenderQueue::makeFinal(const Final& f, const work::StillSettings& settings, render::RoundStatus& status, const base::Progress& progress)
 {
+    const auto lock = base::FileLock::take(f.folder);
+    if (!lock)
+        return tl::unexpected<base::Error>(lock.error());
     const double ppi = files::ppiFor(f.work.sheet, f.settings.widthPx);
     const auto isLarge = files::isLarge(f.work, settings, m_cache, base::Progress(progress.stopToken()));
     if (!isLarge)
@@ -380,7 +404,7 @@ void RenderQueue::expose(Running& running)
     };
     tell(running, FinalStatus::State::Running);
     const auto began = std::chrono::steady_clock::now();
-    const auto made = makeFinal(f, settings, running.status, base::Progress(interrupted, report));
+    const auto made = base::withinMemory([&] { return makeFinal(f, settings, running.status, base::Progress(interrupted, report)); });
     f.seconds += std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
     f.samples = running.status.samples;
     if (!made && made.error().code == base::ErrorCode::Stopped) {

@@ -34,10 +34,10 @@ struct Stage {
 struct LiveRequest {
     work::Work work;
     int widthPx = 0, heightPx = 0;           // of the whole picture
-    std::optional<render::Film::Rect> part;  // only this is rendered
+    std::optional<film::Film::Rect> part;  // only this is rendered
     render::StopRule stop{256, 0, 1.5};
     std::uint32_t seed = 0;
-    render::Denoise denoise = render::Denoise::Full;
+    denoise::Mode denoise = denoise::Mode::Full;
     std::optional<work::LightDesk> desk;     // seen instead of the work's own brightness and colours
     bool asGathered = false;    // shown without noise reduction, for comparing; nothing else changes
     bool marksClipped = false;  // frames say which pixels are too bright to be shown
@@ -47,9 +47,9 @@ struct LiveRequest {
 struct LiveFrame {
     std::uint64_t job = 0;          // as live() returned it; older ones are stale
     int widthPx = 0, heightPx = 0;  // of the whole picture
-    render::Film::Rect place{};     // of this picture in it
+    film::Film::Rect place{};     // of this picture in it
     std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
-    std::shared_ptr<const picture::Raster<render::PixelId>> ids;
+    std::shared_ptr<const picture::Raster<film::PixelId>> ids;
     std::shared_ptr<const picture::Raster<std::uint8_t>> clipped;  // see finish::clipped(); not of a draft
     std::shared_ptr<const Stage> stage;
     render::RoundStatus status;
@@ -93,11 +93,14 @@ public:
     void setSlowStage(std::chrono::milliseconds wait) { m_slow = wait; }
     // For tests: bytes that a final may use; 0: what the machine can give.
     void setMemory(std::uint64_t bytes) { m_memory = bytes; }
+    void setLiveMemory(std::uint64_t bytes) { m_liveMemory = bytes; }  // the same for the live picture
 
 private:
     struct Live;     // the live picture being made
     struct Running;  // a final in the queue
     void run(std::stop_token stop);
+    void within(Live& live, const std::function<void()>& step);
+    void failLive(Live& live, const base::Error& error);
     void draft(Live& live);
     void mixAnew(Live& live, const LiveRequest& before);
     void sharpen(Live& live, bool besideFinal);
@@ -113,7 +116,7 @@ private:
     std::function<void(FinalStatus)> m_onFinal;
     work::Cache m_cache;
     std::chrono::milliseconds m_slow{0};
-    std::atomic<std::uint64_t> m_memory{0};
+    std::atomic<std::uint64_t> m_memory{0}, m_liveMemory{0};
     std::shared_ptr<const render::BodyTree> m_tree;      // kept while bodies stay
     std::shared_ptr<const render::FirstHits> m_hits;     // kept while bodies, view and size stay
 

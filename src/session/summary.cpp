@@ -175,8 +175,8 @@ std::string lightSummary(const work::Work& work)
     if (!brightest)
         return work.surroundings.on ? "surroundings alone" : "no light at all";
     // Softness as seen from the lettering: the light's size over its distance.
-    const double angle = brightest->kind == render::LightKind::Sun       ? brightest->sunSize
-                         : brightest->kind == render::LightKind::Softbox ? 57.3 * std::max(brightest->width, brightest->breadth) / brightest->distance
+    const double angle = brightest->kind == light::LightKind::Sun       ? brightest->sunSize
+                         : brightest->kind == light::LightKind::Softbox ? 57.3 * std::max(brightest->width, brightest->breadth) / brightest->distance
                                                                          : 57.3 * brightest->size / brightest->distance;
     return fmt::format("{} {}, brightest {}, {}; {}", on, on == 1 ? "light" : "lights", sideText(brightest->direction, brightest->height),
                        angle > 15 ? "soft" : angle > 4 ? "medium" : "hard", around);

@@ -43,6 +43,23 @@ double areaOf(const Body& body, Part part)
     return area;
 }
 
+bool isClosed(const Body& body)
+{
+    const auto mixed = [](std::uint64_t v) {  // splitmix64 (S. Vigna)
+        v += 0x9e3779b97f4a7c15u;
+        v = (v ^ v >> 30) * 0xbf58476d1ce4e5b9u;
+        v = (v ^ v >> 27) * 0x94d049bb133111ebu;
+        return v ^ v >> 31;
+    };
+    std::uint64_t sum = 0;
+    for (const auto& t : body.triangles)
+        for (int k = 0; k < 3; ++k) {
+            const std::uint64_t a = t[static_cast<std::size_t>(k)], b = t[static_cast<std::size_t>((k + 1) % 3)];
+            sum += mixed(a << 32 | b) - mixed(b << 32 | a);
+        }
+    return sum == 0;
+}
+
 BodyReport inspect(const Body& body)
 {
     BodyReport report;

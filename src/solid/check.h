@@ -18,6 +18,9 @@ struct BodyReport {
 };
 
 // O(n log n) for n triangles.
+// Whether every directed edge has its opposite: by a sum of hashes, which is wrong once in 2^64. O(n), no memory.
+bool isClosed(const Body& body);
+
 BodyReport inspect(const Body& body);
 
 double volume(const Body& body);  // pt3, O(n)

@@ -11,6 +11,7 @@
 #include "outline/outline.h"
 #include "solid/check.h"
 #include "solid/slab.h"
+#include "work/coplanar.h"
 
 namespace work {
 
@@ -79,6 +80,22 @@ base::Pose poseOn(const base::Pose& piece, base::Vec2 origin, const outline::Out
     base::Pose inner = turned(2, own->roll);
     inner.origin = base::Vec3{origin.x + own->x, origin.y + own->y, own->z} + middle - inner.turn(middle);
     return after(piece, inner);
+}
+
+// A slab that is closed, or an error. Outlines beyond anything that type has can defeat the bevel: then it is left out, with a note.
+base::Result<solid::Body> closedSlab(const outline::Outline& outline, const solid::SlabForm& form, double tolerancePt, const base::Progress& progress)
+{
+    auto made = solid::makeSlab(outline, form, tolerancePt, progress);
+    if (!made || solid::isClosed(*made))
+        return made;
+    solid::SlabForm plain = form;
+    plain.front = plain.back = {};
+    made = solid::makeSlab(outline, plain, tolerancePt, progress);
+    if (made && !solid::isClosed(*made))
+        return base::fail(base::ErrorCode::BadInput, "The outline of this letter is too tangled to become a closed body");
+    if (made)
+        made->notes.push_back({"no-bevel", "The outline of this letter is too tangled for its bevel, which is left out", {}});
+    return made;
 }
 
 solid::SlabForm formOfCopy(solid::SlabForm form, const Copies& copies, int copy)
@@ -251,7 +268,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
         Task& task = tasks[i];
         task.body = cache.findBody(task.key);
         if (!task.body && !progress.stopRequested()) {
-            auto made = solid::makeSlab(*task.key.outline, task.key.form, tolerancePt, progress);
+            auto made = closedSlab(*task.key.outline, task.key.form, tolerancePt, progress);
             if (made) {
                 task.body = std::make_shared<const solid::Body>(std::move(*made));
                 cache.addBody(task.key, task.body);
@@ -282,6 +299,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
                 if (p.id == work.pieces.order[static_cast<std::size_t>(jobs[i].piece)])
                     p.box.add(worldBox(result.bodies.back()));
     }
+    orderCoplanar(work, result);
     return result;
 }
 

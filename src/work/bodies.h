@@ -26,7 +26,7 @@ struct PiecePlace {
 struct WorkBodies {
     std::vector<WorkBody> bodies;
     std::vector<PiecePlace> places;  // of the visible pieces, front to back
-    base::Notes notes;           // place: "pieces/<id>"; kinds: missing-font, missing-glyph, no-outline, empty, round-corners, left-out
+    base::Notes notes;           // place: "pieces/<id>"; kinds: missing-font, missing-glyph, no-outline, empty, round-corners, no-bevel, left-out, coplanar
 };
 
 // The font of a lettering: its asset, or the file found on this machine. A missing font becomes a stand-in and a note.

@@ -1,5 +1,6 @@
 #include "work/cache.h"
 
+#include <algorithm>
 #include <bit>
 
 namespace work {
@@ -60,30 +61,54 @@ void Cache::addBody(const BodyKey& key, solid::SharedBody body)
     }
 }
 
+namespace {
+
+// Brings what is found to the front.
+template <class List, class Is>
+typename List::value_type* recent(List& list, Is is)
+{
+    const auto found = std::find_if(list.begin(), list.end(), is);
+    if (found == list.end())
+        return nullptr;
+    list.splice(list.begin(), list, found);
+    return &list.front();
+}
+
+}  // namespace
+
 std::shared_ptr<const outline::Font> Cache::findFont(const outline::SharedBytes& bytes, int index, const std::string& variations)
 {
     const std::lock_guard lock(m_mutex);
-    const auto found = m_fonts.find({bytes.get(), index, variations});
-    return found == m_fonts.end() ? nullptr : found->second.second;
+    const KeptFont* kept = recent(m_fonts, [&](const KeptFont& f) { return f.bytes == bytes && f.index == index && f.variations == variations; });
+    return kept ? kept->font : nullptr;
 }
 
 void Cache::addFont(const outline::SharedBytes& bytes, int index, const std::string& variations, std::shared_ptr<const outline::Font> font)
 {
     const std::lock_guard lock(m_mutex);
-    m_fonts[{bytes.get(), index, variations}] = {bytes, std::move(font)};
+    m_fonts.push_front({bytes, index, variations, std::move(font)});
+    while (m_fonts.size() > kMostFonts)
+        m_fonts.pop_back();
 }
 
 outline::SharedBytes Cache::findFile(const std::string& path)
 {
     const std::lock_guard lock(m_mutex);
-    const auto found = m_files.find(path);
-    return found == m_files.end() ? nullptr : found->second;
+    const auto* kept = recent(m_files, [&](const auto& f) { return f.first == path; });
+    return kept ? kept->second : nullptr;
 }
 
 void Cache::addFile(const std::string& path, outline::SharedBytes bytes)
 {
     const std::lock_guard lock(m_mutex);
-    m_files[path] = std::move(bytes);
+    m_files.emplace_front(path, std::move(bytes));
+    std::size_t total = 0;
+    for (const auto& file : m_files)
+        total += file.second->size();
+    while (total > kMostFileBytes && m_files.size() > 1) {
+        total -= m_files.back().second->size();
+        m_files.pop_back();
+    }
 }
 
 }  // namespace work

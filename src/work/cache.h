@@ -2,7 +2,6 @@
 #pragma once
 
 #include <list>
-#include <map>
 #include <memory>
 #include <mutex>
 #include <string>
@@ -51,8 +50,17 @@ private:
     std::list<Kept> m_recent;  // latest use first
     std::unordered_map<BodyKey, std::list<Kept>::iterator, Hash> m_bodies;
     std::size_t m_bytes = 0, m_mostBytes;
-    std::map<std::tuple<const void*, int, std::string>, std::pair<outline::SharedBytes, std::shared_ptr<const outline::Font>>> m_fonts;
-    std::map<std::string, outline::SharedBytes> m_files;
+    // Few and found by looking through them; the latest use is first.
+    struct KeptFont {
+        outline::SharedBytes bytes;
+        int index = 0;
+        std::string variations;
+        std::shared_ptr<const outline::Font> font;
+    };
+    static constexpr std::size_t kMostFonts = 64;
+    std::list<KeptFont> m_fonts;
+    std::list<std::pair<std::string, outline::SharedBytes>> m_files;
+    static constexpr std::size_t kMostFileBytes = std::size_t{256} << 20;
 };
 
 }  // namespace work

@@ -20,12 +20,12 @@ DeskChannel* LightDesk::find(const std::string& entry)
     return at == channels.end() ? nullptr : &*at;
 }
 
-std::vector<Rgb> LightDesk::factorsFor(const std::vector<std::string>& entries) const
+std::vector<Rgb> LightDesk::factorsFor(const film::Entries& entries) const
 {
     std::vector<Rgb> factors;
-    for (const std::string& entry : entries) {
-        const auto at = std::find_if(channels.begin(), channels.end(), [&](const DeskChannel& c) { return c.entry == entry; });
-        const bool heard = at != channels.end() && (solo.empty() || solo.contains(entry));
+    for (const film::Entry& entry : entries) {
+        const auto at = std::find_if(channels.begin(), channels.end(), [&](const DeskChannel& c) { return c.entry == entry.name; });
+        const bool heard = at != channels.end() && (solo.empty() || solo.contains(entry.name));
         factors.push_back(heard ? at->factor() : Rgb{});
     }
     return factors;

@@ -28,7 +28,7 @@ struct LightDesk {
     bool operator==(const LightDesk&) const = default;
     DeskChannel* find(const std::string& entry);
     // Factors for the entries of a film; 0 for what has no channel.
-    std::vector<Rgb> factorsFor(const std::vector<std::string>& entries) const;
+    std::vector<Rgb> factorsFor(const film::Entries& entries) const;
 };
 
 // The desk as the work has it. Emissive materials have a channel when some give off light.

@@ -2,39 +2,41 @@
 
 #include <fmt/format.h>
 
-#include <cstdio>
 #include <set>
+
+#include "base/memory.h"
 
 namespace work {
 
 namespace {
 
 constexpr int kLargestSide = 100000;  // px
+const base::Note kUnchecked{"older-film", "This film was made by an earlier version: whether it is of this work as it is now could not be checked", {}};
 
-base::Result<std::unique_ptr<render::Film>> filmFor(const render::FilmShape& shape, const WorkBodies& bodies, const StillSettings& settings)
+base::Result<std::unique_ptr<film::Film>> filmFor(const film::FilmShape& shape, const WorkBodies& bodies, const StillSettings& settings)
 {
     const std::uint64_t there = settings.memoryBudget > 0 ? settings.memoryBudget : bytesAvailable(), needed = bytesNeeded(shape, bodies);
     // A film in a file is no memory that must be there: the system keeps of it what fits.
-    if (needed - (settings.filmPath.empty() ? 0 : render::Film::bytesFor(shape)) > there)
+    if (needed - (settings.filmPath.empty() ? 0 : film::Film::bytesFor(shape)) > there)
         return base::fail(base::ErrorCode::TooLarge,
                           fmt::format("A picture of {} x {} px with {} lights needs about {:.1f} GB, {:.1f} GB are free; render it smaller or in regions",
                                       shape.regionWidth, shape.regionHeight, shape.entries.size(), static_cast<double>(needed) / 1e9,
                                       static_cast<double>(there) / 1e9));
-    return settings.filmPath.empty() ? render::Film::create(shape) : render::Film::openFile(shape, settings.filmPath, settings.filmKey);
+    return settings.filmPath.empty() ? film::Film::create(shape) : film::Film::openFile(shape, settings.filmPath, {settings.filmKey, settings.seed, settings.firstSample});
 }
 
 }  // namespace
 
-base::Result<render::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings)
+base::Result<film::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings)
 {
-    render::FilmShape shape;
+    film::FilmShape shape;
     shape.width = settings.widthPx > 0 ? settings.widthPx : sheet.widthPx();
     shape.height = settings.heightPx > 0 ? settings.heightPx : sheet.heightPx();
     shape.entries = scene.entries;
     shape.reach = static_cast<float>(scene.camera.frameWidth);
     if (shape.width > kLargestSide || shape.height > kLargestSide)
         return base::fail(base::ErrorCode::TooLarge, fmt::format("{} x {} px is too large; a side may have {} px at most", shape.width, shape.height, kLargestSide));
-    const render::Film::Rect r = settings.hasRegion ? settings.region : render::Film::Rect{0, 0, shape.width, shape.height};
+    const film::Film::Rect r = settings.hasRegion ? settings.region : film::Film::Rect{0, 0, shape.width, shape.height};
     if (r.x0 < 0 || r.y0 < 0 || r.x1 > shape.width || r.y1 > shape.height || r.x0 >= r.x1 || r.y0 >= r.y1)
         return base::fail(base::ErrorCode::BadInput,
                           fmt::format("The region {},{} {} x {} does not lie in the picture of {} x {} px", r.x0, r.y0, r.x1 - r.x0, r.y1 - r.y0,
@@ -46,7 +48,7 @@ base::Result<render::FilmShape> filmShapeFor(const render::Scene& scene, const S
     return shape;
 }
 
-std::uint64_t bytesNeeded(const render::FilmShape& shape, const WorkBodies& bodies)
+std::uint64_t bytesNeeded(const film::FilmShape& shape, const WorkBodies& bodies)
 {
     const std::uint64_t pixels = static_cast<std::uint64_t>(shape.regionWidth) * shape.regionHeight;
     std::uint64_t triangles = 0, own = 0;
@@ -59,20 +61,12 @@ std::uint64_t bytesNeeded(const render::FilmShape& shape, const WorkBodies& bodi
     // For each pixel: the shares, their halves, errors and goals, the picture as float and encoded. A body's mesh, and the tracer's
     // vertices and tree for each use.
     const std::uint64_t perPixel = (1 + 3 * shape.entries.size()) * sizeof(float) + 24 + 16 + 16 + 8;
-    return render::Film::bytesFor(shape) + pixels * perPixel + own * 160 + triangles * 120;
+    return film::Film::bytesFor(shape) + pixels * perPixel + own * 160 + triangles * 120;
 }
 
 std::uint64_t bytesAvailable()
 {
-    std::uint64_t kilobytes = 0;
-    if (std::FILE* file = std::fopen("/proc/meminfo", "r")) {
-        char line[256];
-        while (std::fgets(line, sizeof line, file))
-            if (unsigned long long value = 0; std::sscanf(line, "MemAvailable: %llu kB", &value) == 1)
-                kilobytes = value;
-        std::fclose(file);
-    }
-    return kilobytes > 0 ? kilobytes * 1024 / 10 * 9 : ~std::uint64_t{0};
+    return base::memoryAvailable() / 10 * 9;
 }
 
 base::Result<Still> makeStill(const Work& work, const StillSettings& settings, Cache& cache, const base::Progress& progress)
@@ -92,6 +86,8 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
     Still still;
     still.film = std::move(*film);
     still.notes = std::move(bodies->notes);
+    if (still.film->isUnchecked())
+        still.notes.push_back(kUnchecked);
     still.develop = developSettingsOf(work, settings.transparent);
     render::RenderSettings renderSettings;
     renderSettings.stop = settings.stop;
@@ -113,18 +109,17 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
 
 base::Result<Still> developFilm(const Work& work, const StillSettings& settings, const base::Progress& progress)
 {
-    const auto shape = render::Film::readShape(settings.filmPath);
-    if (!shape)
-        return tl::unexpected<base::Error>(shape.error());
-    auto film = render::Film::openFile(*shape, settings.filmPath, settings.filmKey);
+    auto film = film::Film::openToRead(settings.filmPath, settings.filmKey);
     if (!film)
         return tl::unexpected<base::Error>(film.error());
     Still still;
     still.film = std::move(*film);
+    if (still.film->isUnchecked())
+        still.notes.push_back(kUnchecked);
     still.develop = developSettingsOf(work, settings.transparent);
     if (still.film->leastSamples() == 0)
         return base::fail(base::ErrorCode::BadInput, "The film is not exposed yet; go on with its render first", settings.filmPath);
-    auto cleaned = render::denoise(*still.film, {settings.denoise, finish::viewingOf(still.develop).desk}, progress);
+    auto cleaned = denoise::clean(*still.film, {settings.denoise, finish::viewingOf(still.develop).desk}, progress);
     if (!cleaned)
         return tl::unexpected<base::Error>(cleaned.error());
     still.shares = std::move(cleaned->shares);

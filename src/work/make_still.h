@@ -11,22 +11,23 @@ namespace work {
 struct StillSettings {
     int widthPx = 0, heightPx = 0;     // 0: the sheet's own
     bool hasRegion = false;
-    render::Film::Rect region{};       // px; when hasRegion
+    film::Film::Rect region{};       // px; when hasRegion
     render::StopRule stop;
     std::uint32_t seed = 0;
+    std::uint32_t firstSample = 0;     // even: films of one exposure that begin elsewhere can be merged
     bool transparent = false;
     std::string filmPath;              // keep the film in this file and go on from it; empty: in memory
     std::string filmKey;               // names work and settings for the film file
     std::uint64_t memoryBudget = 0;    // bytes for all of it; 0: what the machine can give
-    render::Denoise denoise = render::Denoise::Full;
+    denoise::Mode denoise = denoise::Mode::Full;
     bool develop = true;               // false: no picture, only its light
     bool developStopped = true;        // false: a render that was stopped has no picture, only its film
     std::function<void(const render::RoundStatus&)> onRound;  // after every round, on the calling thread
 };
 
 struct Still {
-    std::unique_ptr<render::Film> film;
-    render::LightShares shares;        // of the region, cleaned as wished
+    std::unique_ptr<film::Film> film;
+    film::LightShares shares;        // of the region, cleaned as wished
     finish::DevelopSettings develop;
     picture::Raster<float> picture;    // encoded sRGB of the region, 3 or 4 channels
     render::RenderReport report;
@@ -42,10 +43,10 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
 base::Result<Still> developFilm(const Work& work, const StillSettings& settings, const base::Progress& progress);
 
 // The film's shape for a work at a size. Errors: BadInput.
-base::Result<render::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings);
+base::Result<film::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings);
 
 // Bytes a render of that shape takes at its peak (film, picture, passes on export), and bytes this machine can give.
-std::uint64_t bytesNeeded(const render::FilmShape& shape, const WorkBodies& bodies);
+std::uint64_t bytesNeeded(const film::FilmShape& shape, const WorkBodies& bodies);
 std::uint64_t bytesAvailable();
 
 }  // namespace work

@@ -130,10 +130,10 @@ inline constexpr Named<render::GroundKind> kGrounds[] = {{render::GroundKind::No
                                                          {render::GroundKind::Wall, "wall", "Wall"},
                                                          {render::GroundKind::Floor, "floor", "Floor"},
                                                          {render::GroundKind::Sweep, "sweep", "Sweep"}};
-inline constexpr Named<render::LightKind> kLights[] = {{render::LightKind::Softbox, "softbox", "Softbox"},
-                                                       {render::LightKind::Sun, "sun", "Sun"},
-                                                       {render::LightKind::Bulb, "bulb", "Bulb"},
-                                                       {render::LightKind::Spot, "spot", "Spot"}};
+inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox, "softbox", "Softbox"},
+                                                       {light::LightKind::Sun, "sun", "Sun"},
+                                                       {light::LightKind::Bulb, "bulb", "Bulb"},
+                                                       {light::LightKind::Spot, "spot", "Spot"}};
 inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
                                                                     {picture::ViewTransform::SoftWhites, "soft", "Soft whites"}};
 
@@ -321,7 +321,7 @@ void describe(V& v, View& w)
 template <class V>
 void describe(V& v, Light& l)
 {
-    using render::LightKind;
+    using light::LightKind;
     const bool softbox = l.kind == LightKind::Softbox, sun = l.kind == LightKind::Sun, spot = l.kind == LightKind::Spot;
     const bool round = spot || l.kind == LightKind::Bulb;
     v.text({{"name", "Name", "Empty: it is named after its kind", Counts::Never}}, l.name);

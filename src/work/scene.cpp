@@ -59,7 +59,7 @@ void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
         const auto [at, isNew] = known.try_emplace({b.piece, b.copy, id});
         if (isNew)
             for (int part = 0; part < solid::kPartCount; ++part) {
-                render::Material m = piece.materialOf(id).of(static_cast<solid::Part>(part));
+                surface::Material m = piece.materialOf(id).of(static_cast<solid::Part>(part));
                 const double share = 1 - std::pow(1 - piece.copies.tintShare, b.copy);
                 m.baseColour = lerp(m.baseColour, piece.copies.tint, static_cast<float>(share));
                 at->second[static_cast<std::size_t>(part)] = static_cast<int>(scene.materials.size());
@@ -140,9 +140,9 @@ render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
     return camera;
 }
 
-render::Light lightOf(const Light& light)
+light::Light lightOf(const Light& light)
 {
-    render::Light result;
+    light::Light result;
     const base::Vec3 from = directionOf(light.direction, light.height);
     result.kind = light.kind;
     result.position = from * light.distance;
@@ -150,7 +150,7 @@ render::Light lightOf(const Light& light)
     axesOf(from, result.right, result.up);
     result.halfWidth = light.width / 2;
     result.halfHeight = light.breadth / 2;
-    result.radius = light.kind == render::LightKind::Sun ? base::radians(light.sunSize / 2) : light.size / 2;
+    result.radius = light.kind == light::LightKind::Sun ? base::radians(light.sunSize / 2) : light.size / 2;
     result.aimDistance = light.distance;
     result.coneCosine = std::cos(base::radians(light.cone / 2));
     result.innerCosine = std::cos(base::radians(std::max(0.0, light.cone / 2 - light.fade)));
@@ -169,16 +169,16 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
 
     scene.surroundings = work.surroundings.on;
     if (scene.surroundings)
-        scene.entries.push_back(kSurroundingsEntry);
+        scene.entries.push_back({kSurroundingsEntry, film::EntryKind::Surroundings});
     scene.emissive = isEmissive(work);
     if (scene.emissive)
-        scene.entries.push_back(kEmissiveEntry);
+        scene.entries.push_back({kEmissiveEntry, film::EntryKind::Emissive});
     const auto steering = steeringOf(work);
     for (const std::string& id : work.lights.order)
         if (const Light& light = work.lights.items.at(id); light.on) {
             scene.lights.push_back(lightOf(light));
             scene.lights.back().deskLuminance = steering.at(id);
-            scene.entries.push_back(id);
+            scene.entries.push_back({id, film::EntryKind::Light});
         }
     scene.camera = cameraOf(work, bodies);
     const base::Vec3 level = normalized(base::Vec3{-scene.camera.forward.x, 0, -scene.camera.forward.z});

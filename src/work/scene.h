@@ -12,7 +12,7 @@ inline constexpr const char* kSurroundingsEntry = "surroundings";
 inline constexpr const char* kEmissiveEntry = "emissive";
 
 render::Camera cameraOf(const Work& work, const WorkBodies& bodies);
-render::Light lightOf(const Light& light);
+light::Light lightOf(const Light& light);
 
 // True when a piece that is seen has a material that gives off light.
 bool isEmissive(const Work& work);

@@ -59,7 +59,7 @@ struct Lettering {
 };
 
 // A material whose base colour may follow a swatch. The colour is always filled in; setSwatch() keeps it up to date.
-struct Material : render::Material {
+struct Material : surface::Material {
     std::string swatch;  // id in Work::swatches, or ""
 
     bool operator==(const Material&) const = default;
@@ -157,7 +157,7 @@ struct View {
 
 struct Light {
     std::string name;
-    render::LightKind kind = render::LightKind::Softbox;
+    light::LightKind kind = light::LightKind::Softbox;
     bool on = true;
     double direction = -40;             // where it comes from, round the lettering: 0 from the viewer, 90 from the right
     double height = 45;                 // and over it, -90 to 90

@@ -24,11 +24,11 @@ app::Ids blocks()
                              static_cast<std::uint16_t>(x < 10 || x >= 50 ? 0
                                                         : x < 30          ? 1
                                                                           : 2),
-                             1, 0};
+                             1};
     return ids;
 }
 
-bool isLetter(const render::PixelId& id, int letter)
+bool isLetter(const film::PixelId& id, int letter)
 {
     return id.letter == letter;
 }

@@ -332,7 +332,7 @@ private Q_SLOTS:
         w.window.findChild<QMenu*>("light.addMenu")->actions()[3]->trigger();
         QCOMPARE(w.work().lights.order.size(), std::size_t{2});
         const std::string id = w.work().lights.order.back();
-        QCOMPARE(w.work().lights.items.at(id).kind, render::LightKind::Spot);
+        QCOMPARE(w.work().lights.items.at(id).kind, light::LightKind::Spot);
         w.type("light.cone.edit", "25");
         w.type("light.colour.hex", "#FFE0B0");
         QCOMPARE(w.work().lights.items.at(id).cone, 25.0);

@@ -10,7 +10,6 @@
 #include "support/support.h"
 #include "work/fonts.h"
 
-using render::Denoise;
 
 namespace {
 
@@ -24,7 +23,7 @@ work::Work tall()
     return work::newWork("K\nI\nT\nE", font, {kWidth, kHeight, work::Unit::Px, 72});
 }
 
-work::StillSettings settingsFor(unsigned samples, Denoise denoise)
+work::StillSettings settingsFor(unsigned samples, denoise::Mode denoise)
 {
     work::StillSettings settings;
     settings.stop = {samples, 0, 0};
@@ -39,9 +38,9 @@ std::uint64_t budgetFor(int rows)
     return support::bytesForRows(tall(), kWidth, rows + 2 * files::kBandMargin);
 }
 
-render::LightShares shares()
+film::LightShares shares()
 {
-    render::LightShares made({40, 30, 4, 6, 20, 10, {"surroundings", "l2"}});
+    film::LightShares made({40, 30, 4, 6, 20, 10, film::entriesNamed({"surroundings", "l2"})});
     float v = 0;
     for (float& value : made.values)
         value = std::fmod(v += 0.37f, 3.0f);
@@ -66,7 +65,7 @@ private Q_SLOTS:
         QVERIFY(bytes.has_value());
         const auto back = files::lightFromBytes(*bytes, "x");
         QVERIFY2(back.has_value(), back ? "" : back.error().message.c_str());
-        render::FilmShape shape = light.shares.shape;
+        film::FilmShape shape = light.shares.shape;
         shape.reach = 0;
         QCOMPARE(back->shares.shape, shape);
         QCOMPARE(back->key, light.key);
@@ -99,14 +98,14 @@ private Q_SLOTS:
     {
         QTest::addColumn<int>("denoise");
         QTest::addColumn<int>("samples");
-        QTest::newRow("as gathered") << int(Denoise::Off) << 2;
-        QTest::newRow("cleaned") << int(Denoise::Full) << 8;
+        QTest::newRow("as gathered") << int(denoise::Mode::Off) << 2;
+        QTest::newRow("cleaned") << int(denoise::Mode::Full) << 8;
     }
     void bandsMakeTheSamePicture()
     {
         QFETCH(int, denoise);
         QFETCH(int, samples);
-        work::StillSettings settings = settingsFor(static_cast<unsigned>(samples), static_cast<Denoise>(denoise));
+        work::StillSettings settings = settingsFor(static_cast<unsigned>(samples), static_cast<denoise::Mode>(denoise));
         work::Cache cache;
         QCOMPARE(*files::isLarge(tall(), settings, cache, {}), false);
         auto whole = work::makeStill(tall(), settings, cache, {});
@@ -136,7 +135,7 @@ private Q_SLOTS:
                     }
         }
         QCOMPARE(row, kHeight);
-        QVERIFY2(worst < (denoise == int(Denoise::Off) ? 1e-3f : 1e-2f), qPrintable(QString::number(double(worst))));
+        QVERIFY2(worst < (denoise == int(denoise::Mode::Off) ? 1e-3f : 1e-2f), qPrintable(QString::number(double(worst))));
 
         // The file is the same to the step that dither takes.
         QVERIFY(files::saveLight(files::sourceOf(*light), whole->develop, 72, 8, path("b.png").toStdString(), {}).has_value());
@@ -152,7 +151,7 @@ private Q_SLOTS:
         QVERIFY(differ < b.height() * b.width() * 3 / 5);
         // For the screen: blocks of pixels, also over the ends of bands.
         const auto small = files::smallerLight(files::sourceOf(*light), 7);
-        const render::LightShares expected = render::smaller(whole->shares, 7);
+        const film::LightShares expected = film::smaller(whole->shares, 7);
         QVERIFY(small.has_value());
         QCOMPARE(small->shape.regionHeight, expected.shape.regionHeight);
         QCOMPARE(small->values.size(), expected.values.size());
@@ -163,7 +162,7 @@ private Q_SLOTS:
     // Stopped, it goes on from its bands and from the film of the one that was exposed, and ends in the same bytes.
     void stoppedBandsGoOn()
     {
-        work::StillSettings settings = settingsFor(8, Denoise::Off);
+        work::StillSettings settings = settingsFor(8, denoise::Mode::Off);
         settings.memoryBudget = budgetFor(96);
         work::Cache cache;
         const std::string whole = path("whole").toStdString(), broken = path("broken").toStdString();
@@ -206,7 +205,7 @@ private Q_SLOTS:
     // With too little memory for even a narrow band it says how much that needs.
     void tooNarrowIsSaid()
     {
-        work::StillSettings settings = settingsFor(1, Denoise::Off);
+        work::StillSettings settings = settingsFor(1, denoise::Mode::Off);
         settings.memoryBudget = budgetFor(0) / 2;
         work::Cache cache;
         const auto refused = files::isLarge(tall(), settings, cache, {});

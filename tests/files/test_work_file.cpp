@@ -43,7 +43,7 @@ Work odd()
     w.swatches.order = {"s7"};
     w.meantSo = {"missing-glyph pieces/p1"};
     w.surroundings = {false, {0.9f, 0.8f, 0.7f}, "s7", 1};
-    w.lights.items["l2"] = {"Key", render::LightKind::Spot, false, 1, 2, 300, 4, 5, 6, 7, 80, 9, {0.3f, 0.6f, 0.9f}, "s7", -2.5};
+    w.lights.items["l2"] = {"Key", light::LightKind::Spot, false, 1, 2, 300, 4, 5, 6, 7, 80, 9, {0.3f, 0.6f, 0.9f}, "s7", -2.5};
     w.finish = {-0.5, picture::ViewTransform::SoftWhites};
     w.final = {100, 10, 1.5};
     w.nextId = 8;

@@ -36,7 +36,7 @@ private Q_SLOTS:
     // White paper is not clipped, what is a stop brighter is, and what nothing covers never is.
     void clippedIsBrighterThanWhite()
     {
-        render::LightShares shares({3, 1, 0, 0, 3, 1, {"l1"}});
+        film::LightShares shares({3, 1, 0, 0, 3, 1, {{"l1"}}});
         shares.values = {1, 1, 1, 1, 1, 0.2f, 2, 0.2f, 0, 0.2f, 2, 0.2f};
         DevelopSettings s;
         s.desk = {{1, 1, 1}};

@@ -1,13 +1,13 @@
 #include <QtTest>
 
 #include "base/parallel.h"
-#include "render/noise.h"
+#include "denoise/noise.h"
 #include "render/sampler.h"
 #include "support/noise_scenes.h"
 
 using base::Rgb;
-using render::Denoise;
-using render::Film;
+using denoise::Mode;
+using film::Film;
 
 namespace {
 
@@ -33,9 +33,9 @@ const support::NoiseScene& sceneNamed(const std::string& name)
 }
 
 // A film whose entries are given by a function of place, half and sample, eight samples a pixel, on a grey wall.
-std::unique_ptr<Film> filmOf(int width, int height, std::vector<std::string> entries, const std::function<Rgb(int x, int y, int sample, std::size_t entry)>& light)
+std::unique_ptr<Film> filmOf(int width, int height, const std::vector<std::string>& entries, const std::function<Rgb(int x, int y, int sample, std::size_t entry)>& light)
 {
-    auto film = Film::create({width, height, 0, 0, width, height, std::move(entries)});
+    auto film = Film::create({width, height, 0, 0, width, height, film::entriesNamed(entries)});
     (*film)->setGoal(std::vector<std::uint32_t>(static_cast<std::size_t>(width * height), 8));
     (*film)->beginRound(8);
     for (int tile = 0; tile < (*film)->tileCount(); ++tile) {
@@ -45,7 +45,7 @@ std::unique_ptr<Film> filmOf(int width, int height, std::vector<std::string> ent
             for (int x = r.x0; x < r.x1; ++x)
                 for (int sample = 0; sample < 8; ++sample) {
                     const Film::Target target = (*film)->targetAt(x, y);
-                    render::PixelSums& sums = *target.halves[sample % 2];
+                    film::PixelSums& sums = *target.halves[sample % 2];
                     sums.alpha += 1;
                     sums.albedo += {0.5f, 0.5f, 0.5f};
                     sums.mirrorAlbedo += {0.5f, 0.5f, 0.5f};
@@ -93,9 +93,9 @@ private Q_SLOTS:
             double gain = 0, brightness = 0;
             for (int seed = 0; seed < kSeeds; ++seed) {
                 const auto film = exposed(scene, 24, static_cast<std::uint32_t>(seed));
-                const auto cleaned = render::denoise(*film, {Denoise::Full, finish::viewingOf(scene.develop).desk}, {});
+                const auto cleaned = denoise::clean(*film, {Mode::Full, finish::viewingOf(scene.develop).desk}, {});
                 const auto light = support::mixedLight(cleaned->shares, scene.develop);
-                const double before = support::relativeSquaredError(support::mixedLight(render::sharesOf(*film), scene.develop), references);
+                const double before = support::relativeSquaredError(support::mixedLight(film::sharesOf(*film), scene.develop), references);
                 gain += before / support::relativeSquaredError(light, references) / kSeeds;
                 brightness += support::brightnessError(light, references) / kSeeds;
             }
@@ -115,8 +115,8 @@ private Q_SLOTS:
         for (const support::NoiseScene& scene : scenes()) {
             const support::References references = support::referencesOf(scene.name);
             const auto film = exposed(scene, 2);
-            const auto cleaned = render::denoise(*film, {Denoise::Fast, finish::viewingOf(scene.develop).desk}, {});
-            product *= support::relativeSquaredError(support::mixedLight(render::sharesOf(*film), scene.develop), references) /
+            const auto cleaned = denoise::clean(*film, {Mode::Fast, finish::viewingOf(scene.develop).desk}, {});
+            product *= support::relativeSquaredError(support::mixedLight(film::sharesOf(*film), scene.develop), references) /
                        support::relativeSquaredError(support::mixedLight(cleaned->shares, scene.develop), references);
         }
         QVERIFY2(std::pow(product, 1.0 / 8) >= 3, qPrintable(QString::number(std::pow(product, 1.0 / 8))));
@@ -133,7 +133,7 @@ private Q_SLOTS:
             return entry < 2 ? one(entry) : one(0) + one(1);
         };
         const auto film = filmOf(100, 60, {"a", "b", "both"}, light);
-        const auto cleaned = render::denoise(*film, {Denoise::Full, {}}, {});
+        const auto cleaned = denoise::clean(*film, {Mode::Full, {}}, {});
         double worst = 0;
         for (int y = 0; y < 60; ++y)
             for (int x = 0; x < 100; ++x) {
@@ -151,17 +151,17 @@ private Q_SLOTS:
         std::vector<Rgb> other = one;
         other[1] = {0.3f, 0.3f, 0.2f};
         other[3] = {0.1f, 0.5f, 0.3f};
-        QCOMPARE(render::denoise(*film, {Denoise::Full, one}, {})->shares.values, render::denoise(*film, {Denoise::Full, other}, {})->shares.values);
+        QCOMPARE(denoise::clean(*film, {Mode::Full, one}, {})->shares.values, denoise::clean(*film, {Mode::Full, other}, {})->shares.values);
     }
 
     void anyNumberOfThreads()
     {
         const auto film = exposed(sceneNamed("chrome-bevels"), 8);
-        const auto clean = [&](Denoise form, int threads) {
+        const auto clean = [&](Mode form, int threads) {
             const base::ThreadLimit limit(threads);
-            return render::denoise(*film, {form, {}}, {})->shares.values;
+            return denoise::clean(*film, {form, {}}, {})->shares.values;
         };
-        for (const Denoise form : {Denoise::Fast, Denoise::Full})
+        for (const Mode form : {Mode::Fast, Mode::Full})
             QCOMPARE(clean(form, 1), clean(form, 2));
     }
 
@@ -171,17 +171,17 @@ private Q_SLOTS:
         std::stop_source source;
         int calls = 0;
         const base::Progress progress(source.get_token(), [&](double) { ++calls; });
-        QVERIFY(render::denoise(*film, {Denoise::Full, {}}, progress).has_value());
+        QVERIFY(denoise::clean(*film, {Mode::Full, {}}, progress).has_value());
         QVERIFY(calls > 0);
         // On the way as well: after the first of four tiles.
         const auto large = filmOf(300, 300, {"a"}, [](int, int, int, std::size_t) { return Rgb{0.5f, 0.5f, 0.5f}; });
         const base::ThreadLimit limit(1);
         std::stop_source midway;
-        QCOMPARE(render::denoise(*large, {Denoise::Full, {}}, base::Progress(midway.get_token(), [&](double) { midway.request_stop(); })).error().code,
+        QCOMPARE(denoise::clean(*large, {Mode::Full, {}}, base::Progress(midway.get_token(), [&](double) { midway.request_stop(); })).error().code,
                  base::ErrorCode::Stopped);
         source.request_stop();
-        for (const Denoise form : {Denoise::Fast, Denoise::Full})
-            QCOMPARE(render::denoise(*film, {form, {}}, progress).error().code, base::ErrorCode::Stopped);
+        for (const Mode form : {Mode::Fast, Mode::Full})
+            QCOMPARE(denoise::clean(*film, {form, {}}, progress).error().code, base::ErrorCode::Stopped);
     }
 
     // About a fifth, spread over the picture, as it will be in the whole.
@@ -191,7 +191,7 @@ private Q_SLOTS:
             const float v = noiseAt(x, y, sample, entry);
             return Rgb{v, v, v};
         });
-        const auto whole = render::denoise(*film, {Denoise::Full, {}}, {}), part = render::denoise(*film, {Denoise::Full, {}, true}, {});
+        const auto whole = denoise::clean(*film, {Mode::Full, {}}, {}), part = denoise::clean(*film, {Mode::Full, {}, true}, {});
         QCOMPARE(whole->parts.size(), std::size_t(1));
         double area = 0;
         for (const Film::Rect& r : part->parts) {
@@ -200,8 +200,8 @@ private Q_SLOTS:
                 QVERIFY(std::equal(part->halves.at(r.x0, y), part->halves.at(r.x1 - 1, y) + 6, whole->halves.at(r.x0, y)));
         }
         QVERIFY(area > 900 * 800 / 7.0 && area < 900 * 800 / 3.0);
-        const render::Viewing viewing{{{1, 1, 1}}, [](Rgb light, float) { return light; }};
-        const double all = render::noiseFrom(render::squaredErrors(*whole, viewing)), glimpsed = render::noiseFrom(render::squaredErrors(*part, viewing));
+        const film::Viewing viewing{{{1, 1, 1}}, [](Rgb light, float) { return light; }};
+        const double all = denoise::noiseFrom(denoise::squaredErrors(*whole, viewing)), glimpsed = denoise::noiseFrom(denoise::squaredErrors(*part, viewing));
         QVERIFY2(std::abs(glimpsed / all - 1) < 0.2, qPrintable(QString("%1, %2").arg(glimpsed).arg(all)));
     }
 
@@ -211,9 +211,9 @@ private Q_SLOTS:
         const auto film = filmOf(64, 64, {"a"}, [](int x, int y, int, std::size_t) {
             return (x / 2 + y / 2) % 2 ? Rgb{0.8f, 0.4f, 0.2f} : Rgb{0.1f, 0.2f, 0.4f};
         });
-        const auto gathered = render::sharesOf(*film);
-        QCOMPARE(render::denoise(*film, {Denoise::Off, {}}, {})->shares.values, gathered.values);
-        const auto cleaned = render::denoise(*film, {Denoise::Full, {}}, {});
+        const auto gathered = film::sharesOf(*film);
+        QCOMPARE(denoise::clean(*film, {Mode::Off, {}}, {})->shares.values, gathered.values);
+        const auto cleaned = denoise::clean(*film, {Mode::Full, {}}, {});
         double worst = 0;
         for (std::size_t i = 0; i < gathered.values.size(); ++i)
             worst = std::max(worst, double(std::abs(cleaned->shares.values[i] - gathered.values[i])));
@@ -224,7 +224,7 @@ private Q_SLOTS:
     void transparentStaysEmpty()
     {
         const auto film = exposed(sceneNamed("transparent-edges"), 16);
-        const auto cleaned = render::denoise(*film, {Denoise::Full, {}}, {});
+        const auto cleaned = denoise::clean(*film, {Mode::Full, {}}, {});
         int empty = 0;
         for (int y = 0; y < support::kNoiseHeight; ++y)
             for (int x = 0; x < support::kNoiseWidth; ++x)
@@ -242,9 +242,9 @@ private Q_SLOTS:
         std::vector<double> ratios;
         for (const support::NoiseScene& scene : scenes()) {
             const support::References r = support::referencesOf(scene.name);
-            const render::Viewing viewing = finish::viewingOf(scene.develop);
+            const film::Viewing viewing = finish::viewingOf(scene.develop);
             const auto film = exposed(scene, 24, 3);
-            const auto cleaned = render::denoise(*film, {Denoise::Full, viewing.desk}, {});
+            const auto cleaned = denoise::clean(*film, {Mode::Full, viewing.desk}, {});
             const auto light = support::mixedLight(cleaned->shares, scene.develop);
             std::vector<float> errors;
             for (int y = 0; y < light.height; ++y)
@@ -255,8 +255,8 @@ private Q_SLOTS:
                     const Rgb own = seen(light);
                     errors.push_back(dot(own - seen(r.a), own - seen(r.b)) / 3);
                 }
-            render::boxMean(errors, light.width, light.height, 3);
-            ratios.push_back(render::estimateNoise(*film, *cleaned, viewing) / render::noiseFrom(errors));
+            denoise::boxMean(errors, light.width, light.height, 3);
+            ratios.push_back(denoise::estimateNoise(*film, *cleaned, viewing) / denoise::noiseFrom(errors));
         }
         std::sort(ratios.begin(), ratios.end());
         const double middle = (ratios[3] + ratios[4]) / 2;
@@ -273,7 +273,7 @@ private Q_SLOTS:
         for (int y = 0; y < kSide; ++y)
             for (int x = 0; x < kSide / 4; ++x)
                 errors[std::size_t(y * kSide + x)] = 7.7e-5f;
-        const auto goal = render::goalFor(1.5, samples, 1000, errors, kSide, kSide);
+        const auto goal = denoise::goalFor(1.5, samples, 1000, errors, kSide, kSide);
         QVERIFY(goal[std::size_t(30 * kSide + 3)] > 32);
         QCOMPARE(goal[std::size_t(30 * kSide + 60)], 16u);
         for (std::size_t i = 0; i + 1 < goal.size(); ++i) {
@@ -282,7 +282,7 @@ private Q_SLOTS:
                 QVERIFY(std::abs(double(goal[i]) - double(goal[i + 1])) <= 12);
         }
         // At the limit there is nothing to gain.
-        QCOMPARE(render::goalFor(1.5, samples, 16, errors, kSide, kSide), samples);
+        QCOMPARE(denoise::goalFor(1.5, samples, 16, errors, kSide, kSide), samples);
     }
 };
 

@@ -11,11 +11,11 @@ namespace {
 
 render::Scene ball()
 {
-    render::Material material;
+    surface::Material material;
     material.baseColour = {0.6f, 0.3f, 0.2f};
     render::Scene scene = support::scene({support::sphere(60, 24), support::box({-90, -60, -60}, {-50, -20, 0})}, material, 200, 160);
     scene.surroundings = true;
-    scene.entries = {"surroundings"};
+    scene.entries = {{"surroundings", film::EntryKind::Surroundings}};
     return scene;
 }
 
@@ -27,7 +27,7 @@ struct Made {
 Made draft(const render::Scene& scene, const std::shared_ptr<const render::FirstHits>& before = {})
 {
     const render::Tracer tracer(scene);
-    const render::FilmShape shape{100, 80, 0, 0, 100, 80, scene.entries};
+    const film::FilmShape shape{100, 80, 0, 0, 100, 80, scene.entries};
     Draft made(scene, tracer, shape, 0, [](const Rgb* entries) { return entries[0]; }, before);
     made.addPass();
     return {made.picture([](Rgb light, float) { return light; }), made.firstHits()};
@@ -75,13 +75,13 @@ private Q_SLOTS:
     // A white body in white light from all round is 1 everywhere (a furnace): what cells share adds no edge and no tint.
     void aWhiteFurnaceStaysWhite()
     {
-        render::Material white;
+        surface::Material white;
         white.baseColour = {1, 1, 1};
         white.specular = 0;
         white.roughness = 1;
         render::Scene scene = support::scene({support::sphere(60, 24)}, white, 200, 160);
         scene.surroundings = true;
-        scene.entries = {"surroundings"};
+        scene.entries = {{"surroundings", film::EntryKind::Surroundings}};
         const Made made = draft(scene);
         double sum = 0;
         int seen = 0;

@@ -2,14 +2,14 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "render/film.h"
+#include "film/film.h"
 
-using render::Film;
-using render::FilmShape;
+using film::Film;
+using film::FilmShape;
 
 namespace {
 
-const FilmShape kShape{100, 70, 0, 0, 100, 70, {"surroundings", "l1"}};
+const FilmShape kShape{100, 70, 0, 0, 100, 70, {{"surroundings", film::EntryKind::Surroundings}, {"l1"}}};
 
 }  // namespace
 
@@ -97,7 +97,7 @@ private Q_SLOTS:
         const QTemporaryDir folder;
         const QString path = folder.filePath("kite.film");
         QVERIFY(Film::openFile(kShape, path.toStdString(), "work A").has_value());
-        for (const auto& [shape, key] : {std::pair{kShape, "work B"}, std::pair{FilmShape{100, 70, 0, 0, 100, 70, {"l1"}}, "work A"}}) {
+        for (const auto& [shape, key] : {std::pair{kShape, "work B"}, std::pair{FilmShape{100, 70, 0, 0, 100, 70, {{"l1"}}}, "work A"}}) {
             const auto other = Film::openFile(shape, path.toStdString(), key);
             QVERIFY(!other.has_value());
             QCOMPARE(other.error().place, path.toStdString());

@@ -4,19 +4,19 @@
 
 #include "base/units.h"
 #include "render/ground.h"
-#include "render/light.h"
+#include "light/light.h"
 #include "render/sampler.h"
-#include "render/surface.h"
+#include "surface/surface.h"
 #include "support/support.h"
 
 using base::V3;
 using base::Vec3;
 using base::Vec3f;
-using render::kLanes;
-using render::Light;
-using render::LightKind;
-using render::Mask;
-using render::Wide;
+using base::kLanes;
+using light::Light;
+using light::LightKind;
+using base::Mask;
+using base::Wide;
 
 namespace {
 
@@ -38,8 +38,8 @@ Wide numbers(float low = 0, float high = 1)
 // Directions above the surface.
 V3<Wide> directions(float lowest)
 {
-    const Wide z = numbers(lowest, 1), r = render::root(1 - z * z), turn = numbers();
-    return {r * render::sinCosOf(turn).cosine, r * render::sinCosOf(turn).sine, z};
+    const Wide z = numbers(lowest, 1), r = base::root(1 - z * z), turn = numbers();
+    return {r * base::sinCosOf(turn).cosine, r * base::sinCosOf(turn).sine, z};
 }
 
 bool near(float a, float b)
@@ -62,7 +62,7 @@ private Q_SLOTS:
     {
         for (int i = 0; i <= 10000; ++i) {
             const double turns = i / 10000.0;
-            const auto [sine, cosine] = render::sinCosOf(static_cast<float>(turns));
+            const auto [sine, cosine] = base::sinCosOf(static_cast<float>(turns));
             QVERIFY(std::abs(sine - std::sin(2 * base::kPi * turns)) < 4e-7 && std::abs(cosine - std::cos(2 * base::kPi * turns)) < 4e-7);
         }
     }
@@ -72,23 +72,23 @@ private Q_SLOTS:
     {
         Wide a;
         for (int lane = 0; lane < kLanes; ++lane)
-            a.v[lane] = lane == 3 ? std::numeric_limits<float>::quiet_NaN() : lane == 5 ? render::kInfinity : static_cast<float>(lane);
-        const Wide kept = render::clamped(a, Wide(1), Wide(4));
-        const Mask finite = render::isFinite(a), large = a > 4;
+            a.v[lane] = lane == 3 ? std::numeric_limits<float>::quiet_NaN() : lane == 5 ? base::kInfinity : static_cast<float>(lane);
+        const Wide kept = base::clamped(a, Wide(1), Wide(4));
+        const Mask finite = base::isFinite(a), large = a > 4;
         for (int lane = 0; lane < kLanes; ++lane) {
             QCOMPARE(kept[lane], lane == 3 ? 1 : lane == 5 ? 4 : std::clamp(static_cast<float>(lane), 1.0f, 4.0f));
             QCOMPARE(finite[lane], lane != 3 && lane != 5);
             QCOMPARE(large[lane], lane >= 5);
         }
-        QCOMPARE(render::countOf(large), 3);
-        QVERIFY(render::any(large) && !render::any(large & !large));
+        QCOMPARE(base::countOf(large), 3);
+        QVERIFY(base::any(large) && !base::any(large & !large));
         for (int count = 0; count <= kLanes; ++count)
-            QCOMPARE(render::countOf(Mask::firstOf(count)), count);
+            QCOMPARE(base::countOf(Mask::firstOf(count)), count);
     }
 
     void samplers()
     {
-        render::BitLanes x{}, y{}, sample{};
+        base::BitLanes x{}, y{}, sample{};
         for (int lane = 0; lane < kLanes; ++lane) {
             x[lane] = s_numbers() % 20000;
             y[lane] = s_numbers() % 20000;
@@ -112,23 +112,23 @@ private Q_SLOTS:
     void surfaces()
     {
         for (int run = 0; run < 400; ++run) {
-            render::Material materials[kLanes];
-            render::MaterialOf<Wide> all;
+            surface::Material materials[kLanes];
+            surface::MaterialOf<Wide> all;
             for (int lane = 0; lane < kLanes; ++lane) {
-                render::Material& m = materials[lane];
+                surface::Material& m = materials[lane];
                 m = {{number(), number(), number()}, lane % 3 == 0 ? 1.0f : lane % 3 == 1 ? 0.0f : number(), number(), lane % 4 == 1 ? 0.0f : number()};
-                render::setLane(all.baseColour, lane, m.baseColour);
+                base::setLane(all.baseColour, lane, m.baseColour);
                 all.metallic.v[lane] = m.metallic;
                 all.roughness.v[lane] = m.roughness;
                 all.specular.v[lane] = m.specular;
             }
             const V3<Wide> view = directions(0.05f), light = directions(-0.2f);
             const Wide choice = numbers(), u = numbers(), v = numbers(0, 0.999f);
-            const render::SurfaceOf<Wide> surfaces(all, view);
+            const surface::SurfaceOf<Wide> surfaces(all, view);
             const auto values = surfaces.evaluate(light);
             const auto samples = surfaces.sample(choice, u, v);
             for (int lane = 0; lane < kLanes; ++lane) {
-                const render::Surface one(materials[lane], laneOf(view, lane));
+                const surface::Surface one(materials[lane], laneOf(view, lane));
                 const auto value = one.evaluate(laneOf(light, lane));
                 QVERIFY(near(values.pdf[lane], value.pdf) && near(values.f, lane, value.f));
                 QVERIFY(near(surfaces.albedo(), lane, one.albedo()));
@@ -146,11 +146,11 @@ private Q_SLOTS:
             Light light = support::lightAt(kind, {100, 200, 400});
             if (kind == LightKind::Sun)
                 light.radius = base::radians(2);
-            const render::LightSampler sampler(light);
+            const light::LightSampler sampler(light);
             int seen = 0;
             for (int run = 0; run < 200; ++run) {
                 const V3<Wide> points{numbers(-300, 300), numbers(-300, 300), numbers(-300, 500)};
-                const Wide u = numbers(), v = numbers(), farthest = run % 2 ? Wide(render::kInfinity) : numbers(100, 800);
+                const Wide u = numbers(), v = numbers(), farthest = run % 2 ? Wide(base::kInfinity) : numbers(100, 800);
                 const auto samples = sampler.sample(points, u, v);
                 const V3<Wide> aim = run % 3 ? samples.direction : directions(-1);
                 const auto hits = sampler.hit(points, aim, farthest);
@@ -190,7 +190,7 @@ private Q_SLOTS:
         for (int run = 0; run < 2000; ++run) {
             V3<Wide> from{numbers(-200, 200), numbers(-29, 400), numbers(-79, 900)};
             const V3<Wide> to = normalized(V3<Wide>{numbers(-1, 1), numbers(-1, 1), numbers(-1, 1)});
-            const render::GroundHits hits = render::intersectGround(ground, from, to, Wide(render::kInfinity));
+            const render::GroundHits hits = render::intersectGround(ground, from, to, Wide(base::kInfinity));
             for (int lane = 0; lane < kLanes; ++lane) {
                 const Vec3 o = toDouble(laneOf(from, lane)), d = toDouble(laneOf(to, lane));
                 if (!isFree(o))

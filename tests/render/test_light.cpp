@@ -1,15 +1,15 @@
 #include <QtTest>
 
 #include "base/units.h"
-#include "render/light.h"
+#include "light/light.h"
 #include "render/sampler.h"
 #include "support/support.h"
 
 using base::Vec3;
 using base::Vec3f;
-using render::Light;
-using render::LightKind;
-using render::LightSampler;
+using light::Light;
+using light::LightKind;
+using light::LightSampler;
 
 namespace {
 
@@ -21,7 +21,7 @@ double irradiance(const Light& light, Vec3f point, Vec3f n, int samples = 1 << 1
     for (int i = 0; i < samples; ++i) {
         render::Sampler numbers(1, 1, static_cast<std::uint32_t>(i), 4);
         const auto [u, v] = numbers.next2();
-        const render::LightSample s = sampler.sample(point, u, v);
+        const light::LightSample s = sampler.sample(point, u, v);
         if (s.pdf > 0)
             sum += s.radiance * std::max(0.0f, dot(s.direction, n)) / s.pdf;
     }
@@ -89,7 +89,7 @@ private Q_SLOTS:
         Light light = support::lightAt(LightKind::Softbox, {60, 200, 30});
         light.halfWidth = 80;
         light.halfHeight = 40;
-        const double radiance = render::radianceAtBrightness1(light);
+        const double radiance = light::radianceAtBrightness1(light);
         std::vector<Vec3> corners;
         for (const auto& [x, y] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
             corners.push_back(light.position + light.right * (x * light.halfWidth) + light.up * (y * light.halfHeight));
@@ -113,8 +113,8 @@ private Q_SLOTS:
             for (int i = 0; i < 1000; ++i) {
                 render::Sampler numbers(2, 2, static_cast<std::uint32_t>(i), 8);
                 const auto [u, v] = numbers.next2();
-                const render::LightSample s = sampler.sample(point, u * 0.98f + 0.01f, v * 0.98f + 0.01f);
-                const render::LightSample h = sampler.hit(point, s.direction, std::numeric_limits<float>::infinity());
+                const light::LightSample s = sampler.sample(point, u * 0.98f + 0.01f, v * 0.98f + 0.01f);
+                const light::LightSample h = sampler.hit(point, s.direction, std::numeric_limits<float>::infinity());
                 if (h.pdf <= 0)
                     continue;  // rounding at the very rim
                 ++hits;

@@ -1,15 +1,15 @@
 #include <QtTest>
 
 #include "base/units.h"
-#include "render/energy.h"
+#include "surface/energy.h"
 #include "render/sampler.h"
-#include "render/surface.h"
+#include "surface/surface.h"
 #include "support/support.h"
 
 using base::Rgb;
 using base::Vec3f;
-using render::Material;
-using render::Surface;
+using surface::Material;
+using surface::Surface;
 
 namespace {
 
@@ -42,13 +42,13 @@ private Q_SLOTS:
     // unpolarised share there is half of ((n^2 - 1) / (n^2 + 1))^2.
     void fresnel()
     {
-        QVERIFY(std::abs(render::fresnelDielectric(1.0f, 1.5f) - 0.04f) < 1e-6f);
+        QVERIFY(std::abs(surface::fresnelDielectric(1.0f, 1.5f) - 0.04f) < 1e-6f);
         const double brewster = std::atan(1.5);
         QVERIFY(std::abs(base::degrees(brewster) - 56.31) < 0.005);
-        QVERIFY(render::fresnelPolarised(float(std::cos(brewster)), 1.5f).parallel < 1e-9f);
-        QVERIFY(std::abs(render::fresnelDielectric(float(std::cos(brewster)), 1.5f) - std::pow(1.25 / 3.25, 2) / 2) < 1e-5);
-        QVERIFY(std::abs(render::fresnelDielectric(0.0f, 1.5f) - 1) < 1e-6f);
-        QCOMPARE(render::fresnelDielectric(float(std::cos(base::radians(45))), 1 / 1.5f), 1.0f);  // total reflection from inside
+        QVERIFY(surface::fresnelPolarised(float(std::cos(brewster)), 1.5f).parallel < 1e-9f);
+        QVERIFY(std::abs(surface::fresnelDielectric(float(std::cos(brewster)), 1.5f) - std::pow(1.25 / 3.25, 2) / 2) < 1e-5);
+        QVERIFY(std::abs(surface::fresnelDielectric(0.0f, 1.5f) - 1) < 1e-6f);
+        QCOMPARE(surface::fresnelDielectric(float(std::cos(base::radians(45))), 1 / 1.5f), 1.0f);  // total reflection from inside
     }
 
     // Walter and others 2007, equation 4: the projected facets cover the surface, integral of D (n.h) = 1.
@@ -59,7 +59,7 @@ private Q_SLOTS:
             const int n = 20000;
             for (int i = 0; i < n; ++i) {
                 const double t = (i + 0.5) / n * base::kPi / 2;
-                sum += render::ggxDistribution(at(base::degrees(t)), alpha) * std::cos(t) * std::sin(t) * 2 * base::kPi * (base::kPi / 2 / n);
+                sum += surface::ggxDistribution(at(base::degrees(t)), alpha) * std::cos(t) * std::sin(t) * 2 * base::kPi * (base::kPi / 2 / n);
             }
             QVERIFY2(std::abs(sum - 1) < 1e-3, qPrintable(QString::number(sum)));
         }
@@ -81,7 +81,7 @@ private Q_SLOTS:
                     const float a = std::fmod(u + static_cast<float>(h >> 8) * 0x1p-24f, 1.0f);
                     h = render::mixBits(h);
                     const float b = std::fmod(v + static_cast<float>(h >> 8) * 0x1p-24f, 1.0f);
-                    const Vec3f n = render::sampleGgxVisible(view, alpha, a, b);
+                    const Vec3f n = surface::sampleGgxVisible(view, alpha, a, b);
                     const int row = std::min(kRows - 1, int(n.z * kRows));
                     const int column = std::min(kColumns - 1, int((std::atan2(n.y, n.x) / (2 * base::kPi) + 0.5) * kColumns));
                     ++found[std::size_t(row * kColumns + column)];
@@ -93,7 +93,7 @@ private Q_SLOTS:
                         const double s = std::sqrt(1 - z * z);
                         const Vec3f n{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
                         expected[std::size_t(i / kFine * kColumns + j / (kFine / 10))] +=
-                            render::ggxVisibleDensity(view, n, alpha) * (1.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine / 10)) * kSamples;
+                            surface::ggxVisibleDensity(view, n, alpha) * (1.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine / 10)) * kSamples;
                     }
                 const QString wrong = support::unlikely(found, expected, 20);
                 QVERIFY2(wrong.isEmpty(), qPrintable(QString("alpha %1, %2 degrees: %3").arg(alpha).arg(angle).arg(wrong)));

@@ -5,16 +5,16 @@
 #include <set>
 
 #include "base/units.h"
-#include "render/emitters.h"
-#include "render/frame.h"
+#include "light/emitters.h"
+#include "base/frame.h"
 #include "render/sampler.h"
-#include "render/surface.h"
+#include "surface/surface.h"
 #include "support/support.h"
 
 using base::Vec3;
 using base::Vec3f;
-using render::Light;
-using render::LightKind;
+using light::Light;
+using light::LightKind;
 
 namespace {
 
@@ -28,17 +28,17 @@ struct Drawn {
 
 Drawn ofLight(const Light& light, double widest)
 {
-    const auto sampler = std::make_shared<render::LightSampler>(light);
+    const auto sampler = std::make_shared<light::LightSampler>(light);
     return {[=](float, float u, float v) {
-                const render::LightSample s = sampler->sample({}, u, v);
+                const light::LightSample s = sampler->sample({}, u, v);
                 return s.pdf > 0 ? s.direction : Vec3f{};
             },
-            [=](Vec3f d) { return static_cast<double>(sampler->hit({}, d, render::kInfinity).pdf); }, toFloat(-light.towardsAim), widest};
+            [=](Vec3f d) { return static_cast<double>(sampler->hit({}, d, base::kInfinity).pdf); }, toFloat(-light.towardsAim), widest};
 }
 
-Drawn ofSurface(const render::Material& material)
+Drawn ofSurface(const surface::Material& material)
 {
-    const auto surface = std::make_shared<render::Surface>(material, normalized(Vec3f{0.5f, 0.2f, 0.8f}));
+    const auto surface = std::make_shared<surface::Surface>(material, normalized(Vec3f{0.5f, 0.2f, 0.8f}));
     return {[=](float choice, float u, float v) {
                 const auto s = surface->sample(choice, u, v);
                 return s.pdf > 0 ? s.direction : Vec3f{};
@@ -52,7 +52,7 @@ Drawn ofEmitters()
     struct Stage {
         render::Scene scene;
         std::unique_ptr<render::Tracer> tracer;
-        std::unique_ptr<render::EmitterSampler> sampler;
+        std::unique_ptr<light::EmitterSampler> sampler;
     };
     const auto stage = std::make_shared<Stage>();
     stage->scene = support::scene({support::plate({-40, -30, 100}, {0, 50, 0}, {45, 0, 0}), support::plate({10, -20, 90}, {0, 40, 10}, {30, 0, 0})},
@@ -61,19 +61,19 @@ Drawn ofEmitters()
     stage->scene.bodies[1].materials.fill(1);
     stage->scene.emissive = true;
     stage->tracer = std::make_unique<render::Tracer>(stage->scene);
-    stage->sampler = std::make_unique<render::EmitterSampler>(stage->scene);
+    stage->sampler = std::make_unique<light::EmitterSampler>(render::emissiveTriangles(stage->scene));
     return {[=](float, float u, float v) {
                 const auto s = stage->sampler->sample({}, u, v);
                 return s.light.pdf > 0 ? s.light.direction : Vec3f{};
             },
             [=](Vec3f d) {
                 render::Hits hits;
-                render::Mask found;
-                stage->tracer->intersect({}, render::spread<render::Wide>(d), render::Mask::firstOf(1), false, hits, found);
+                base::Mask found;
+                stage->tracer->intersect({}, base::spread<base::Wide>(d), base::Mask::firstOf(1), false, hits, found);
                 if (!found[0])
                     return 0.0;
                 const auto& material = stage->scene.materials[static_cast<std::size_t>(hits.material[0])];
-                return static_cast<double>(stage->sampler->density(render::emissionOf(material), hits.distance[0], -dot(d, laneOf(hits.geometric, 0))));
+                return static_cast<double>(stage->sampler->density(surface::emissionOf(material), hits.distance[0], -dot(d, laneOf(hits.geometric, 0))));
             },
             {0, 0, 1}, 40};
 }
@@ -121,7 +121,7 @@ private Q_SLOTS:
         const Drawn drawn = all[which]();
         constexpr int kRows = 10, kColumns = 12, kFine = 80, kSamples = 60000;
         const double least = std::cos(base::radians(drawn.widest));
-        const render::FrameOf<float> frame(drawn.axis);
+        const base::FrameOf<float> frame(drawn.axis);
         std::vector<double> found(kRows * kColumns + 1), expected(found.size());
         std::mt19937 numbers(20);
         std::uniform_real_distribution<float> uniform(0, 1);

@@ -3,7 +3,7 @@
 
 #include "base/parallel.h"
 #include "base/units.h"
-#include "render/light.h"
+#include "light/light.h"
 #include "render/render.h"
 #include "render/sampler.h"
 #include "render/tracer.h"
@@ -14,10 +14,10 @@ using base::kPi;
 using base::Rgb;
 using base::Vec3;
 using base::Vec3f;
-using render::Film;
-using render::Light;
-using render::LightKind;
-using render::Material;
+using film::Film;
+using light::Light;
+using light::LightKind;
+using surface::Material;
 using render::Scene;
 
 namespace {
@@ -58,7 +58,7 @@ double meanOver(const Film& film, std::size_t entry = 0)
 void addLight(Scene& scene, const Light& light)
 {
     scene.lights.push_back(light);
-    scene.entries.push_back("l" + std::to_string(scene.lights.size()));
+    scene.entries.push_back({"l" + std::to_string(scene.lights.size())});
 }
 
 Light square(Vec3 centre, Vec3 towards, Vec3 right, double half, double distance)
@@ -108,7 +108,7 @@ private Q_SLOTS:
         if (!convex)
             scene.camera.eye = {30, 35, 1000};
         scene.surroundings = true;
-        scene.entries = {"surroundings"};
+        scene.entries = {{"surroundings", film::EntryKind::Surroundings}};
         const auto film = expose(scene, 48, 48, 128);
         double light = 0, covered = 0;
         for (int y = 0; y < 48; ++y)
@@ -127,12 +127,12 @@ private Q_SLOTS:
         const auto plate = support::plate({-300, -300, 0}, {600, 0, 0}, {0, 600, 0});
         Scene parallel = support::scene({plate}, kMatte, 100, 100);
         addLight(parallel, square({0, 0, 100}, {0, 0, -1}, {1, 0, 0}, 50, 100));
-        const double one = meanOver(*expose(parallel, 32, 32, 128)) / render::radianceAtBrightness1(parallel.lights[0]);
+        const double one = meanOver(*expose(parallel, 32, 32, 128)) / light::radianceAtBrightness1(parallel.lights[0]);
         QVERIFY2(std::abs(one / 0.19982 - 1) < 0.01, qPrintable(QString::number(one)));
 
         Scene corner = support::scene({support::plate({-300, -300, 0}, {600, 0, 0}, {0, 600, 0})}, kMatte, 100, 100);
         addLight(corner, square({-50, 0, 50}, {1, 0, 0}, {0, 1, 0}, 50, 100));
-        const double two = meanOver(*expose(corner, 32, 32, 256)) / render::radianceAtBrightness1(corner.lights[0]);
+        const double two = meanOver(*expose(corner, 32, 32, 256)) / light::radianceAtBrightness1(corner.lights[0]);
         QVERIFY2(std::abs(two / 0.20004 - 1) < 0.01, qPrintable(QString::number(two)));
     }
 
@@ -165,7 +165,7 @@ private Q_SLOTS:
         Scene scene = support::scene({body}, kMatte, 120, 120);
         scene.camera.eye = {40, 40, 500};
         scene.surroundings = true;
-        scene.entries = {"surroundings"};
+        scene.entries = {{"surroundings", film::EntryKind::Surroundings}};
         const auto film = expose(scene, 100, 100, 64);
         double covered = 0;
         for (int y = 0; y < 100; ++y)
@@ -325,7 +325,7 @@ private Q_SLOTS:
             Scene alone = scene;
             alone.surroundings = false;
             alone.lights = {scene.lights[i]};
-            alone.entries = {"only"};
+            alone.entries = {{"only"}};
             const double own = meanOver(*expose(alone, 32, 32, 512, 6));
             QVERIFY2(std::abs(own / meanOver(*together, i + 1) - 1) < 0.01, qPrintable(QString::number(own)));
         }
@@ -348,19 +348,19 @@ private Q_SLOTS:
                 }
             QVERIFY(!inside.empty());
             int escaped = 0;
-            for (std::uint32_t i = 0; i < 20000000; i += render::kLanes) {
-                base::V3<render::Wide> from, to;
-                for (int lane = 0; lane < render::kLanes; ++lane) {
+            for (std::uint32_t i = 0; i < 20000000; i += base::kLanes) {
+                base::V3<base::Wide> from, to;
+                for (int lane = 0; lane < base::kLanes; ++lane) {
                     render::Sampler sampler(1, 1, i + std::uint32_t(lane), 2);
                     const auto [u, v] = sampler.next2();
                     const float z = 1 - 2 * u, r = std::sqrt(std::max(0.0f, 1 - z * z)), phi = float(2 * kPi) * v;
-                    render::setLane(from, lane, inside[(i + std::uint32_t(lane)) % inside.size()]);
-                    render::setLane(to, lane, {r * std::cos(phi), r * std::sin(phi), z});
+                    base::setLane(from, lane, inside[(i + std::uint32_t(lane)) % inside.size()]);
+                    base::setLane(to, lane, {r * std::cos(phi), r * std::sin(phi), z});
                 }
                 render::Hits hits;
-                render::Mask found;
-                tracer.intersect(from, to, render::Mask::firstOf(render::kLanes), false, hits, found);
-                escaped += render::kLanes - render::countOf(found);
+                base::Mask found;
+                tracer.intersect(from, to, base::Mask::firstOf(base::kLanes), false, hits, found);
+                escaped += base::kLanes - base::countOf(found);
             }
             QCOMPARE(escaped, 0);
         }
@@ -370,13 +370,13 @@ private Q_SLOTS:
     void noiseIsTheStandardError()
     {
         const Scene scene = busyScene();
-        const render::Viewing viewing{{{}, {0.5f, 0.5f, 0.5f}, {}}, [](Rgb light, float) { return light; }};
+        const film::Viewing viewing{{{}, {0.5f, 0.5f, 0.5f}, {}}, [](Rgb light, float) { return light; }};
         double estimated = 0;
         std::vector<double> sum(32 * 32), square(32 * 32);
         const int runs = 16;
         for (int seed = 0; seed < runs; ++seed) {
             const auto film = expose(scene, 32, 32, 16, std::uint32_t(seed));
-            estimated += render::estimateNoise(*film, *render::denoise(*film, {render::Denoise::Off, viewing.desk}, {}), viewing) / runs;
+            estimated += denoise::estimateNoise(*film, *denoise::clean(*film, {denoise::Mode::Off, viewing.desk}, {}), viewing) / runs;
             for (int i = 0; i < 32 * 32; ++i) {
                 const double v = 255 * 0.5 * double(meanOf(*film, i % 32, i / 32, 1).y);
                 sum[std::size_t(i)] += v;
@@ -436,7 +436,7 @@ private:
         scene.ground = {render::GroundKind::Wall, 0, 0, 0, 1, 1};
         scene.camera.eye = {30, 35, 500};
         scene.surroundings = true;
-        scene.entries = {"surroundings"};
+        scene.entries = {{"surroundings", film::EntryKind::Surroundings}};
         const Vec3 place{-200, 300, 400};
         Light box = square(place, -normalized(place), normalized(cross(Vec3{0, 1, 0}, place)), 60, length(place));
         addLight(scene, box);

@@ -1,4 +1,5 @@
 // What a killed program leaves behind, and finals on disk.
+#include <QDirIterator>
 #include <QTemporaryDir>
 #include <QtTest>
 #include <csignal>
@@ -49,7 +50,7 @@ private Q_SLOTS:
         const auto left = other.left();
         QCOMPARE(left.size(), std::size_t{1});
         QCOMPARE(left[0].original, std::string("/tmp/kite.openglow"));
-        const auto work = files::openWork(left[0].file);
+        const auto work = session::Recovery::open(left[0]);
         QVERIFY(work && *work == kites("KITE"));
         session::Recovery::drop(left[0]);
         QVERIFY(other.left().empty());
@@ -62,12 +63,81 @@ private Q_SLOTS:
             session::Recovery recovery(folder.path().toStdString());
             recovery.keep(kites("KITE"), {});
             recovery.flush();
-            QVERIFY(!QDir(folder.path()).entryList({"*.openglow"}).isEmpty());
+            QVERIFY(QDirIterator(folder.path(), {"work.json"}, QDir::Files, QDirIterator::Subdirectories).hasNext());
             recovery.forget();
-            QVERIFY(QDir(folder.path()).entryList({"*.openglow"}).isEmpty());
+            QVERIFY(!QDirIterator(folder.path(), QDir::Files, QDirIterator::Subdirectories).hasNext());
             recovery.keep(kites("FAIR"), {});
         }
-        QVERIFY(QDir(folder.path()).entryList(QDir::Files).isEmpty());
+        QVERIFY(QDir(folder.path()).isEmpty());
+    }
+
+    // A drag writes a new work many times a second: the copy waits for quiet, but no longer than the latest moment, and packs a font once.
+    void copiesWaitForQuiet()
+    {
+        const QTemporaryDir folder;
+        session::Recovery recovery(folder.path().toStdString());
+        work::Work work = kites("KITE");
+        work.pieces.items.at("p1").lettering.font.asset = "fonts/large";
+        work.assets["fonts/large"].bytes = std::make_shared<const outline::Bytes>(1 << 20);
+        QElapsedTimer clock;
+        clock.start();
+        int edits = 0;
+        while (clock.elapsed() < 2000) {
+            work.view.walk = ++edits;
+            recovery.keep(work, {});
+            QTest::qSleep(10);
+        }
+        recovery.flush();
+        const auto elapsed = clock.elapsed();
+        QVERIFY2(recovery.writings() <= elapsed / session::Recovery::kLatest.count() + 2, qPrintable(QString::number(recovery.writings())));
+        QVERIFY(recovery.writings() >= 2);  // it never waits for ever
+        QCOMPARE(recovery.assetBytes(), std::uint64_t{1 << 20});
+    }
+
+    // Copies of the version before are found and opened as well.
+    void copiesOfTheVersionBeforeOpen()
+    {
+        const QTemporaryDir folder;
+        QVERIFY(files::saveWork(kites("OLD"), folder.filePath("a.openglow").toStdString()).has_value());
+        QFile original(folder.filePath("a.txt"));
+        QVERIFY(original.open(QIODevice::WriteOnly) && original.write("/tmp/old.openglow") > 0);
+        original.close();
+        session::Recovery recovery(folder.path().toStdString());
+        const auto left = recovery.left();
+        QCOMPARE(left.size(), std::size_t{1});
+        QCOMPARE(left[0].original, std::string("/tmp/old.openglow"));
+        QVERIFY(*session::Recovery::open(left[0]) == kites("OLD"));
+        session::Recovery::drop(left[0]);
+        QVERIFY(recovery.left().empty());
+    }
+
+    // Files and folders that another process is at work on are left to it; within a process a lock is shared.
+    void locksAreSeenByOthers()
+    {
+        const QTemporaryDir folder;
+        const session::FinalStore store(folder.filePath("finals").toStdString());
+        auto made = store.create(kites("KITE"), {320, 180, true, 16, {64, 0, 1.5}, 7, "/tmp/kite.png"});
+        QVERIFY(made.has_value());
+        int ready[2];
+        QVERIFY(pipe(ready) == 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            const auto lock = base::FileLock::take(made->folder);
+            (void)!write(ready[1], "x", 1);
+            pause();
+            _exit(lock ? 0 : 1);
+        }
+        char byte = 0;
+        QVERIFY(read(ready[0], &byte, 1) == 1);
+        QVERIFY(store.all().empty());
+        store.remove(made->folder);
+        QVERIFY(QDir(QString::fromStdString(made->folder)).exists());
+        QCOMPARE(base::FileLock::take(made->folder).error().code, base::ErrorCode::Busy);
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        const auto first = base::FileLock::take(made->folder), second = base::FileLock::take(made->folder);
+        QVERIFY(first && second && *first == *second);
+        QCOMPARE(store.all().size(), std::size_t{1});
     }
 
     void aFullDiskIsSaid()

@@ -89,7 +89,7 @@ private Q_SLOTS:
         s.observe([&](const session::Change&) { ++told; });
         QVERIFY(s.edit("Depth", [](work::Work& w) { form(w).depthPt = 7; }));
         QVERIFY(s.edit("Text", [](work::Work& w) { work::setText(w.pieces.items.at("p1"), "KITES"); }));
-        QVERIFY(s.edit("Add light", [](work::Work& w) { session::addLight(w, render::LightKind::Sun); }));
+        QVERIFY(s.edit("Add light", [](work::Work& w) { session::addLight(w, light::LightKind::Sun); }));
         QVERIFY(s.isChanged());
         const work::Work end = s.work();
         QCOMPARE(told, 3);
@@ -207,7 +207,7 @@ private Q_SLOTS:
         QVERIFY(w.pieces.items.empty());
         QVERIFY(!session::addLettering(w, "NEW").empty());
 
-        const std::string sun = session::addLight(w, render::LightKind::Sun);
+        const std::string sun = session::addLight(w, light::LightKind::Sun);
         const std::string second = session::duplicateLight(w, sun);
         QCOMPARE(session::lightTitle(w, second), std::string("Sun 2"));
         session::removeLight(w, sun);

@@ -99,7 +99,7 @@ work::Work sunOnFloor()
     work.ground.floor = {{{0.7f, 0.6f, 0.45f}, 0, 0.9f, 0}, {}};
     work.view = {true, 45, -12, 18, 0, 0, 0, 0, 1.1};
     work::Light sun;
-    sun.kind = render::LightKind::Sun;
+    sun.kind = light::LightKind::Sun;
     sun.direction = -60;
     sun.height = 25;
     setLights(work, {sun});
@@ -201,18 +201,18 @@ std::vector<NoiseScene> noiseScenes()
     return scenes;
 }
 
-render::FilmShape shapeOf(const NoiseScene& scene)
+film::FilmShape shapeOf(const NoiseScene& scene)
 {
     return {kNoiseSheetWidth, kNoiseSheetHeight, scene.x, scene.y, kNoiseWidth, kNoiseHeight, scene.scene.entries, static_cast<float>(scene.scene.camera.frameWidth)};
 }
 
-render::FilmShape wholeShapeOf(const NoiseScene& scene, int scale)
+film::FilmShape wholeShapeOf(const NoiseScene& scene, int scale)
 {
     const int width = scale * kNoiseSheetWidth, height = scale * kNoiseSheetHeight;
     return {width, height, 0, 0, width, height, scene.scene.entries, static_cast<float>(scene.scene.camera.frameWidth)};
 }
 
-picture::Raster<float> mixedLight(const render::LightShares& shares, const finish::DevelopSettings& develop)
+picture::Raster<float> mixedLight(const film::LightShares& shares, const finish::DevelopSettings& develop)
 {
     picture::Raster<float> light(shares.shape.regionWidth, shares.shape.regionHeight, 3);
     for (int y = 0; y < light.height; ++y)

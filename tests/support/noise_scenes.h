@@ -11,7 +11,7 @@
 #include "finish/develop.h"
 #include "picture/raster.h"
 #include "render/scene.h"
-#include "render/shares.h"
+#include "film/shares.h"
 
 namespace support {
 
@@ -28,11 +28,11 @@ inline constexpr unsigned kReferenceSamples = 1536;
 
 std::vector<NoiseScene> noiseScenes();
 
-render::FilmShape shapeOf(const NoiseScene& scene);         // of the part
-render::FilmShape wholeShapeOf(const NoiseScene& scene, int scale = 1);
+film::FilmShape shapeOf(const NoiseScene& scene);         // of the part
+film::FilmShape wholeShapeOf(const NoiseScene& scene, int scale = 1);
 
 // Mixed light, premultiplied, three channels.
-picture::Raster<float> mixedLight(const render::LightShares& shares, const finish::DevelopSettings& develop);
+picture::Raster<float> mixedLight(const film::LightShares& shares, const finish::DevelopSettings& develop);
 
 // The two references of a scene; empty rasters when their files are missing.
 struct References {

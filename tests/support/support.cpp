@@ -158,7 +158,7 @@ solid::SharedBody box(Vec3 a, Vec3 b, bool insideOut)
     return body(triangles);
 }
 
-render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::Material& material, double width, double height)
+render::Scene scene(const std::vector<solid::SharedBody>& bodies, const surface::Material& material, double width, double height)
 {
     render::Scene result;
     result.materials = {material};
@@ -184,9 +184,9 @@ QString unlikely(const std::vector<double>& found, const std::vector<double>& ex
     return cells > 5 && chi2 < limit ? QString() : QString("%1 over %2 in %3 cells").arg(chi2).arg(limit).arg(cells);
 }
 
-render::Light lightAt(render::LightKind kind, base::Vec3 position)
+light::Light lightAt(light::LightKind kind, base::Vec3 position)
 {
-    render::Light light;
+    light::Light light;
     light.kind = kind;
     light.position = position;
     light.aimDistance = length(position);

@@ -37,7 +37,7 @@ solid::SharedBody box(base::Vec3 low, base::Vec3 high, bool insideOut = false);
 solid::SharedBody plate(base::Vec3 corner, base::Vec3 u, base::Vec3 v);
 
 // A scene with these bodies in one material, lit by nothing, seen straight on in parallel.
-render::Scene scene(const std::vector<solid::SharedBody>& bodies, const render::Material& material, double width, double height);
+render::Scene scene(const std::vector<solid::SharedBody>& bodies, const surface::Material& material, double width, double height);
 
 // Pearson's chi-square of counts against what was expected, over the cells that expect more than `least`; empty when it is under the
 // quantile that 1 in 10,000 exceeds by chance (Wilson-Hilferty, z = 3.72), else what is wrong. Under six cells are wrong as well.
@@ -47,6 +47,6 @@ QString unlikely(const std::vector<double>& found, const std::vector<double>& ex
 std::uint64_t bytesForRows(const work::Work& work, int widthPx, int rows);
 
 // A light that stands there and is aimed at the origin.
-render::Light lightAt(render::LightKind kind, base::Vec3 position);
+light::Light lightAt(light::LightKind kind, base::Vec3 position);
 
 }  // namespace support

@@ -51,7 +51,7 @@ void Hands::beginLamp(const Lug& lug, const QPointF& from)
         const Vec2 place = fromPlan(to) + off;
         if (lug.kind == Lug::Kind::LampFoot) {
             light = plan.withFoot(start, place);
-            *text = light.kind == render::LightKind::Sun
+            *text = light.kind == light::LightKind::Sun
                         ? handText("from %1°").arg(light.direction, 0, 'f', 0)
                         : handText("from %1°, %2 away").arg(light.direction, 0, 'f', 0).arg(length(light.distance));
         } else if (lug.kind == Lug::Kind::LampHead) {
@@ -63,8 +63,8 @@ void Hands::beginLamp(const Lug& lug, const QPointF& from)
             light.breadth = std::clamp(start.breadth * factor, 0.1, 1e6);
             light.size = std::clamp(start.size * factor, 0.1, 1e6);
             light.sunSize = std::clamp(start.sunSize * factor, 0.01, 90.0);
-            *text = light.kind == render::LightKind::Softbox ? handText("%1 wide").arg(length(light.width))
-                    : light.kind == render::LightKind::Sun   ? handText("%1° wide").arg(light.sunSize, 0, 'f', 2)
+            *text = light.kind == light::LightKind::Softbox ? handText("%1 wide").arg(length(light.width))
+                    : light.kind == light::LightKind::Sun   ? handText("%1° wide").arg(light.sunSize, 0, 'f', 2)
                                                              : handText("%1 wide").arg(length(light.size));
         }
         change([&](work::Work& w) { w.lights.items.at(lug.light) = light; });
@@ -101,20 +101,20 @@ void Hands::paintLamps(QPainter& painter) const
         painter.setBrush(fill);
         painter.drawEllipse(foot, 6, 3);
         switch (light.kind) {
-        case render::LightKind::Softbox:
+        case light::LightKind::Softbox:
             painter.drawRect(QRectF(head.x() - 11, head.y() - 8, 22, 16));
             break;
-        case render::LightKind::Sun:
+        case light::LightKind::Sun:
             for (int i = 0; i < 8; ++i) {
                 const QPointF ray(std::cos(i * std::numbers::pi / 4), std::sin(i * std::numbers::pi / 4));
                 painter.drawLine(head + ray * 10, head + ray * 14);
             }
             painter.drawEllipse(head, 8, 8);
             break;
-        case render::LightKind::Bulb:
+        case light::LightKind::Bulb:
             painter.drawEllipse(head, 8, 8);
             break;
-        case render::LightKind::Spot: {
+        case light::LightKind::Spot: {
             const QPointF way = QPointF(m_view.frameRect().center() - head) / std::max(1.0, distance(head, m_view.frameRect().center())),
                           side(-way.y(), way.x());
             painter.drawPolygon(QPolygonF{head - way * 8, head + way * 9 + side * 10, head + way * 9 - side * 10});

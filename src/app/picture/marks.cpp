@@ -10,16 +10,16 @@ constexpr QRgb kDarkDash = 0xff101314, kLightDash = 0xffffffff;
 constexpr int kDash = 5;    // px
 constexpr int kHatch = 16;  // px from line to line, a power of two
 
-bool alike(const render::PixelId& a, const render::PixelId& b)
+bool alike(const film::PixelId& a, const film::PixelId& b)
 {
     return a.piece == b.piece && a.letter == b.letter && a.part == b.part;
 }
 
 // isChosen() asked once for each run of alike pixels.
-picture::Raster<std::uint8_t> chosenMask(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen)
+picture::Raster<std::uint8_t> chosenMask(const Ids& ids, const std::function<bool(const film::PixelId&)>& isChosen)
 {
     picture::Raster<std::uint8_t> mask(ids.width, ids.height, 1);
-    render::PixelId last{};
+    film::PixelId last{};
     std::uint8_t was = isChosen(last);
     for (std::size_t i = 0; i < mask.values.size(); ++i) {
         if (!alike(ids.values[i], last)) {
@@ -33,7 +33,7 @@ picture::Raster<std::uint8_t> chosenMask(const Ids& ids, const std::function<boo
 
 }  // namespace
 
-QImage choiceLine(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen, int thick)
+QImage choiceLine(const Ids& ids, const std::function<bool(const film::PixelId&)>& isChosen, int thick)
 {
     QImage image(ids.width, ids.height, QImage::Format_ARGB32_Premultiplied);
     image.fill(Qt::transparent);
@@ -72,7 +72,7 @@ QImage clippedMarks(const picture::Raster<std::uint8_t>& clipped)
     return image;
 }
 
-QRect chosenBounds(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen)
+QRect chosenBounds(const Ids& ids, const std::function<bool(const film::PixelId&)>& isChosen)
 {
     const auto mask = chosenMask(ids, isChosen);
     int left = ids.width, right = -1, top = ids.height, bottom = -1;
@@ -92,7 +92,7 @@ std::vector<std::pair<int, int>> lettersWithin(const Ids& ids, const QRect& area
     std::map<std::pair<int, int>, std::pair<std::size_t, std::size_t>> counts;  // all, within
     for (int y = 0; y < ids.height; ++y)
         for (int x = 0; x < ids.width; ++x) {
-            const render::PixelId& id = *ids.at(x, y);
+            const film::PixelId& id = *ids.at(x, y);
             if (id.piece == 0 || id.letter == 0)
                 continue;
             auto& [all, within] = counts[{id.piece, id.letter}];

@@ -6,20 +6,20 @@
 #include <functional>
 
 #include "picture/raster.h"
-#include "render/film.h"
+#include "film/film.h"
 
 namespace app {
 
-using Ids = picture::Raster<render::PixelId>;
+using Ids = picture::Raster<film::PixelId>;
 
 // Two-tone dashes, `thick` pixels wide, just outside the pixels that `isChosen`; clear elsewhere. As large as `ids`. O(pixels).
-QImage choiceLine(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen, int thick);
+QImage choiceLine(const Ids& ids, const std::function<bool(const film::PixelId&)>& isChosen, int thick);
 
 // A wide two-tone hatch where `clipped` is not 0, so that what is under it is still seen. O(pixels).
 QImage clippedMarks(const picture::Raster<std::uint8_t>& clipped);
 
 // The rectangle round the pixels that `isChosen`; empty when there are none. O(pixels).
-QRect chosenBounds(const Ids& ids, const std::function<bool(const render::PixelId&)>& isChosen);
+QRect chosenBounds(const Ids& ids, const std::function<bool(const film::PixelId&)>& isChosen);
 
 // Which letters have at least half of their visible pixels within `area` (px of `ids`); pairs of piece and letter numbers, in
 // order. O(pixels).

@@ -71,7 +71,7 @@ QRectF PictureView::frameRect() const
     return {QPointF(x, y), size};
 }
 
-std::optional<render::Film::Rect> PictureView::wantedPart() const
+std::optional<film::Film::Rect> PictureView::wantedPart() const
 {
     const QSize whole = wholeSize();
     QRect wanted(QPoint(0, 0), whole);
@@ -90,7 +90,7 @@ std::optional<render::Film::Rect> PictureView::wantedPart() const
     }
     if (wanted == QRect(QPoint(0, 0), whole) || wanted.isEmpty())
         return std::nullopt;
-    return render::Film::Rect{wanted.left(), wanted.top(), wanted.right() + 1, wanted.bottom() + 1};
+    return film::Film::Rect{wanted.left(), wanted.top(), wanted.right() + 1, wanted.bottom() + 1};
 }
 
 void PictureView::setActualSize(bool actual)
@@ -141,7 +141,7 @@ bool PictureView::partOfChosen()
     if (!m_frame.ids || m_choice.isNull())
         return false;
     const auto& order = m_frame.stage->work.pieces.order;
-    const QRect box = chosenBounds(*m_frame.ids, [&](const render::PixelId& id) {
+    const QRect box = chosenBounds(*m_frame.ids, [&](const film::PixelId& id) {
         return id.piece > 0 && id.piece <= order.size() &&
                std::any_of(m_choiceShown.targets.begin(), m_choiceShown.targets.end(),
                            [&](const session::Target& t) { return t.piece == order[id.piece - 1u]; });
@@ -227,7 +227,7 @@ void PictureView::updateMarks()
     const work::Work& w = m_frame.stage->work;
     m_choice = choiceLine(
         *m_frame.ids,
-        [&](const render::PixelId& id) {
+        [&](const film::PixelId& id) {
             if (id.piece == 0 || id.piece > w.pieces.order.size())
                 return false;
             const std::string& piece = w.pieces.order[id.piece - 1u];
@@ -239,7 +239,7 @@ void PictureView::updateMarks()
         std::max(1, qRound(devicePixelRatioF() * 1.25)));
 }
 
-QRect PictureView::rectOf(const render::Film::Rect& place)
+QRect PictureView::rectOf(const film::Film::Rect& place)
 {
     return {place.x0, place.y0, place.x1 - place.x0, place.y1 - place.y0};
 }
@@ -322,7 +322,7 @@ QPoint PictureView::pixelAt(QPointF place) const
             static_cast<int>(std::floor(uv.y * m_frame.heightPx)) - m_frame.place.y0};
 }
 
-std::optional<render::PixelId> PictureView::idAt(QPointF place) const
+std::optional<film::PixelId> PictureView::idAt(QPointF place) const
 {
     if (!m_frame.ids)
         return std::nullopt;

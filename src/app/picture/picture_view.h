@@ -24,7 +24,7 @@ public:
     // --- what is wanted from the renderer
     // The whole picture in device pixels, and the part of it that is to be rendered.
     QSize wholeSize() const;
-    std::optional<render::Film::Rect> wantedPart() const;
+    std::optional<film::Film::Rect> wantedPart() const;
 
     // --- what is shown
     void show(const session::LiveFrame& frame);
@@ -55,7 +55,7 @@ public:
     base::Vec2 toFrame(QPointF place) const;
     QPointF fromFrame(base::Vec2 uv) const;
     // What is seen at a place; nothing outside what is rendered.
-    std::optional<render::PixelId> idAt(QPointF place) const;
+    std::optional<film::PixelId> idAt(QPointF place) const;
     std::optional<QColor> colourAt(QPointF place) const;
 
 Q_SIGNALS:
@@ -75,7 +75,7 @@ protected:
     bool event(QEvent* event) override;
 
 private:
-    static QRect rectOf(const render::Film::Rect& place);
+    static QRect rectOf(const film::Film::Rect& place);
     QPoint pixelAt(QPointF place) const;
     void updateScrolls();
     void updateMarks();
@@ -86,7 +86,7 @@ private:
     session::LiveFrame m_frame;                                                        // the last one with a picture
     std::shared_ptr<const picture::Raster<std::uint8_t>> m_wholeRaster, m_partRaster;  // what the images look into
     QImage m_whole, m_part;
-    render::Film::Rect m_partPlace{};
+    film::Film::Rect m_partPlace{};
     QImage m_choice, m_clipped;
     const void* m_choiceOf = nullptr;  // ids the line was made from
     session::Choice m_choiceShown;

@@ -4,6 +4,7 @@
 #include <QObject>
 #include <QThreadPool>
 #include <functional>
+#include <new>
 
 namespace app {
 
@@ -20,11 +21,20 @@ public:
     void run(Work work, Done done)
     {
         m_pool.start([this, work = std::move(work), done = std::move(done)]() mutable {
-            QMetaObject::invokeMethod(
-                this, [outcome = work(), done = std::move(done)]() mutable { done(std::move(outcome)); }, Qt::QueuedConnection);
+            try {
+                QMetaObject::invokeMethod(
+                    this, [outcome = work(), done = std::move(done)]() mutable { done(std::move(outcome)); }, Qt::QueuedConnection);
+            } catch (const std::bad_alloc&) {
+                QMetaObject::invokeMethod(
+                    this, [this] { Q_EMIT failed(tr("There is not enough memory for this; close other programs and try again")); }, Qt::QueuedConnection);
+            }
         });
     }
     void waitForDone() { m_pool.waitForDone(); }
+
+Q_SIGNALS:
+    // Memory ran out in a work; its `done` is not called.
+    void failed(const QString& sentence);
 
 private:
     QThreadPool m_pool;

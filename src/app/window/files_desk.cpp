@@ -30,6 +30,7 @@ QString demoPath()
 FilesDesk::FilesDesk(session::Session* session, std::function<std::optional<picture::Raster<std::uint8_t>>()> preview, QWidget* window)
     : QObject(window), m_session(session), m_preview(std::move(preview)), m_window(window), m_recovery(session::stateFolder() + "/unsaved")
 {
+    connect(&m_background, &Background::failed, this, &FilesDesk::say);
 }
 
 QString FilesDesk::title() const
@@ -43,6 +44,7 @@ void FilesDesk::take(work::Work work, const QString& path, bool changed)
 {
     m_name.clear();
     m_session->open(std::move(work), path.toStdString(), changed);
+    markOpen(path);
     if (!changed)
         m_recovery.forget();
     if (!path.isEmpty())
@@ -71,9 +73,9 @@ bool FilesDesk::openLeft()
 {
     const std::vector<session::LeftWork> left = m_recovery.left();
     for (const session::LeftWork& l : left) {
-        auto work = files::openWork(l.file);
+        auto work = session::Recovery::open(l);
         if (!work)
-            continue;
+            continue;  // it stays where it is
         const QString original = QString::fromStdString(l.original);
         take(std::move(*work), original, true);
         if (original.isEmpty())
@@ -113,15 +115,33 @@ void FilesDesk::open(const QString& path)
 {
     const QString absolute = QFileInfo(path).absoluteFilePath();
     Q_EMIT say(tr("Opening %1...").arg(QFileInfo(path).fileName()));
-    m_background.run([file = absolute.toStdString()] { return std::make_shared<base::Result<work::Work>>(files::openWork(file)); },
-                     [this, absolute](const std::shared_ptr<base::Result<work::Work>>& work) {
-                         if (!*work) {
-                             Q_EMIT say(QString::fromStdString(base::oneLine(work->error())));
-                             return;
-                         }
-                         Q_EMIT say({});
-                         take(std::move(**work), absolute, false);
-                     });
+    struct Opened {
+        base::Notes mended;
+        base::Result<work::Work> work;
+    };
+    m_background.run(
+        [file = absolute.toStdString()] {
+            auto opened = std::make_shared<Opened>();
+            opened->work = files::openWork(file, &opened->mended);
+            return opened;
+        },
+        [this, absolute](const std::shared_ptr<Opened>& opened) {
+            if (!opened->work) {
+                Q_EMIT say(QString::fromStdString(base::oneLine(opened->work.error())));
+                return;
+            }
+            take(std::move(*opened->work), absolute, false);
+            QStringList sentences;
+            for (const base::Note& note : opened->mended)
+                if (sentences.size() < 2)
+                    sentences << QString::fromStdString(note.message);
+            if (!sentences.isEmpty())
+                Q_EMIT say(tr("This work was mended: %1. Save it to keep it so.").arg(sentences.join("; ")));
+            else if (!m_open)
+                Q_EMIT say(tr("This work is open in another window as well; what is saved last stays"));
+            else
+                Q_EMIT say({});
+        });
 }
 
 void FilesDesk::openByDialog()
@@ -168,11 +188,22 @@ void FilesDesk::saveTo(const QString& path)
                              return;
                          }
                          m_session->saved(absolute.toStdString(), *work);
+                         markOpen(absolute);
                          keep();
                          remember(absolute);
                          Q_EMIT say(tr("Saved %1").arg(absolute));
                          Q_EMIT titleChanged();
                      });
+}
+
+void FilesDesk::markOpen(const QString& path)
+{
+    m_open.reset();
+    if (path.isEmpty())
+        return;
+    const QString canonical = QFileInfo(path).canonicalFilePath();
+    if (auto lock = session::lockOf((canonical.isEmpty() ? path : canonical).toStdString()))
+        m_open = std::move(*lock);
 }
 
 QStringList FilesDesk::recent() const

@@ -47,11 +47,14 @@ private:
     void take(work::Work work, const QString& path, bool changed);
     void remember(const QString& path);
     bool openLeft();
+    // Tells other windows that this work is open here.
+    void markOpen(const QString& path);
 
     session::Session* m_session;
     std::function<std::optional<picture::Raster<std::uint8_t>>()> m_preview;
     QWidget* m_window;
     session::Recovery m_recovery;
+    std::shared_ptr<base::FileLock> m_open;  // nothing while another window has the work
     QString m_name;  // of a work without a file
     Background m_background;
 };

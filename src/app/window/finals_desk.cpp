@@ -18,6 +18,7 @@ using session::FinalStatus;
 FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent)
     : QObject(parent), m_session(session), m_queue(queue)
 {
+    connect(&m_background, &Background::failed, this, &FinalsDesk::say);
     // What was left unfinished goes on when asked; what is finished can be mixed.
     for (session::Final& f : queue->store().all()) {
         FinalStatus status;
@@ -103,7 +104,7 @@ void FinalsDesk::start()
     settings.heightPx = heightPx();
     settings.transparent = m_wish.transparent;
     settings.bits = m_wish.bits;
-    settings.denoise = m_wish.denoise ? render::Denoise::Full : render::Denoise::Off;
+    settings.denoise = m_wish.denoise ? denoise::Mode::Full : denoise::Mode::Off;
     settings.stop = m_session->work().final;
     settings.out = (m_wish.path.isEmpty() ? suggestedPath() : m_wish.path).toStdString();
     startWith(settings);

@@ -17,6 +17,7 @@ KeptPicture::KeptPicture(QWidget* parent) : QWidget(parent)
 {
     setObjectName("kept");
     setAccessibleName(tr("Kept picture"));
+    connect(&m_background, &Background::failed, this, &KeptPicture::say);
     hide();
 }
 

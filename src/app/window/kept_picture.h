@@ -37,12 +37,12 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
-    using Opened = std::pair<std::shared_ptr<const session::KeptLight>, render::LightShares>;
+    using Opened = std::pair<std::shared_ptr<const session::KeptLight>, film::LightShares>;
     void openBy(std::function<base::Result<std::shared_ptr<const session::KeptLight>>()> opening);
     finish::DevelopSettings developFor(const work::LightDesk& desk) const;
 
     std::shared_ptr<const session::KeptLight> m_light;
-    render::LightShares m_small;
+    film::LightShares m_small;
     QImage m_image;
     std::uint64_t m_number = 0;  // of the opening that counts
     Background m_background;

@@ -1,0 +1,186 @@
+// render, desk and film: pictures.
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "base/file.h"
+#include "base/parallel.h"
+#include "cli/terminal.h"
+#include "cli/works.h"
+#include "files/large_still.h"
+#include "files/still_file.h"
+#include "files/work_json.h"
+#include "film/merge.h"
+#include "work/light_desk.h"
+#include "work/make_still.h"
+
+namespace cli {
+
+namespace {
+
+// The exit status when no picture can be written so.
+std::optional<int> wrongPicture(const std::string& out, int bits)
+{
+    const std::string ending = files::endingOf(out);
+    if (ending != ".png" && ending != ".exr")
+        return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", out));
+    if (bits != 8 && bits != 16)
+        return wrongUsage("--bits takes 8 or 16");
+    // Before hours are spent on it.
+    if (const auto place = base::writablePlace(out); !place)
+        return report(place.error());
+    return std::nullopt;
+}
+
+denoise::Mode denoiseNamed(const std::string& name)
+{
+    return name == "off" ? denoise::Mode::Off : name == "fast" ? denoise::Mode::Fast : denoise::Mode::Full;
+}
+
+// Band by band; the light is kept in the film's folder, or beside the picture until that is finished.
+int renderLarge(const work::Work& work, const RenderOptions& options, const work::StillSettings& settings, work::Cache& cache, const base::Progress& progress)
+{
+    const std::string folder = options.film.empty() ? options.out + ".light" : options.film;
+    const auto exposed = files::exposeLarge(work, settings, folder, cache, progress.split(0, 0.97));
+    if (!exposed)
+        return report(exposed.error());
+    printNotes(exposed->notes);
+    const auto light = files::LightFolder::open(folder, settings.filmKey);
+    if (!light)
+        return report(light.error());
+    const double ppi = files::ppiFor(work.sheet, light->shape().width);
+    if (auto saved = files::saveLight(files::sourceOf(*light), work::developSettingsOf(work, options.transparent), ppi, options.bits, options.out, progress.split(0.97, 1)); !saved)
+        return report(saved.error());
+    if (options.film.empty())
+        files::LightFolder::remove(folder);
+    return kDone;
+}
+
+}  // namespace
+
+int runRender(const RenderOptions& options)
+{
+    if (const auto wrong = wrongPicture(options.out, options.bits))
+        return *wrong;
+    auto work = openWith(options.work, options.set);
+    if (!work)
+        return report(work.error(), options.work);
+    if (!options.viewTransform.empty())
+        work->finish.viewTransform =
+            options.viewTransform == "soft" ? picture::ViewTransform::SoftWhites : picture::ViewTransform::TrueColour;
+
+    work::StillSettings settings;
+    if (!options.size.empty()) {
+        const auto size = wholeNumbers(options.size, 'x', 2);
+        if (!size || (*size)[0] < 1 || (*size)[1] < 1)
+            return wrongUsage(fmt::format("--size takes WIDTHxHEIGHT in px, such as 1920x1080, not \"{}\"", options.size));
+        settings.widthPx = (*size)[0];
+        settings.heightPx = (*size)[1];
+        if (std::abs(settings.widthPx * work->sheet.heightPt() / work->sheet.widthPt() - settings.heightPx) > 1)
+            return wrongUsage(fmt::format("--size {} has not the shape of the sheet ({} x {} px); the picture would be stretched",
+                                          options.size, work->sheet.widthPx(), work->sheet.heightPx()));
+    }
+    if (!options.region.empty()) {
+        const auto r = wholeNumbers(options.region, ',', 4);
+        if (!r)
+            return wrongUsage(fmt::format("--region takes X,Y,WIDTH,HEIGHT in px from the upper left, not \"{}\"", options.region));
+        settings.hasRegion = true;
+        settings.region = {(*r)[0], (*r)[1], (*r)[0] + (*r)[2], (*r)[1] + (*r)[3]};
+    }
+    const bool ruled = options.samples > 0 || options.seconds > 0 || options.noise > 0;
+    settings.memoryBudget = static_cast<std::uint64_t>(options.memory * 1e9);
+    settings.stop = ruled ? render::StopRule{options.samples, options.seconds, options.noise} : work->final;
+    if (settings.stop == render::StopRule{0, 0, 0})
+        settings.stop.samples = 64;
+    settings.seed = options.seed;
+    settings.firstSample = options.firstSample;
+    if (options.firstSample % 2 != 0)
+        return wrongUsage("--first-sample takes an even number: samples come in pairs, one for each half of the film");
+    if (options.firstSample > 0 && options.film.empty())
+        return wrongUsage("--first-sample goes with --film: what begins elsewhere is to be merged");
+    settings.transparent = options.transparent;
+    settings.denoise = denoiseNamed(options.denoise);
+    settings.filmPath = options.film;
+    settings.filmKey = files::filmKey(*work, options.seed);
+    ProgressLine line(true);
+    settings.onRound = [&](const render::RoundStatus& status) { line.round(status); };
+    const std::stop_token stop = stopOnSignals();
+    const base::ThreadLimit threads(options.threads);
+    work::Cache cache;
+    const base::Progress progress(stop, [&](double f) { line.set(f); });
+    const auto isLarge = files::isLarge(*work, settings, cache, base::Progress(progress.stopToken()));
+    if (!isLarge)
+        return report(isLarge.error(), isLarge.error().code == base::ErrorCode::BadInput ? options.work : "");
+    if (*isLarge && options.firstSample > 0)
+        return wrongUsage("--first-sample is for pictures that memory holds; render it smaller or in regions");
+    if (*isLarge || files::LightFolder::isOne(options.film))
+        return renderLarge(*work, options, settings, cache, progress);
+    auto still = work::makeStill(*work, settings, cache, progress);
+    if (!still)
+        return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
+    printNotes(still->notes);
+    if (auto saved = files::saveStill(*still, files::ppiFor(work->sheet, still->film->shape().width), options.bits, options.out); !saved)
+        return report(saved.error());
+    return still->report.reason == render::Stopped::ByRequest ? kStopped : kDone;
+}
+
+int runDesk(const DeskOptions& options)
+{
+    if (const auto wrong = wrongPicture(options.out, options.bits))
+        return *wrong;
+    const auto rendered = openWith(options.work, {});
+    if (!rendered)
+        return report(rendered.error(), options.work);
+    const auto moved = changedBy(*rendered, options.set);
+    if (!moved)
+        return report(moved.error(), options.work);
+    if (auto fits = work::onlyDeskMoved(*rendered, *moved); !fits)
+        return report(fits.error(), "--set");
+    work::LightDesk desk = work::deskOf(*moved);
+    for (work::DeskChannel& channel : desk.channels)
+        if (!channel.rendered)
+            channel.colour = {};
+    for (const std::string& entry : options.solo) {
+        const work::DeskChannel* channel = desk.find(entry);
+        if (!channel || !channel->rendered)
+            return wrongUsage(fmt::format("--solo takes a light that was rendered, such as {}, not \"{}\"", desk.channels.back().entry, entry));
+        desk.solo.insert(entry);
+    }
+    work::StillSettings settings;
+    settings.filmPath = options.film;
+    settings.filmKey = files::filmKey(*rendered, options.seed);
+    settings.transparent = options.transparent;
+    settings.denoise = denoiseNamed(options.denoise);
+    ProgressLine line(true);
+    const base::Progress progress(stopOnSignals(), [&](double f) { line.set(f); });
+    finish::DevelopSettings develop = work::developSettingsOf(*moved, options.transparent);
+    if (files::LightFolder::isOne(options.film)) {
+        const auto light = files::LightFolder::open(options.film, settings.filmKey);
+        if (!light)
+            return report(light.error());
+        develop.desk = desk.factorsFor(light->shape().entries);
+        const auto saved = files::saveLight(files::sourceOf(*light), develop, files::ppiFor(moved->sheet, light->shape().width), options.bits, options.out, progress);
+        return saved ? kDone : report(saved.error());
+    }
+    auto still = work::developFilm(*rendered, settings, progress);
+    if (!still)
+        return report(still.error());
+    printNotes(still->notes);
+    develop.desk = desk.factorsFor(still->shares.shape.entries);
+    still->develop = develop;
+    still->picture = finish::develop(still->shares, still->develop);
+    if (auto saved = files::saveStill(*still, files::ppiFor(moved->sheet, still->film->shape().width), options.bits, options.out); !saved)
+        return report(saved.error());
+    return kDone;
+}
+
+int runMerge(const std::vector<std::string>& films, const std::string& out)
+{
+    if (films.size() < 2)
+        return wrongUsage("film merge takes two films or more");
+    if (auto merged = film::merge(films, out); !merged)
+        return report(merged.error());
+    return kDone;
+}
+
+}  // namespace cli

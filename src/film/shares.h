@@ -1,0 +1,34 @@
+// Every light's share of every pixel: what is mixed at the desk and developed into a picture. It is taken from a film as gathered, or
+// cleaned by noise reduction; from then on it is the same thing.
+#pragma once
+
+#include <vector>
+
+#include "picture/raster.h"
+#include "film/film.h"
+
+namespace film {
+
+// Means over samples, premultiplied, light in white at brightness 1. One row of `stride()` floats for each pixel of the shape's
+// region: coverage, then red, green and blue of each entry.
+struct LightShares {
+    FilmShape shape;
+    std::vector<float> values;
+
+    LightShares() = default;
+    explicit LightShares(const FilmShape& shape);  // nothing anywhere
+    std::size_t stride() const { return 1 + 3 * shape.entries.size(); }
+    // Coordinates in the region.
+    float* at(int x, int y) { return values.data() + (static_cast<std::size_t>(y) * static_cast<std::size_t>(shape.regionWidth) + static_cast<std::size_t>(x)) * stride(); }
+    const float* at(int x, int y) const { return const_cast<LightShares*>(this)->at(x, y); }
+    float alpha(int x, int y) const { return *at(x, y); }
+    const Rgb* entries(int x, int y) const { return reinterpret_cast<const Rgb*>(at(x, y) + 1); }
+};
+
+// As gathered. O(pixels), parallel.
+LightShares sharesOf(const Film& film);
+
+// The same, averaged over blocks of at least `step` x `step` pixels, for a picture on screen that is smaller. O(pixels), parallel.
+LightShares smaller(const LightShares& shares, int step);
+
+}  // namespace film

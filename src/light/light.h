@@ -1,0 +1,149 @@
+// Lights, and lights as surfaces to aim at: sampling, density, and what a ray that runs into one sees.
+#pragma once
+
+#include "base/frame.h"
+
+namespace light {
+
+using namespace base;  // lanes are arithmetic, and used like it
+
+enum class LightKind { Softbox, Sun, Bulb, Spot };
+
+// A light of brightness 1: a white card at the aim, square to the light, sends back radiance 1. Lights are seen in
+// reflections, not by the camera, and cast no shadow themselves.
+struct Light {
+    LightKind kind = LightKind::Softbox;
+    Vec3 position;                      // centre; unused for a sun
+    Vec3 towardsAim{0, 0, -1};          // unit: the way the light goes
+    Vec3 right{1, 0, 0}, up{0, 1, 0};   // unit, in the plane of a softbox
+    double halfWidth = 50, halfHeight = 50;  // softbox
+    double radius = 10;                 // bulb, spot: pt; sun: angular radius in radians
+    double aimDistance = 500;           // pt
+    double coneCosine = 0, innerCosine = 0;  // spot: dark outside the cone, full inside the inner one
+    float deskLuminance = 1;            // how much it will count in the picture; steers sampling only
+};
+
+template <class F>
+struct LightSampleOf {
+    V3<F> direction;      // unit, from the point to the light
+    F distance = 0;       // to the light's surface; infinite for a sun
+    F radiance = 0;       // of the light at brightness 1 towards the point
+    F pdf = 0;            // per steradian; 0 when the point gets nothing
+};
+using LightSample = LightSampleOf<float>;
+
+// Radiance that makes a white card at the aim, square to the light, send back 1.
+double radianceAtBrightness1(const Light& light);
+
+// A light prepared for sampling.
+class LightSampler {
+public:
+    explicit LightSampler(const Light& light);
+
+    template <class F>
+    LightSampleOf<F> sample(V3<F> point, F u, F v) const;
+    // What a ray sees of the light within `farthest`: radiance and the density with which sample() would have chosen it.
+    // pdf 0 when it misses.
+    template <class F>
+    LightSampleOf<F> hit(V3<F> origin, V3<F> direction, F farthest) const;
+
+private:
+    template <class F>
+    F spotFactor(V3<F> direction) const;
+    template <class F>
+    LightSampleOf<F> onPlane(V3<F> direction, F distance, F cosine) const;
+
+    LightKind m_kind;
+    Vec3f m_position, m_towards, m_right, m_up;
+    float m_halfWidth, m_halfHeight, m_radius, m_radiance;
+    float m_coneCosine, m_innerCosine;
+    float m_sunCosine = 1;  // 1 minus that of the angular radius
+    float m_area = 0;       // pt2, softbox and spot
+};
+
+template <class F>
+F oneMinusCosineOf(F sine)
+{
+    return select(sine < 1, sine * sine / (1 + root(max(F(0), 1 - sine * sine))), F(1));
+}
+
+template <class F>
+V3<F> inCone(V3<F> axis, F oneMinusCosine, F u, F v)
+{
+    const F z = 1 - u * oneMinusCosine, r = root(max(F(0), (1 - z) * (1 + z)));
+    const SinCos<F> turn = sinCosOf(v);
+    return normalized(FrameOf<F>(axis).toWorld({r * turn.cosine, r * turn.sine, z}));
+}
+
+template <class F>
+F LightSampler::spotFactor(V3<F> direction) const  // direction: from the point to the light
+{
+    const F cosine = -dot(direction, spread<F>(m_towards));
+    const F t = clamped((cosine - m_coneCosine) * (1 / std::max(1e-6f, m_innerCosine - m_coneCosine)), F(0), F(1));
+    return t * t * (3 - 2 * t);
+}
+
+// Of a softbox or spot, seen from its front.
+template <class F>
+LightSampleOf<F> LightSampler::onPlane(V3<F> direction, F distance, F cosine) const
+{
+    const F radiance = m_kind == LightKind::Spot ? m_radiance * spotFactor(direction) : F(m_radiance);
+    return {direction, distance, radiance, select(cosine > 1e-5f, distance * distance / (cosine * m_area), F(0))};
+}
+
+template <class F>
+LightSampleOf<F> LightSampler::sample(V3<F> point, F u, F v) const
+{
+    if (m_kind == LightKind::Sun)
+        return {inCone(spread<F>(-m_towards), F(m_sunCosine), u, v), F(kInfinity), F(m_radiance), F(1 / (2 * kPiFloat * m_sunCosine))};
+    if (m_kind == LightKind::Bulb) {
+        const V3<F> d = spread<F>(m_position) - point;
+        const F distance = root(dot(d, d)), cone = oneMinusCosineOf(m_radius / distance);
+        // A shadow ray to the tangent plane's depth is near enough: nothing stands inside a bulb.
+        return {inCone(d * (1 / distance), cone, u, v), distance - m_radius, F(m_radiance), select(distance > m_radius, 1 / (2 * kPiFloat * cone), F(0))};
+    }
+    F x, y;
+    if (m_kind == LightKind::Softbox) {
+        x = (2 * u - 1) * m_halfWidth;
+        y = (2 * v - 1) * m_halfHeight;
+    } else {
+        const F r = m_radius * root(u);
+        const SinCos<F> turn = sinCosOf(v);
+        x = r * turn.cosine;
+        y = r * turn.sine;
+    }
+    const V3<F> d = spread<F>(m_position) + spread<F>(m_right) * x + spread<F>(m_up) * y - point;
+    const F distance = root(dot(d, d));
+    const V3<F> direction = d * (1 / distance);
+    return onPlane(direction, distance, -dot(direction, spread<F>(m_towards)));
+}
+
+template <class F>
+LightSampleOf<F> LightSampler::hit(V3<F> o, V3<F> d, F farthest) const
+{
+    if (m_kind == LightKind::Sun) {
+        // 1 - cos of the angle between them, without cancellation: half the squared chord.
+        const V3<F> chord = d + spread<F>(m_towards);
+        const auto met = (farthest >= kInfinity) & (dot(chord, chord) * 0.5f < m_sunCosine);
+        return {d, F(kInfinity), F(m_radiance), select(met, F(1 / (2 * kPiFloat * m_sunCosine)), F(0))};
+    }
+    if (m_kind == LightKind::Bulb) {
+        const V3<F> to = spread<F>(m_position) - o;
+        const F b = dot(to, d), distance2 = dot(to, to);
+        const V3<F> off = to - d * b;
+        const F inside = m_radius * m_radius - dot(off, off), t = b - root(max(F(0), inside));
+        const auto met = (b > 0) & (inside > 0) & (distance2 > m_radius * m_radius) & (t < farthest);
+        return {d, t, F(m_radiance), select(met, 1 / (2 * kPiFloat * oneMinusCosineOf(m_radius / root(distance2))), F(0))};
+    }
+    const F along = dot(d, spread<F>(m_towards));
+    const F t = dot(spread<F>(m_position) - o, spread<F>(m_towards)) / along;
+    const V3<F> off = o + d * t - spread<F>(m_position);
+    const F x = dot(off, spread<F>(m_right)), y = dot(off, spread<F>(m_up));
+    const auto before = (t > 0) & (t < farthest);
+    const auto met = m_kind == LightKind::Softbox ? before & (absolute(x) <= m_halfWidth) & (absolute(y) <= m_halfHeight) : before & (x * x + y * y <= m_radius * m_radius);
+    LightSampleOf<F> seen = onPlane(d, t, -along);
+    seen.pdf = select(met, seen.pdf, F(0));
+    return seen;
+}
+
+}  // namespace light
