@@ -8,6 +8,8 @@
 #include "solid/check.h"
 #include "support/support.h"
 #include "work/light_desk.h"
+#include "film/merge.h"
+#include "work/coplanar.h"
 #include "work/make_still.h"
 
 using base::Vec2;
@@ -154,6 +156,118 @@ private Q_SLOTS:
         work::Work off = before, on = before;
         off.lights.items.at("l2").on = false;
         QVERIFY(work::reworkBetween(off, on) == Rework::Expose);  // what was not rendered cannot be switched on
+    }
+
+    // Films of 2 and of 4 sample ranges are, merged, the film of one run: each half of it, to what float sums round.
+    void mergedFilmsAreOneRun_data()
+    {
+        QTest::addColumn<int>("parts");
+        QTest::newRow("two") << 2;
+        QTest::newRow("four") << 4;
+    }
+    void mergedFilmsAreOneRun()
+    {
+        QFETCH(int, parts);
+        const QTemporaryDir folder;
+        const work::Work work = work::newWork("KF", {"League Spartan", "Bold", {}, 0, {}}, {96, 54, work::Unit::Px, 72});
+        work::Cache cache;
+        const auto expose = [&](const char* name, unsigned first, unsigned samples) {
+            work::StillSettings settings;
+            settings.stop = {samples, 0, 0};
+            settings.firstSample = first;
+            settings.filmPath = folder.filePath(name).toStdString();
+            settings.filmKey = "work";
+            settings.denoise = denoise::Mode::Off;
+            return work::makeStill(work, settings, cache, {}).has_value();
+        };
+        constexpr unsigned kSamples = 32;
+        QVERIFY(expose("whole", 0, kSamples));
+        std::vector<std::string> paths;
+        for (int i = 0; i < parts; ++i) {
+            const QByteArray name = QByteArray::number(i);
+            QVERIFY(expose(name, unsigned(i) * kSamples / unsigned(parts), kSamples / unsigned(parts)));
+            paths.push_back(folder.filePath(name).toStdString());
+        }
+        const auto merge = film::merge(paths, folder.filePath("merged").toStdString());
+        QVERIFY2(merge.has_value(), merge ? "" : base::oneLine(merge.error()).c_str());
+        const auto whole = film::Film::openToRead(folder.filePath("whole").toStdString(), "work"), merged = film::Film::openToRead(folder.filePath("merged").toStdString(), "work");
+        QVERIFY(whole && merged);
+        const auto near = [](float a, float b) { return std::abs(a - b) <= 1e-6f * std::max({1.0f, std::abs(a), std::abs(b)}); };
+        for (int y = 0; y < 54; ++y)
+            for (int x = 0; x < 96; ++x) {
+                const film::Film::Pixel a = (*whole)->at(x, y), b = (*merged)->at(x, y);
+                QCOMPARE(a.samples, b.samples);
+                for (int half = 0; half < 2; ++half) {
+                    QVERIFY(near(a.halves[half]->alpha, b.halves[half]->alpha) && near(a.halves[half]->depth, b.halves[half]->depth));
+                    for (int e = 0; e < (*whole)->entryCount(); ++e)
+                        for (int c = 0; c < 3; ++c)
+                            QVERIFY(near(a.colours[half][e][c], b.colours[half][e][c]));
+                }
+                QCOMPARE(a.ids->first(), b.ids->first());
+                QCOMPARE(a.ids->ids[0].samples(), b.ids->ids[0].samples());
+            }
+    }
+
+    // Films of the landed version are mixed and gone on with, and give the picture that version made of them.
+    void filmsOfEarlierVersionsOpen()
+    {
+        const QTemporaryDir folder;
+        const std::string kept = OPEN_GLOW_SOURCE "/tests/kept/0.1/kite.film", own = folder.filePath("kite.film").toStdString();
+        QVERIFY(QFile::copy(QString::fromStdString(kept), QString::fromStdString(own)));
+        const auto read = film::Film::openToRead(own, "any");
+        QVERIFY2(read.has_value(), read ? "" : base::oneLine(read.error()).c_str());
+        QVERIFY((*read)->isUnchecked());
+        QCOMPARE((*read)->leastSamples(), 8u);
+        QCOMPARE((*read)->shape().entries.front().kind, film::EntryKind::Surroundings);
+        QCOMPARE(QFileInfo(QString::fromStdString(own)).size(), QFileInfo(QString::fromStdString(kept)).size());  // reading changes nothing
+        const auto goesOn = film::Film::openFile((*read)->shape(), own, "any");
+        QVERIFY2(goesOn.has_value(), goesOn ? "" : base::oneLine(goesOn.error()).c_str());
+        QVERIFY((*goesOn)->isUnchecked());
+        const film::FilmShape& s = (*read)->shape();
+        for (int y = 0; y < s.height; ++y)
+            for (int x = 0; x < s.width; ++x)
+                QCOMPARE((*goesOn)->at(x, y).colours[1][2], (*read)->at(x, y).colours[1][2]);
+        film::FilmShape other = s;
+        other.width += 1;
+        QVERIFY(!film::Film::openFile(other, folder.filePath("kite.film").toStdString(), "any").has_value());
+        // Brought up to date it is checked like any other.
+        QVERIFY(!film::Film::openFile(s, own, "another").has_value());
+    }
+
+    // Copies that lie in the piece's own plane: what comes first is in front, by a hair, and it is said.
+    void facesInOnePlaneHaveAnOrder()
+    {
+        work::Work work = work::newWork("K", {"League Spartan", "Bold", {}, 0, {}}, {});
+        work.pieces.items.at("p1").copies = {1, 0, 4, 0, 0, {}, 0};
+        work.pieces.items["p8"] = work.pieces.items.at("p1");
+        work.pieces.items.at("p8").copies = {};
+        work.pieces.order = {"p8", "p1"};
+        work::Cache cache;
+        const auto bodies = work::makeBodies(work, 0.1, cache, {});
+        QVERIFY(bodies.has_value());
+        std::vector<std::string> told;
+        for (const base::Note& n : bodies->notes)
+            if (n.kind == "coplanar")
+                told.push_back(n.place);
+        QCOMPARE(told, (std::vector<std::string>{"pieces/p8", "pieces/p1"}));
+        double last = 1e9;
+        for (const auto& [piece, copy] : {std::pair{0, 0}, {1, 0}, {1, 1}})
+            for (const work::WorkBody& b : bodies->bodies)
+                if (b.piece == piece && b.copy == copy) {
+                    const double front = b.pose.apply({0, 0, solid::bounds(*b.body).high.z}).z;
+                    QVERIFY(front < last - 0.9 * work::kBehindPt);
+                    QVERIFY(front > work.pieces.items.at("p1").form.depthPt - 3 * work::kBehindPt);
+                    last = front;
+                }
+        // A step back, a turn or another depth: nothing to order. Nor are letters of one piece each other's neighbours.
+        for (const work::Copies& copies : {work::Copies{1, 0, 4, 2, 0, {}, 0}, work::Copies{1, -3, 4, 0, 0, {}, 0}}) {
+            work.pieces.items.at("p1").copies = copies;
+            work.pieces.items.erase("p8");
+            work.pieces.order = {"p1"};
+            work::setText(work.pieces.items.at("p1"), "KAVA");
+            const auto apart = work::makeBodies(work, 0.1, cache, {});
+            QVERIFY(std::none_of(apart->notes.begin(), apart->notes.end(), [](const base::Note& n) { return n.kind == "coplanar"; }));
+        }
     }
 
     // 1 in = 25.4 mm (1959) = 72 pt (ISO 32000); A3 = 297 x 420 mm (ISO 216), at 300 ppi 3508 x 4961 px.
