@@ -1,4 +1,5 @@
 // The command line as people and scripts call it.
+#include <QDir>
 #include <QFile>
 #include <QFileInfo>
 #include <QImage>
@@ -24,6 +25,21 @@ class TestCli : public QObject {
     {
         int code = -1;
         return QJsonDocument::fromJson(cli(QStringList{"info", work} + more, &code)).object();
+    }
+
+    // Waits until light is in the film, however long the program takes for that; false when it ends before.
+    static bool isExposed(const QString& film, QProcess& process)
+    {
+        while (process.state() == QProcess::Running) {
+            QFile file(film);
+            if (file.open(QIODevice::ReadOnly)) {
+                const QByteArray end = file.readAll().mid(file.size() / 2);
+                if (std::any_of(end.begin(), end.end(), [](char c) { return c != 0; }))
+                    return true;
+            }
+            process.waitForFinished(20);
+        }
+        return false;
     }
 
 private Q_SLOTS:
@@ -132,9 +148,7 @@ private Q_SLOTS:
         QProcess process;
         process.start(m_cli, command + QStringList{"--samples", "100000"});
         QVERIFY(process.waitForStarted());
-        for (int i = 0; i < 100 && QFileInfo(path("s.film")).size() == 0; ++i)
-            QTest::qWait(50);
-        QTest::qWait(2500);
+        QVERIFY(isExposed(path("s.film"), process));
         ::kill(static_cast<pid_t>(process.processId()), SIGINT);
         QVERIFY(process.waitForFinished(20000));
         QCOMPARE(process.exitCode(), 130);
@@ -204,6 +218,127 @@ private Q_SLOTS:
         QCOMPARE(code, 0);
         QVERIFY(QImage(path("solo.png")) != QImage(path("desk0.png")));
     }
+
+    // A stop that is asked for twice is one at once; what a killed writer leaves goes with the next picture.
+    void askedTwiceItEndsAtOnce()
+    {
+        QProcess process;
+        process.start(m_cli, {"render", path("kite.openglow"), "-o", path("twice.png"), "--film", path("twice.film"), "--samples", "100000"});
+        QVERIFY(process.waitForStarted());
+        QVERIFY(isExposed(path("twice.film"), process));
+        ::kill(static_cast<pid_t>(process.processId()), SIGSTOP);  // so that both wait for it
+        ::kill(static_cast<pid_t>(process.processId()), SIGINT);
+        ::kill(static_cast<pid_t>(process.processId()), SIGTERM);
+        ::kill(static_cast<pid_t>(process.processId()), SIGCONT);
+        QVERIFY(process.waitForFinished(60000));
+        QCOMPARE(process.exitStatus(), QProcess::NormalExit);
+        QCOMPARE(process.exitCode(), 130);
+        QVERIFY(!QFileInfo::exists(path("twice.png")));
+    }
+
+    // Two at one film: the second says why not, and the first is not disturbed. So it is with bands.
+    void aFilmHasOneProcess()
+    {
+        QProcess first;
+        first.start(m_cli, {"render", path("kite.openglow"), "-o", path("one.png"), "--film", path("shared.film"), "--samples", "100000"});
+        QVERIFY(first.waitForStarted());
+        QVERIFY(isExposed(path("shared.film"), first));
+        int code = -1;
+        QByteArray errors;
+        cli({"render", path("kite.openglow"), "-o", path("two.png"), "--film", path("shared.film"), "--samples", "2"}, &code, &errors);
+        QCOMPARE(code, 1);
+        QVERIFY2(errors.contains("Another Open Glow"), errors);
+        cli({"desk", path("kite.openglow"), path("shared.film"), "-o", path("two.png")}, &code, &errors);
+        QCOMPARE(code, 1);
+        ::kill(static_cast<pid_t>(first.processId()), SIGINT);
+        QVERIFY(first.waitForFinished(60000));
+        QCOMPARE(first.exitCode(), 130);
+        cli({"desk", path("kite.openglow"), path("shared.film"), "-o", path("two.png")}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+    }
+
+    // Half the samples here, half there: merged they are the picture of one render.
+    void filmsAreMerged()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QStringList common{"render", path("kite.openglow"), "--size", "160x90", "--denoise", "off"};
+        cli(common + QStringList{"-o", path("all.png"), "--samples", "8"}, &code);
+        cli(common + QStringList{"-o", path("half.png"), "--samples", "4", "--film", path("a.film")}, &code);
+        cli(common + QStringList{"-o", path("half.png"), "--samples", "4", "--film", path("b.film"), "--first-sample", "4"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        cli({"film", "merge", path("b.film"), path("a.film"), "-o", path("m.film")}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        cli({"desk", path("kite.openglow"), path("m.film"), "-o", path("merged.png"), "--denoise", "off"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        const QImage all = QImage(path("all.png")).convertToFormat(QImage::Format_RGB888), merged = QImage(path("merged.png")).convertToFormat(QImage::Format_RGB888);
+        for (int y = 0; y < all.height(); ++y)
+            for (int i = 0; i < 3 * all.width(); ++i)
+                QVERIFY(std::abs(all.constScanLine(y)[i] - merged.constScanLine(y)[i]) <= 1);
+        cli({"film", "merge", path("a.film"), path("a.film"), "-o", path("n.film")}, &code, &errors);
+        QCOMPARE(code, 1);
+        QVERIFY2(errors.contains("twice"), errors);
+        cli({"film", "merge", path("a.film"), "-o", path("n.film")}, &code, &errors);
+        QCOMPARE(code, 2);
+    }
+
+    // A film of the landed version gives, at the desk, the picture that version made.
+    void filmsOfEarlierVersionsAreMixed()
+    {
+        const QString kept = OPEN_GLOW_SOURCE "/tests/kept/0.1/";
+        int code = -1;
+        QByteArray errors;
+        cli({"desk", kept + "kite.openglow", kept + "kite.film", "-o", path("old.png"), "--denoise", "off"}, &code, &errors);
+        QVERIFY2(code == 0 && errors.contains("earlier version"), errors);
+        QCOMPARE(QImage(path("old.png")), QImage(kept + "kite.png"));
+        cli({"render", kept + "kite.openglow", "-o", path("new.png"), "--size", "32x18", "--samples", "8", "--denoise", "off"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QCOMPARE(QImage(path("new.png")), QImage(kept + "kite.png"));
+    }
+
+    // What stands beside a picture and is not ours stays: a folder of the same name, other things among the bands.
+    void foreignFoldersStay()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QStringList command{"render", path("kite.openglow"), "-o", path("f.png"), "--memory", "0.05", "--size", "640x360", "--samples", "1", "--denoise", "off"};
+        QVERIFY(QDir().mkpath(path("f.png.light")));
+        QFile letter(path("f.png.light/letter.txt"));
+        QVERIFY(letter.open(QIODevice::WriteOnly) && letter.write("Dear kite flyers") > 0);
+        letter.close();
+        cli(command, &code, &errors);
+        QCOMPARE(code, 1);
+        QVERIFY2(errors.contains("something else"), errors);
+        QVERIFY(letter.exists());
+        QVERIFY(letter.remove());
+        cli(command, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY(!QFileInfo::exists(path("f.png.light")));
+        // Finished bands are not the picture of more samples.
+        const QStringList bands = command + QStringList{"--film", path("f.bands")};
+        cli(bands, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QStringList more = bands;
+        more[more.indexOf("--samples") + 1] = "4";
+        cli(more, &code, &errors);
+        QCOMPARE(code, 1);
+        QVERIFY2(errors.contains("fewer samples"), errors);
+        cli(bands, &code, &errors);
+        QVERIFY2(code == 0, errors);
+    }
+
+    // A full standard output is a fault, and no reason to abort.
+    void aFullOutputIsSaid()
+    {
+        for (const QString& command : {QString("schema"), "info " + path("kite.openglow")}) {
+            int code = -1;
+            QByteArray errors;
+            support::run("/bin/sh", {"-c", m_cli + " " + command + " > /dev/full"}, &code, &errors);
+            QCOMPARE(code, 1);
+            QVERIFY2(errors.contains("disk full"), errors);
+        }
+    }
+
     // With little memory a picture is made in bands: the same picture; its folder is a film for the desk.
     void littleMemoryMakesBands()
     {
@@ -325,6 +460,17 @@ private Q_SLOTS:
         QTest::newRow("work that cannot be written") << QStringList{"new", "/proc/o.openglow", "--text", "K"} << 1 << "/proc/o.openglow";
         QTest::newRow("too large") << QStringList{"render", k, "-o", o, "--size", "96000x54000", "--memory", "1"} << 1 << "GB";
         QTest::newRow("two fonts") << QStringList{"new", "$n.openglow", "--text", "K", "--font", "Lato", "--font-file", "x"} << 2 << "font";
+        QTest::newRow("no number: noise") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--noise", "nan"} << 2 << "takes a number";
+        QTest::newRow("no number: seconds") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--seconds", "nan"} << 2 << "takes a number";
+        QTest::newRow("no number: memory") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--memory", "-nan"} << 2 << "takes a number";
+        QTest::newRow("no number: size") << QStringList{"new", "$out.openglow", "--text", "A", "--size-pt", "nan"} << 2 << "takes a number";
+        QTest::newRow("odd first sample") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--film", "$odd.film", "--first-sample", "3"} << 2 << "even";
+        QTest::newRow("far beyond a list") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--set", "/piecesOrder/2000000000=p1"} << 1 << "no such place";
+        QTest::newRow("a picture is no work") << QStringList{"new", "$photo.jpg", "--text", "A"} << 2 << ".openglow";
+        QTest::newRow("a device is no place") << QStringList{"new", "/dev/null", "--text", "A", "--force"} << 1 << "no plain file";
+        QTest::newRow("a device is no film") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--film", "/dev/null"} << 1 << "/dev/null";
+        QTest::newRow("no folder") << QStringList{"render", "$kite.openglow", "-o", "$no/such/folder/out.png"} << 1 << "cannot be written";
+        QTest::newRow("a device is no work") << QStringList{"info", "/dev/zero"} << 1 << "no plain file";
     }
     void wrongCallsAndBadInput()
     {
