@@ -108,11 +108,12 @@ Json benchTransport(const work::Work& work)
             batch.clear();
             for (int i = first; i < std::min(width * samples, first + render::PathBatch::kSize); i += base::kLanes) {
                 const auto number = reinterpret_cast<base::BitLanes>(base::WideInt::countingFrom(i).v);
-                render::SamplerOf<base::Wide> sampler(number / std::uint32_t(samples), base::BitLanes{} + std::uint32_t(y), number % std::uint32_t(samples), 0);
+                render::SamplerOf<base::Wide> sampler(number / std::uint32_t(samples), base::BitLanes{} + std::uint32_t(y),
+                                                      number % std::uint32_t(samples), 0);
                 const auto [u, v] = sampler.next2();
                 base::V3<base::Wide> origins, directions;
-                render::cameraRays(scene.camera, width, height, base::asFloat(number / std::uint32_t(samples)) + u,
-                                   float(y) + v, origins, directions);
+                render::cameraRays(scene.camera, width, height, base::asFloat(number / std::uint32_t(samples)) + u, float(y) + v, origins,
+                                   directions);
                 batch.add(origins, directions, sampler, base::kLanes);
             }
             rays += integrator.trace(batch);
@@ -232,7 +233,8 @@ Json benchLive(const work::Work& demo)
             result[name]["cleanMs"] = median(3, [&] {
                 work.lights.items.begin()->second.direction += 1;
                 return milliseconds([&] {
-                    const std::uint64_t job = queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, denoise::Mode::Full, {}, false, false});
+                    const std::uint64_t job =
+                        queue.live({work, width, height, {}, {4096, 0, 1.5}, 0, denoise::Mode::Full, {}, false, false});
                     std::unique_lock lock(mutex);
                     come.wait(lock, [&] { return clean >= job; });
                 });
@@ -281,8 +283,14 @@ Json benchFinal(const work::Work& work, int width, double noise)
             worst = std::max({worst, (when + left) / seconds, seconds / (when + left)});
     rusage usage{};
     getrusage(RUSAGE_SELF, &usage);
-    return {{"px", {settings.widthPx, settings.heightPx}}, {"seconds", seconds}, {"samples", still->report.samples}, {"noise", still->report.noise},
-            {"raysPerPath", static_cast<double>(still->report.rays) / static_cast<double>(still->report.paths)}, {"peakMB", usage.ru_maxrss / 1024}, {"timeToldWrongBy", worst}, {"rounds", rounds}};
+    return {{"px", {settings.widthPx, settings.heightPx}},
+            {"seconds", seconds},
+            {"samples", still->report.samples},
+            {"noise", still->report.noise},
+            {"raysPerPath", static_cast<double>(still->report.rays) / static_cast<double>(still->report.paths)},
+            {"peakMB", usage.ru_maxrss / 1024},
+            {"timeToldWrongBy", worst},
+            {"rounds", rounds}};
 }
 
 Json benchGlyphs(int wanted)

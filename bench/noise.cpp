@@ -13,8 +13,8 @@
 #include <filesystem>
 #include <nlohmann/json.hpp>
 
-#include "files/picture_file.h"
 #include "denoise/noise.h"
+#include "files/picture_file.h"
 #include "support/noise_scenes.h"
 
 namespace {
@@ -44,7 +44,8 @@ int makeReferences(const std::string& only)
             continue;
         for (const char which : {'a', 'b'}) {
             const auto film = exposed(scene, support::shapeOf(scene), support::kReferenceSamples, which == 'a' ? 1001 : 2002);
-            if (!support::saveReference(support::mixedLight(film::sharesOf(*film), scene.develop), support::referencePath(scene.name, which)))
+            if (!support::saveReference(support::mixedLight(film::sharesOf(*film), scene.develop),
+                                        support::referencePath(scene.name, which)))
                 return 1;
         }
         fmt::print(stderr, "{}\n", scene.name);
@@ -58,10 +59,13 @@ double rounded(double v)
 }
 
 // True squared error of what is shown, against two references: 95th percentile of 7 x 7 means as the noise number has it.
-std::vector<float> trueErrors(const picture::Raster<float>& light, const film::LightShares& shares, const support::References& r, const finish::DevelopSettings& develop)
+std::vector<float> trueErrors(const picture::Raster<float>& light, const film::LightShares& shares, const support::References& r,
+                              const finish::DevelopSettings& develop)
 {
     std::vector<float> errors;
-    const auto at = [](const picture::Raster<float>& of, int x, int y) { return base::Rgb{of.at(x, y)[0], of.at(x, y)[1], of.at(x, y)[2]}; };
+    const auto at = [](const picture::Raster<float>& of, int x, int y) {
+        return base::Rgb{of.at(x, y)[0], of.at(x, y)[1], of.at(x, y)[2]};
+    };
     for (int y = 0; y < light.height; ++y)
         for (int x = 0; x < light.width; ++x) {
             const float alpha = shares.alpha(x, y);
@@ -85,7 +89,9 @@ std::array<double, 3> ratios(std::vector<float> estimated, std::vector<float> re
             sums[of] += e;
         ++of;
     }
-    const auto at = [](const std::vector<float>& v, double share) { return std::max(1e-12, static_cast<double>(v[static_cast<std::size_t>(share * static_cast<double>(v.size() - 1))])); };
+    const auto at = [](const std::vector<float>& v, double share) {
+        return std::max(1e-12, static_cast<double>(v[static_cast<std::size_t>(share * static_cast<double>(v.size() - 1))]));
+    };
     for (const auto& [i, share] : {std::pair{0, 0.5}, {1, 0.95}})
         result[static_cast<std::size_t>(i)] = std::sqrt(at(estimated, share) / at(real, share));
     result[2] = std::sqrt(sums[0] / sums[1]);
@@ -109,7 +115,8 @@ Json measure(const support::NoiseScene& scene, unsigned samples, int runs)
         plainBrightness.push_back(100 * support::brightnessError(before, references));
         gains.push_back(plain.back() / support::relativeSquaredError(after, references));
         brightness.push_back(100 * support::brightnessError(after, references));
-        const std::vector<float> real = trueErrors(after, cleaned->shares, references, scene.develop), errors = denoise::squaredErrors(*cleaned, viewing);
+        const std::vector<float> real = trueErrors(after, cleaned->shares, references, scene.develop),
+                                 errors = denoise::squaredErrors(*cleaned, viewing);
         shown.push_back(denoise::noiseFrom(real));
         estimated.push_back(denoise::noiseFrom(errors));
         told.push_back(ratios(errors, real));
@@ -120,8 +127,12 @@ Json measure(const support::NoiseScene& scene, unsigned samples, int runs)
     };
     std::sort(told.begin(), told.end(), [](const auto& a, const auto& b) { return a[1] < b[1]; });
     const auto& ratio = told[told.size() / 2];
-    return {{"relSE", rounded(middle(plain))}, {"gain", rounded(middle(gains))}, {"brightnessPercent", rounded(middle(brightness))}, {"plainBrightnessPercent", rounded(middle(plainBrightness))},
-            {"trueNoise", rounded(middle(shown))}, {"noise", rounded(middle(estimated))},
+    return {{"relSE", rounded(middle(plain))},
+            {"gain", rounded(middle(gains))},
+            {"brightnessPercent", rounded(middle(brightness))},
+            {"plainBrightnessPercent", rounded(middle(plainBrightness))},
+            {"trueNoise", rounded(middle(shown))},
+            {"noise", rounded(middle(estimated))},
             {"noiseTold", {rounded(ratio[0]), rounded(ratio[1]), rounded(ratio[2])}}};
 }
 
@@ -138,7 +149,8 @@ int savePictures(const std::string& folder)
         for (const bool whole : {true, false}) {
             const auto film = exposed(scene, whole ? support::wholeShapeOf(scene) : support::shapeOf(scene), 24, 0);
             const std::string name = scene.name + (whole ? "-whole" : "");
-            for (const auto& [form, what] : {std::pair{denoise::Mode::Off, "off"}, {denoise::Mode::Fast, "fast"}, {denoise::Mode::Full, "full"}}) {
+            for (const auto& [form, what] :
+                 {std::pair{denoise::Mode::Off, "off"}, {denoise::Mode::Fast, "fast"}, {denoise::Mode::Full, "full"}}) {
                 const auto cleaned = denoise::clean(*film, {form, finish::viewingOf(scene.develop).desk}, {});
                 if (!save(finish::develop(cleaned->shares, scene.develop), name + "-" + what))
                     return 1;

@@ -147,7 +147,9 @@ int main(int argc, char** argv)
         w->findChild<QLineEdit*>("export.path")->setModified(true);
         w->finals()->wish().widthPx = 480;
         w->findChild<QPushButton*>("export.render")->click();
-        (void)QTest::qWaitFor([&] { return QFileInfo::exists(folder.filePath("kite fair, badge.png")) && !w->findChild<QPushButton*>("export.stop"); }, 120000);
+        (void)QTest::qWaitFor(
+            [&] { return QFileInfo::exists(folder.filePath("kite fair, badge.png")) && !w->findChild<QPushButton*>("export.stop"); },
+            120000);
         w->findChild<QPushButton*>("export.keep")->click();
         (void)QTest::qWaitFor([&] { return w->findChild<QPushButton*>("export.kept.desk") != nullptr; }, 60000);
         settle(*w);

@@ -17,11 +17,12 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr int kMostLinks = 40;            // followed one after the other, as the system does
-constexpr std::size_t kLongestStem = 200; // of a temporary name, so that it stays under the system's 255 bytes
+constexpr int kMostLinks = 40;             // followed one after the other, as the system does
+constexpr std::size_t kLongestStem = 200;  // of a temporary name, so that it stays under the system's 255 bytes
 constexpr const char* kEnding = ".part";
 
-tl::unexpected<Error> cannotWrite(const std::string& path, const std::string& why, const char* remedy = "choose another place or free some room")
+tl::unexpected<Error> cannotWrite(const std::string& path, const std::string& why,
+                                  const char* remedy = "choose another place or free some room")
 {
     return fail(ErrorCode::CannotWrite, fmt::format("This file cannot be written ({}); {}", why, remedy), path);
 }
@@ -53,7 +54,8 @@ void clearLeftovers(const std::string& path)
             continue;
         const int file = ::open(entry.path().c_str(), O_RDWR | O_CLOEXEC | O_NOFOLLOW | O_NONBLOCK);
         struct stat status {};
-        if (file >= 0 && fstat(file, &status) == 0 && S_ISREG(status.st_mode) && status.st_uid == geteuid() && flock(file, LOCK_EX | LOCK_NB) == 0)
+        if (file >= 0 && fstat(file, &status) == 0 && S_ISREG(status.st_mode) && status.st_uid == geteuid() &&
+            flock(file, LOCK_EX | LOCK_NB) == 0)
             ::unlink(entry.path().c_str());
         if (file >= 0)
             ::close(file);

@@ -31,7 +31,10 @@ Taken& taken()
 
 Result<std::shared_ptr<FileLock>> FileLock::take(const std::string& path)
 {
-    const auto cannot = [&] { return fail(ErrorCode::CannotRead, fmt::format("This cannot be opened ({}); check its name and your rights", std::strerror(errno)), path); };
+    const auto cannot = [&] {
+        return fail(ErrorCode::CannotRead, fmt::format("This cannot be opened ({}); check its name and your rights", std::strerror(errno)),
+                    path);
+    };
     const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
     if (file < 0)
         return cannot();
@@ -51,7 +54,8 @@ Result<std::shared_ptr<FileLock>> FileLock::take(const std::string& path)
     if (flock(file, LOCK_EX | LOCK_NB) != 0) {
         const bool busy = errno == EWOULDBLOCK;
         ::close(file);
-        return busy ? fail(ErrorCode::Busy, "Another Open Glow is at work on this; wait for it to end, or name another place", path) : cannot();
+        return busy ? fail(ErrorCode::Busy, "Another Open Glow is at work on this; wait for it to end, or name another place", path)
+                    : cannot();
     }
     std::shared_ptr<FileLock> lock(new FileLock(file));
     own = lock;

@@ -64,23 +64,53 @@ struct Mask {
     static Mask firstOf(int count) { return {WideInt::countingFrom(0).v < count}; }
 };
 
-inline Mask operator<(Wide a, Wide b) { return {a.v < b.v}; }
-inline Mask operator<=(Wide a, Wide b) { return {a.v <= b.v}; }
-inline Mask operator>(Wide a, Wide b) { return {a.v > b.v}; }
-inline Mask operator>=(Wide a, Wide b) { return {a.v >= b.v}; }
-inline Mask operator==(WideInt a, WideInt b) { return {a.v == b.v}; }
-inline Mask operator>=(WideInt a, WideInt b) { return {a.v >= b.v}; }
+inline Mask operator<(Wide a, Wide b)
+{
+    return {a.v < b.v};
+}
+inline Mask operator<=(Wide a, Wide b)
+{
+    return {a.v <= b.v};
+}
+inline Mask operator>(Wide a, Wide b)
+{
+    return {a.v > b.v};
+}
+inline Mask operator>=(Wide a, Wide b)
+{
+    return {a.v >= b.v};
+}
+inline Mask operator==(WideInt a, WideInt b)
+{
+    return {a.v == b.v};
+}
+inline Mask operator>=(WideInt a, WideInt b)
+{
+    return {a.v >= b.v};
+}
 
-inline float select(bool c, float a, float b) { return c ? a : b; }
-inline Wide select(Mask c, Wide a, Wide b) { return Wide(c.v ? a.v : b.v); }
-inline WideInt select(Mask c, WideInt a, WideInt b) { return WideInt(c.v ? a.v : b.v); }
+inline float select(bool c, float a, float b)
+{
+    return c ? a : b;
+}
+inline Wide select(Mask c, Wide a, Wide b)
+{
+    return Wide(c.v ? a.v : b.v);
+}
+inline WideInt select(Mask c, WideInt a, WideInt b)
+{
+    return WideInt(c.v ? a.v : b.v);
+}
 template <class M, class F>
 V3<F> select(M c, V3<F> a, V3<F> b)
 {
     return {select(c, a.x, b.x), select(c, a.y, b.y), select(c, a.z, b.z)};
 }
 
-inline bool any(bool c) { return c; }
+inline bool any(bool c)
+{
+    return c;
+}
 inline bool any(Mask c)
 {
     typedef long long Pairs __attribute__((vector_size(4 * kLanes)));
@@ -96,11 +126,26 @@ inline int countOf(Mask c)
 }
 
 // Of a number that is none and another, the other: what goes through clamped() can be looked up in a table.
-inline float min(float a, float b) { return a < b ? a : b; }
-inline float max(float a, float b) { return a > b ? a : b; }
-inline Wide min(Wide a, Wide b) { return Wide(a.v < b.v ? a.v : b.v); }
-inline Wide max(Wide a, Wide b) { return Wide(a.v > b.v ? a.v : b.v); }
-inline float root(float a) { return std::sqrt(a); }
+inline float min(float a, float b)
+{
+    return a < b ? a : b;
+}
+inline float max(float a, float b)
+{
+    return a > b ? a : b;
+}
+inline Wide min(Wide a, Wide b)
+{
+    return Wide(a.v < b.v ? a.v : b.v);
+}
+inline Wide max(Wide a, Wide b)
+{
+    return Wide(a.v > b.v ? a.v : b.v);
+}
+inline float root(float a)
+{
+    return std::sqrt(a);
+}
 inline Wide root(Wide a)
 {
     Wide r;
@@ -108,25 +153,61 @@ inline Wide root(Wide a)
         r.v[i] = std::sqrt(a.v[i]);
     return r;
 }
-inline float absolute(float a) { return std::abs(a); }
-inline Wide absolute(Wide a) { return Wide(reinterpret_cast<FloatLanes>(reinterpret_cast<IntLanes>(a.v) & 0x7fffffff)); }
-inline float signOf(float a) { return std::copysign(1.0f, a); }
-inline Wide signOf(Wide a) { return Wide(reinterpret_cast<FloatLanes>((reinterpret_cast<IntLanes>(a.v) & static_cast<int>(0x80000000)) | 0x3f800000)); }
+inline float absolute(float a)
+{
+    return std::abs(a);
+}
+inline Wide absolute(Wide a)
+{
+    return Wide(reinterpret_cast<FloatLanes>(reinterpret_cast<IntLanes>(a.v) & 0x7fffffff));
+}
+inline float signOf(float a)
+{
+    return std::copysign(1.0f, a);
+}
+inline Wide signOf(Wide a)
+{
+    return Wide(reinterpret_cast<FloatLanes>((reinterpret_cast<IntLanes>(a.v) & static_cast<int>(0x80000000)) | 0x3f800000));
+}
 template <class F>
 F clamped(F a, F low, F high)
 {
     return min(max(a, low), high);
 }
-inline bool isFinite(float a) { return std::isfinite(a); }
-inline Mask isFinite(Wide a) { return absolute(a) < Wide(kInfinity); }
+inline bool isFinite(float a)
+{
+    return std::isfinite(a);
+}
+inline Mask isFinite(Wide a)
+{
+    return absolute(a) < Wide(kInfinity);
+}
 
 // Towards zero.
-inline int whole(float a) { return static_cast<int>(a); }
-inline WideInt whole(Wide a) { return WideInt(__builtin_convertvector(a.v, IntLanes)); }
-inline float asFloat(int a) { return static_cast<float>(a); }
-inline Wide asFloat(WideInt a) { return Wide(__builtin_convertvector(a.v, FloatLanes)); }
-inline Wide asFloat(BitLanes a) { return asFloat(WideInt(reinterpret_cast<IntLanes>(a))); }  // below 2^31
-inline float taken(const float* from, int index) { return from[index]; }
+inline int whole(float a)
+{
+    return static_cast<int>(a);
+}
+inline WideInt whole(Wide a)
+{
+    return WideInt(__builtin_convertvector(a.v, IntLanes));
+}
+inline float asFloat(int a)
+{
+    return static_cast<float>(a);
+}
+inline Wide asFloat(WideInt a)
+{
+    return Wide(__builtin_convertvector(a.v, FloatLanes));
+}
+inline Wide asFloat(BitLanes a)
+{
+    return asFloat(WideInt(reinterpret_cast<IntLanes>(a)));
+}  // below 2^31
+inline float taken(const float* from, int index)
+{
+    return from[index];
+}
 inline Wide taken(const float* from, WideInt index)
 {
     Wide r;
@@ -140,21 +221,33 @@ V3<F> spread(Vec3f v)
 {
     return {F(v.x), F(v.y), F(v.z)};
 }
-inline Wide length(V3<Wide> a) { return root(dot(a, a)); }
+inline Wide length(V3<Wide> a)
+{
+    return root(dot(a, a));
+}
 inline V3<Wide> normalized(V3<Wide> a)
 {
     const Wide l = length(a);
     return select(l > 0, a / l, V3<Wide>{});
 }
-inline Wide largest(V3<Wide> a) { return max(a.x, max(a.y, a.z)); }
-inline Wide luminance(V3<Wide> c) { return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z; }
+inline Wide largest(V3<Wide> a)
+{
+    return max(a.x, max(a.y, a.z));
+}
+inline Wide luminance(V3<Wide> c)
+{
+    return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z;
+}
 inline void setLane(V3<Wide>& v, int lane, Vec3f value)
 {
     v.x.v[lane] = value.x;
     v.y.v[lane] = value.y;
     v.z.v[lane] = value.z;
 }
-inline Vec3f laneOf(const V3<Wide>& v, int lane) { return {v.x[lane], v.y[lane], v.z[lane]}; }
+inline Vec3f laneOf(const V3<Wide>& v, int lane)
+{
+    return {v.x[lane], v.y[lane], v.z[lane]};
+}
 
 // Sine and cosine of `turns` full turns, 0 <= turns <= 1, to 1e-7: Taylor's series within an eighth of a turn.
 template <class F>

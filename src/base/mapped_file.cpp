@@ -16,7 +16,8 @@ namespace base {
 struct FaultGuard {
     static constexpr std::size_t kMost = 64;  // files mapped at once that are guarded
     static inline std::array<std::atomic<MappedFile*>, kMost> s_files{};
-    static inline struct sigaction s_before {};
+    static inline struct sigaction s_before {
+    };
 
     static void onFault(int signal, siginfo_t* info, void* context)
     {
@@ -25,7 +26,8 @@ struct FaultGuard {
             if (MappedFile* file = slot.load(); file && at >= file->m_data && at < file->m_data + file->m_size) {
                 // Only calls that are allowed in a handler: zeros take the page's place, and the access is tried again.
                 const auto page = reinterpret_cast<std::uintptr_t>(at) & ~static_cast<std::uintptr_t>(4095);
-                if (mmap(reinterpret_cast<void*>(page), 4096, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS | MAP_FIXED, -1, 0) != MAP_FAILED) {
+                if (mmap(reinterpret_cast<void*>(page), 4096, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS | MAP_FIXED, -1, 0) !=
+                    MAP_FAILED) {
                     file->m_lost = true;
                     return;
                 }
@@ -58,7 +60,8 @@ struct FaultGuard {
     }
 };
 
-MappedFile::MappedFile(void* data, std::uint64_t size, bool isFile) : m_data(static_cast<std::uint8_t*>(data)), m_size(size), m_isFile(isFile)
+MappedFile::MappedFile(void* data, std::uint64_t size, bool isFile)
+    : m_data(static_cast<std::uint8_t*>(data)), m_size(size), m_isFile(isFile)
 {
     if (m_isFile)
         FaultGuard::add(this);

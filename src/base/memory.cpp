@@ -57,7 +57,8 @@ std::uint64_t leftInGroups()
     for (std::string line; std::getline(file, line);)
         if (line.starts_with("0::"))
             for (std::string group = line.substr(3); !group.empty(); group.resize(group.find_last_of('/'))) {
-                least = std::min(least, leftInGroup("/sys/fs/cgroup" + (group == "/" ? "" : group), "/memory.max", "/memory.current", "inactive_file"));
+                least = std::min(
+                    least, leftInGroup("/sys/fs/cgroup" + (group == "/" ? "" : group), "/memory.max", "/memory.current", "inactive_file"));
                 if (group.find_last_of('/') == std::string::npos)
                     break;
             }

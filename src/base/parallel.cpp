@@ -1,7 +1,7 @@
 #include "base/parallel.h"
 
-#include <atomic>
 #include <algorithm>
+#include <atomic>
 #include <thread>
 #include <vector>
 
@@ -61,8 +61,7 @@ struct ThreadLimit::Control {
 ThreadLimit::ThreadLimit(int threads)
 {
     if (threads > 0)
-        m_control.reset(new Control{
-            tbb::global_control(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads))});
+        m_control.reset(new Control{tbb::global_control(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads))});
 }
 
 ThreadLimit::~ThreadLimit() = default;
@@ -74,7 +73,8 @@ int threadCount()
 
 void parallelFor(std::size_t count, const std::function<void(std::size_t)>& run)
 {
-    tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) { run(i); }, tbb::simple_partitioner());
+    tbb::parallel_for(
+        std::size_t{0}, count, [&](std::size_t i) { run(i); }, tbb::simple_partitioner());
 }
 
 #endif

@@ -8,13 +8,13 @@
 namespace base {
 
 enum class ErrorCode {
-    BadInput,   // the person's file, number, font or picture is at fault
-    BadUsage,   // a command was called wrongly
-    Stopped,    // the work was stopped on request
+    BadInput,  // the person's file, number, font or picture is at fault
+    BadUsage,  // a command was called wrongly
+    Stopped,   // the work was stopped on request
     CannotRead,
     CannotWrite,
-    Busy,       // another process is at work on it
-    TooLarge,   // does not fit into memory or into a format
+    Busy,      // another process is at work on it
+    TooLarge,  // does not fit into memory or into a format
     Internal,
 };
 

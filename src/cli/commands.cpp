@@ -101,7 +101,8 @@ int runMesh(const std::string& path, const std::string& out, const std::vector<s
     if (const auto place = base::writablePlace(out); !place)
         return report(place.error());
     work::Cache cache;
-    const auto bodies = work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(stopOnSignals()));
+    const auto bodies =
+        work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(stopOnSignals()));
     if (!bodies)
         return report(bodies.error(), path);
     printNotes(bodies->notes);
@@ -117,7 +118,8 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
     if (!work)
         return report(work.error(), path);
     work::Cache cache;
-    const auto bodies = work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(stopOnSignals()));
+    const auto bodies =
+        work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(stopOnSignals()));
     if (!bodies)
         return report(bodies.error(), path);
     Json out;

@@ -19,7 +19,8 @@ CLI::Validator numberIn(double least, double most)
             const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
             if (error == std::errc{} && end == text.data() + text.size() && value >= least && value <= most)
                 return std::string();
-            return "takes a number from " + CLI::detail::to_string(least) + " to " + CLI::detail::to_string(most) + ", not " + text.substr(0, 60);
+            return "takes a number from " + CLI::detail::to_string(least) + " to " + CLI::detail::to_string(most) + ", not " +
+                   text.substr(0, 60);
         },
         "NUMBER");
 }
@@ -39,7 +40,8 @@ int run(int argc, char** argv)
     newCommand->add_option("--text", make.text, "what it says; $'A\\nB' for lines")->required();
     auto* fontFile = newCommand->add_option("--font-file", make.fontFile, "a font file; it is kept in the work");
     newCommand->add_option("--font", make.font, "a family on this machine; its file is kept in the work")->excludes(fontFile);
-    newCommand->add_option("--size-pt", make.sizePt, "size of the em in pt; without it the text fills the sheet")->check(numberIn(0.1, 50000.0));
+    newCommand->add_option("--size-pt", make.sizePt, "size of the em in pt; without it the text fills the sheet")
+        ->check(numberIn(0.1, 50000.0));
     newCommand->add_option("--sheet", make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
     newCommand->add_option("--ppi", make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
     newCommand->add_flag("--force", make.force, "write also to a name that does not end in .openglow");
@@ -55,15 +57,23 @@ int run(int argc, char** argv)
     renderCommand->add_option("--noise", render.noise, "stop at this noise, in 1/255; 1.5 looks clean")->check(numberIn(0.01, 255.0));
     renderCommand->add_option("--threads", render.threads, "use so many threads")->check(CLI::Range(1, 1024));
     renderCommand->add_option("--seed", render.seed, "another pattern of grain");
-    renderCommand->add_option("--first-sample", render.firstSample, "begin with this sample, an even one: a film to be merged with others")->check(CLI::Range(0u, 1000000000u));
+    renderCommand->add_option("--first-sample", render.firstSample, "begin with this sample, an even one: a film to be merged with others")
+        ->check(CLI::Range(0u, 1000000000u));
     renderCommand->add_option("--region", render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
     renderCommand->add_flag("--transparent", render.transparent, "keep transparency instead of the backdrop");
     renderCommand->add_option("--bits", render.bits, "8 or 16 bits a channel (8)");
-    renderCommand->add_option("--view-transform", render.viewTransform, "true or soft instead of the work's")->check(CLI::IsMember({"true", "soft"}));
-    renderCommand->add_option("--denoise", render.denoise, "noise reduction: off, fast or full (full)")->check(CLI::IsMember({"off", "fast", "full"}));
-    renderCommand->add_option("--film", render.film, "keep the film in this file, or in bands in this folder for a picture that memory does not hold; the same command goes on from it");
-    renderCommand->add_option("--memory", render.memory, "GB to use at most; a picture that needs more is made in bands")->check(numberIn(0.01, 1e6));
-    renderCommand->add_option("--set", render.set, "/json/pointer=value: change the work for this render; can be repeated")->take_all()->expected(1);
+    renderCommand->add_option("--view-transform", render.viewTransform, "true or soft instead of the work's")
+        ->check(CLI::IsMember({"true", "soft"}));
+    renderCommand->add_option("--denoise", render.denoise, "noise reduction: off, fast or full (full)")
+        ->check(CLI::IsMember({"off", "fast", "full"}));
+    renderCommand->add_option(
+        "--film", render.film,
+        "keep the film in this file, or in bands in this folder for a picture that memory does not hold; the same command goes on from it");
+    renderCommand->add_option("--memory", render.memory, "GB to use at most; a picture that needs more is made in bands")
+        ->check(numberIn(0.01, 1e6));
+    renderCommand->add_option("--set", render.set, "/json/pointer=value: change the work for this render; can be repeated")
+        ->take_all()
+        ->expected(1);
     renderCommand->callback([&] { status = cli::runRender(render); });
 
     cli::DeskOptions desk;
@@ -74,7 +84,8 @@ int run(int argc, char** argv)
     deskCommand->add_option("--set", desk.set, "/json/pointer=value: brightness, colour, finish; can be repeated")->take_all()->expected(1);
     deskCommand->add_option("--solo", desk.solo, "only this light, or surroundings or emissive; can be repeated")->take_all()->expected(1);
     deskCommand->add_option("--seed", desk.seed, "the seed the film was made with");
-    deskCommand->add_option("--denoise", desk.denoise, "noise reduction: off, fast or full (full)")->check(CLI::IsMember({"off", "fast", "full"}));
+    deskCommand->add_option("--denoise", desk.denoise, "noise reduction: off, fast or full (full)")
+        ->check(CLI::IsMember({"off", "fast", "full"}));
     deskCommand->add_flag("--transparent", desk.transparent, "keep transparency instead of the backdrop");
     deskCommand->add_option("--bits", desk.bits, "8 or 16 bits a channel (8)");
     deskCommand->callback([&] { status = cli::runDesk(desk); });

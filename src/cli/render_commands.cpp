@@ -38,7 +38,8 @@ denoise::Mode denoiseNamed(const std::string& name)
 }
 
 // Band by band; the light is kept in the film's folder, or beside the picture until that is finished.
-int renderLarge(const work::Work& work, const RenderOptions& options, const work::StillSettings& settings, work::Cache& cache, const base::Progress& progress)
+int renderLarge(const work::Work& work, const RenderOptions& options, const work::StillSettings& settings, work::Cache& cache,
+                const base::Progress& progress)
 {
     const std::string folder = options.film.empty() ? options.out + ".light" : options.film;
     const auto exposed = files::exposeLarge(work, settings, folder, cache, progress.split(0, 0.97));
@@ -49,7 +50,9 @@ int renderLarge(const work::Work& work, const RenderOptions& options, const work
     if (!light)
         return report(light.error());
     const double ppi = files::ppiFor(work.sheet, light->shape().width);
-    if (auto saved = files::saveLight(files::sourceOf(*light), work::developSettingsOf(work, options.transparent), ppi, options.bits, options.out, progress.split(0.97, 1)); !saved)
+    if (auto saved = files::saveLight(files::sourceOf(*light), work::developSettingsOf(work, options.transparent), ppi, options.bits,
+                                      options.out, progress.split(0.97, 1));
+        !saved)
         return report(saved.error());
     if (options.film.empty())
         files::LightFolder::remove(folder);
@@ -143,7 +146,8 @@ int runDesk(const DeskOptions& options)
     for (const std::string& entry : options.solo) {
         const work::DeskChannel* channel = desk.find(entry);
         if (!channel || !channel->rendered)
-            return wrongUsage(fmt::format("--solo takes a light that was rendered, such as {}, not \"{}\"", desk.channels.back().entry, entry));
+            return wrongUsage(
+                fmt::format("--solo takes a light that was rendered, such as {}, not \"{}\"", desk.channels.back().entry, entry));
         desk.solo.insert(entry);
     }
     work::StillSettings settings;
@@ -159,7 +163,8 @@ int runDesk(const DeskOptions& options)
         if (!light)
             return report(light.error());
         develop.desk = desk.factorsFor(light->shape().entries);
-        const auto saved = files::saveLight(files::sourceOf(*light), develop, files::ppiFor(moved->sheet, light->shape().width), options.bits, options.out, progress);
+        const auto saved = files::saveLight(files::sourceOf(*light), develop, files::ppiFor(moved->sheet, light->shape().width),
+                                            options.bits, options.out, progress);
         return saved ? kDone : report(saved.error());
     }
     auto still = work::developFilm(*rendered, settings, progress);

@@ -12,7 +12,7 @@ namespace denoise {
 namespace {
 
 constexpr int kGlimpsed = 5;  // one tile of so many, each a knight's move from the next
-constexpr int kCell = 8;  // px of the coarse residual's cells; a tile's core is made of whole ones
+constexpr int kCell = 8;      // px of the coarse residual's cells; a tile's core is made of whole ones
 
 // What the filters took away, summed over cells, and the coverage there.
 struct Residual {
@@ -20,7 +20,10 @@ struct Residual {
     std::vector<Rgb> sums;  // entries of each cell
     std::vector<float> alpha;
 
-    std::size_t cell(int x, int y) const { return static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x); }
+    std::size_t cell(int x, int y) const
+    {
+        return static_cast<std::size_t>(y) * static_cast<std::size_t>(width) + static_cast<std::size_t>(x);
+    }
 
     // A box of three cells twice, each way.
     void blur(std::size_t entries)
@@ -70,12 +73,13 @@ void giveBack(Residual& residual, LightShares& shares)
                 continue;
             const auto [cx, fx] = placed(x, residual.width);
             const int after = std::min(cx + 1, residual.width - 1);
-            const std::size_t corners[4] = {residual.cell(cx, cy) * entries, residual.cell(after, cy) * entries, residual.cell(cx, below) * entries,
-                                            residual.cell(after, below) * entries};
+            const std::size_t corners[4] = {residual.cell(cx, cy) * entries, residual.cell(after, cy) * entries,
+                                            residual.cell(cx, below) * entries, residual.cell(after, below) * entries};
             float* to = shares.at(x, y) + 1;
             for (std::size_t e = 0; e < entries; ++e) {
                 const Rgb* s = residual.sums.data();
-                const Rgb back = lerp(lerp(s[corners[0] + e], s[corners[1] + e], fx), lerp(s[corners[2] + e], s[corners[3] + e], fx), fy) * alpha;
+                const Rgb back =
+                    lerp(lerp(s[corners[0] + e], s[corners[1] + e], fx), lerp(s[corners[2] + e], s[corners[3] + e], fx), fy) * alpha;
                 *to++ += back.x;
                 *to++ += back.y;
                 *to++ += back.z;
@@ -213,7 +217,8 @@ base::Result<Cleaned> clean(const Film& film, const CleanSettings& settings, con
         cleaned.halves = halvesOf(film, desk);
     } else {
         cleaned.shares = LightShares(film.shape());
-        done = cleaned.form == Mode::Full ? cleanFully(film, desk, settings.glimpse, cleaned, progress) : cleanQuickly(film, weighingOf(desk), cleaned.shares, progress);
+        done = cleaned.form == Mode::Full ? cleanFully(film, desk, settings.glimpse, cleaned, progress)
+                                          : cleanQuickly(film, weighingOf(desk), cleaned.shares, progress);
     }
     if (!done)
         return base::fail(base::ErrorCode::Stopped, "Stopped while noise was reduced");

@@ -34,7 +34,7 @@ struct CleanSettings {
 inline constexpr std::uint32_t kFullFrom = 8;  // samples of every pixel: with fewer the fast form serves better
 
 struct Cleaned {
-    Mode form = Mode::Off;  // that was used
+    Mode form = Mode::Off;          // that was used
     std::vector<Film::Rect> parts;  // px of the region that are cleaned: all, or what is glimpsed
     LightShares shares;
     // The two halves of what the desk mixes through the same filter, six channels, linear and premultiplied: their difference tells the

@@ -11,11 +11,11 @@ namespace denoise {
 namespace {
 
 constexpr int kLevels = 3;
-constexpr float kLeastFirst = 0.05f;  // weight of any covered neighbour on the first level: single specks find no like one
-constexpr int kBorder = rows::kLanes; // px at either end of each row that show nothing; more than the widest step
+constexpr float kLeastFirst = 0.05f;   // weight of any covered neighbour on the first level: single specks find no like one
+constexpr int kBorder = rows::kLanes;  // px at either end of each row that show nothing; more than the widest step
 static_assert(kBorder >= 1 << (kLevels - 1));
-constexpr int kTileWidth = 160, kTileHeight = 96;    // px: what a tile needs stays near the processor
-constexpr int kSurroundings = 2 + (1 << kLevels) - 1;        // px round it that its noise and its neighbours need
+constexpr int kTileWidth = 160, kTileHeight = 96;      // px: what a tile needs stays near the processor
+constexpr int kSurroundings = 2 + (1 << kLevels) - 1;  // px round it that its noise and its neighbours need
 
 // Widths of the guides: a difference of 2 in scaled guides is none alike any more.
 constexpr float kNormal = 3.46f, kMirrorNormal = 2.45f, kDepth = 63, kMirrorDepth = 20, kCoverage = 2.83f;
@@ -24,12 +24,16 @@ constexpr float kNormal = 3.46f, kMirrorNormal = 2.45f, kDepth = 63, kMirrorDept
 class Planes {
 public:
     Planes(std::size_t count, int width, int height)
-        : m_pitch(((width + rows::kLanes - 1) / rows::kLanes) * rows::kLanes + 2 * kBorder), m_size(static_cast<std::size_t>(m_pitch) * static_cast<std::size_t>(height)),
+        : m_pitch(((width + rows::kLanes - 1) / rows::kLanes) * rows::kLanes + 2 * kBorder),
+          m_size(static_cast<std::size_t>(m_pitch) * static_cast<std::size_t>(height)),
           m_values(count * m_size + 2 * kBorder)
     {
     }
     std::ptrdiff_t pitch() const { return m_pitch; }
-    float* row(std::size_t plane, int y) { return m_values.data() + plane * m_size + static_cast<std::size_t>(y) * static_cast<std::size_t>(m_pitch) + kBorder; }
+    float* row(std::size_t plane, int y)
+    {
+        return m_values.data() + plane * m_size + static_cast<std::size_t>(y) * static_cast<std::size_t>(m_pitch) + kBorder;
+    }
     void swap(Planes& other) { m_values.swap(other.m_values); }
 
 private:
@@ -43,10 +47,20 @@ class FastTile {
 public:
     // `seen` in px of the region: the tile with its surroundings, as far as there are any.
     FastTile(const Film& film, const std::vector<Rgb>& desk, LightShares& shares, Film::Rect seen)
-        : m_shares(shares), m_desk(desk), m_seen(seen), m_width(seen.x1 - seen.x0), m_height(seen.y1 - seen.y0),
-          m_count((m_width + rows::kLanes - 1) / rows::kLanes * rows::kLanes), m_channels(3 * shares.shape.entries.size()),
-          m_guides(rows::FastRow::kGuides, m_width, m_height), m_divisor(3, m_width, m_height), m_light(1, m_width, m_height), m_noise(1, m_width, m_height),
-          m_values(m_channels, m_width, m_height), m_nextNoise(1, m_width, m_height), m_nextValues(m_channels, m_width, m_height)
+        : m_shares(shares),
+          m_desk(desk),
+          m_seen(seen),
+          m_width(seen.x1 - seen.x0),
+          m_height(seen.y1 - seen.y0),
+          m_count((m_width + rows::kLanes - 1) / rows::kLanes * rows::kLanes),
+          m_channels(3 * shares.shape.entries.size()),
+          m_guides(rows::FastRow::kGuides, m_width, m_height),
+          m_divisor(3, m_width, m_height),
+          m_light(1, m_width, m_height),
+          m_noise(1, m_width, m_height),
+          m_values(m_channels, m_width, m_height),
+          m_nextNoise(1, m_width, m_height),
+          m_nextValues(m_channels, m_width, m_height)
     {
         for (int y = 0; y < m_height; ++y)
             loadRow(film, y);
@@ -101,9 +115,17 @@ private:
             if (!(alpha > 0))
                 continue;
             const float depth = (a.depth + b.depth) * scale / alpha;
-            const Vec3f normal = (a.normal + b.normal) * (scale * kNormal), mirrorNormal = (a.mirrorNormal + b.mirrorNormal) * (scale * kMirrorNormal);
-            const float of[] = {normal.x, normal.y, normal.z, mirrorNormal.x, mirrorNormal.y, mirrorNormal.z, depth / (depth + s.reach) * kDepth,
-                                (a.mirrorDepth + b.mirrorDepth) * scale * kMirrorDepth, alpha * kCoverage};
+            const Vec3f normal = (a.normal + b.normal) * (scale * kNormal),
+                        mirrorNormal = (a.mirrorNormal + b.mirrorNormal) * (scale * kMirrorNormal);
+            const float of[] = {normal.x,
+                                normal.y,
+                                normal.z,
+                                mirrorNormal.x,
+                                mirrorNormal.y,
+                                mirrorNormal.z,
+                                depth / (depth + s.reach) * kDepth,
+                                (a.mirrorDepth + b.mirrorDepth) * scale * kMirrorDepth,
+                                alpha * kCoverage};
             for (std::size_t g = 0; g < std::size(of); ++g)
                 guides[g][x] = of[g];
             float over[3];
@@ -124,7 +146,8 @@ private:
         float* const light = m_light.row(0, y);
         std::fill(light, light + m_count, 0.0f);
         for (std::size_t e = 0; e < m_desk.size(); ++e) {
-            const float weights[3] = {luminance(Rgb{m_desk[e].x, 0, 0}), luminance(Rgb{0, m_desk[e].y, 0}), luminance(Rgb{0, 0, m_desk[e].z})};
+            const float weights[3] = {luminance(Rgb{m_desk[e].x, 0, 0}), luminance(Rgb{0, m_desk[e].y, 0}),
+                                      luminance(Rgb{0, 0, m_desk[e].z})};
             for (std::size_t c = 0; c < 3; ++c)
                 rows::addScaled(weights[c], m_values.row(3 * e + c, y), m_count, light);
         }
@@ -160,8 +183,8 @@ private:
             std::fill(m_nextValues.row(c, y), m_nextValues.row(c, y) + m_count, 0.0f);
         for (int dy = -1; dy <= 1; ++dy)
             for (int dx = -1; dx <= 1 && isRow(y + dy * step); ++dx) {
-                rows::fastWeights(row, (dy * m_guides.pitch() + dx) * step, kKernel[std::abs(dx)] * kKernel[std::abs(dy)], least, m_count, weights.data(), sums.data(),
-                                  noises);
+                rows::fastWeights(row, (dy * m_guides.pitch() + dx) * step, kKernel[std::abs(dx)] * kKernel[std::abs(dy)], least, m_count,
+                                  weights.data(), sums.data(), noises);
                 for (std::size_t c = 0; c < m_channels; ++c)
                     rows::addWeighted(weights.data(), m_values.row(c, y + dy * step) + dx * step, m_count, m_nextValues.row(c, y));
             }
@@ -195,7 +218,8 @@ bool cleanQuickly(const Film& film, const std::vector<Rgb>& desk, LightShares& s
         const int x = static_cast<int>(index) % across * kTileWidth, y = static_cast<int>(index) / across * kTileHeight;
         const Film::Rect tile{x, y, std::min(x + kTileWidth, width), std::min(y + kTileHeight, height)};
         FastTile fast(film, desk, shares,
-                      {std::max(0, tile.x0 - kSurroundings), std::max(0, tile.y0 - kSurroundings), std::min(width, tile.x1 + kSurroundings), std::min(height, tile.y1 + kSurroundings)});
+                      {std::max(0, tile.x0 - kSurroundings), std::max(0, tile.y0 - kSurroundings), std::min(width, tile.x1 + kSurroundings),
+                       std::min(height, tile.y1 + kSurroundings)});
         for (int level = 0; level < kLevels; ++level)
             fast.level(1 << level, level == 0 ? kLeastFirst : 0);
         fast.finish(tile);

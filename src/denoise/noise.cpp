@@ -9,13 +9,13 @@ namespace denoise {
 
 namespace {
 
-constexpr int kShared = 3;          // px to each side that share their error
+constexpr int kShared = 3;  // px to each side that share their error
 // The halves go through the same weights, so what the weights have from noise they do not see: the squared error is so many times
 // their difference's. Median over the scenes of bench/ at the 95th percentile; the noise told is 0.5 to 1.3 times the true one.
 constexpr float kUnseen = 2.2f;
-constexpr double kHeeded = 0.97;    // share of pixels whose own errors count for a plan; the number is that of 95 of a hundred
-constexpr double kAim = 0.8;        // of the wanted noise: errors that looked small by chance come out larger, and another look takes its time
-constexpr double kSlowness = 1.6;   // squared errors after noise reduction fall with samples to the power of -1 / 1.6, measured on works
+constexpr double kHeeded = 0.97;  // share of pixels whose own errors count for a plan; the number is that of 95 of a hundred
+constexpr double kAim = 0.8;  // of the wanted noise: errors that looked small by chance come out larger, and another look takes its time
+constexpr double kSlowness = 1.6;  // squared errors after noise reduction fall with samples to the power of -1 / 1.6, measured on works
 
 }  // namespace
 
@@ -96,7 +96,10 @@ public:
     }
     // What the noise number does not ask for, a few pixels at edges, would take most of the time: they need what the others do at most.
     // More than in proportion, as what noise reduction leaves falls more slowly; and a tenth more, as the estimate is noisy itself.
-    double times(float squaredError) const { return 1.1 * std::pow(static_cast<double>(std::min(squaredError, m_worst)) / m_wanted, kSlowness); }
+    double times(float squaredError) const
+    {
+        return 1.1 * std::pow(static_cast<double>(std::min(squaredError, m_worst)) / m_wanted, kSlowness);
+    }
 
 private:
     double m_wanted;
@@ -105,7 +108,8 @@ private:
 
 }  // namespace
 
-std::vector<std::uint32_t> goalFor(double noise, const std::vector<std::uint32_t>& samples, std::uint32_t most, std::vector<float> errors, int width, int height)
+std::vector<std::uint32_t> goalFor(double noise, const std::vector<std::uint32_t>& samples, std::uint32_t most, std::vector<float> errors,
+                                   int width, int height)
 {
     boxMean(errors, width, height, 2 * kShared);  // no blotches: neighbours get about as much
     const Need need(noise, errors);

@@ -6,9 +6,9 @@
 
 namespace denoise {
 
-inline constexpr double kMostGrowth = 4;     // of a pixel's samples in one plan
-inline constexpr double kLeastGrowth = 0.25; // of all samples in one plan
-inline constexpr double kLeastShare = 0.25;  // of the mean number of samples that every pixel gets, for what was not seen yet
+inline constexpr double kMostGrowth = 4;      // of a pixel's samples in one plan
+inline constexpr double kLeastGrowth = 0.25;  // of all samples in one plan
+inline constexpr double kLeastShare = 0.25;   // of the mean number of samples that every pixel gets, for what was not seen yet
 
 // Mean over (2 radius + 1)^2 values, fewer at the edges.
 void boxMean(std::vector<float>& values, int width, int height, int radius);
@@ -27,7 +27,7 @@ double noiseFrom(std::vector<float> squaredErrors);
 
 // Samples for each pixel, `most` at most, that bring it to this noise, as far as errors tell. The same as now when what is still noisy
 // has as many as it may have.
-std::vector<std::uint32_t> goalFor(double noise, const std::vector<std::uint32_t>& samples, std::uint32_t most, std::vector<float> squaredErrors, int width,
-                                   int height);
+std::vector<std::uint32_t> goalFor(double noise, const std::vector<std::uint32_t>& samples, std::uint32_t most,
+                                   std::vector<float> squaredErrors, int width, int height);
 
 }  // namespace denoise

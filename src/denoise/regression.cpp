@@ -27,7 +27,8 @@ static_assert(sizeof(Row) == sizeof(PixelLanes));
 }
 
 // to[i] = sum over the window of x[i] times weight times the lanes of `values`, which step as told.
-[[gnu::always_inline]] inline void moments(const PixelLanes* x, const float* weights, const PixelLanes* values, std::ptrdiff_t step, std::ptrdiff_t pitch, PixelLanes* to)
+[[gnu::always_inline]] inline void moments(const PixelLanes* x, const float* weights, const PixelLanes* values, std::ptrdiff_t step,
+                                           std::ptrdiff_t pitch, PixelLanes* to)
 {
     Row sums[kLaneCount] = {};
     for (int r = 0; r < kWindowSide; ++r)
@@ -77,8 +78,7 @@ static_assert(sizeof(Row) == sizeof(PixelLanes));
 
 }  // namespace
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void RegressionWindow::regress() const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void RegressionWindow::regress() const
 {
     PixelLanes about = *centre;
     about.v[0] = 0;  // lane 0 stays 1
@@ -151,8 +151,9 @@ void RegressionWindow::regress() const
 
 namespace rows {
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void addNeighbours(const float* weights, std::ptrdiff_t step, int taps, const PixelLanes* light, int groups, int count, PixelLanes* to, float* sums)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void addNeighbours(const float* weights, std::ptrdiff_t step,
+                                                                                         int taps, const PixelLanes* light, int groups,
+                                                                                         int count, PixelLanes* to, float* sums)
 {
     for (int i = 0; i < count; ++i) {
         float sum = 0;

@@ -23,11 +23,11 @@ struct RegressionWindow {
     const PixelLanes* predictors;  // guides that are known better
     const PixelLanes* centre;      // the guides of a pixel in the window: what is near zero there keeps its digits
     int pitch;
-    const float* weights;     // 256, row by row
-    float weightSum;          // above 0
+    const float* weights;          // 256, row by row
+    float weightSum;               // above 0
     float leastVariance[kGuides];  // a guide counts when it varies by more, and
     float noiseFactor[kGuides];    // by this many times its noise
-    float ridge;              // of the weights
+    float ridge;                   // of the weights
 
     // Light: `groups` of sixteen channels for each pixel. Predictions are added to `sums`, times their weight; the weights to `weightSums`.
     const PixelLanes* light;
@@ -42,7 +42,8 @@ struct RegressionWindow {
 namespace rows {
 
 // For each pixel: to += sum of weights[k][i] * light[i + k], for `taps` rows of weights, `step` apart; the weights are added to `sums`.
-void addNeighbours(const float* weights, std::ptrdiff_t step, int taps, const PixelLanes* light, int groups, int count, PixelLanes* to, float* sums);
+void addNeighbours(const float* weights, std::ptrdiff_t step, int taps, const PixelLanes* light, int groups, int count, PixelLanes* to,
+                   float* sums);
 
 }  // namespace rows
 

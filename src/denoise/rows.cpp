@@ -19,36 +19,36 @@ namespace {
 
 }  // namespace
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void addWeighted(const float* weights, const float* values, int count, float* __restrict to)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void addWeighted(const float* weights, const float* values, int count,
+                                                                                       float* __restrict to)
 {
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i)
         to[i] += weights[i] * values[i];
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void addScaled(float factor, const float* values, int count, float* __restrict to)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void addScaled(float factor, const float* values, int count,
+                                                                                     float* __restrict to)
 {
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i)
         to[i] += factor * values[i];
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void multiply(const float* factors, int count, float* __restrict to)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void multiply(const float* factors, int count, float* __restrict to)
 {
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i)
         to[i] *= factors[i];
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void fastWeights(const FastRow& row, std::ptrdiff_t offset, float kernel, float least, int count, float* __restrict weights, float* __restrict sums,
-                 float* __restrict noises)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void fastWeights(const FastRow& row, std::ptrdiff_t offset,
+                                                                                       float kernel, float least, int count,
+                                                                                       float* __restrict weights, float* __restrict sums,
+                                                                                       float* __restrict noises)
 {
-    const float *g0 = row.guides[0], *g1 = row.guides[1], *g2 = row.guides[2], *g3 = row.guides[3], *g4 = row.guides[4], *g5 = row.guides[5],
-                *g6 = row.guides[6], *g7 = row.guides[7], *g8 = row.guides[8], *light = row.light, *noise = row.noise;
+    const float *g0 = row.guides[0], *g1 = row.guides[1], *g2 = row.guides[2], *g3 = row.guides[3], *g4 = row.guides[4],
+                *g5 = row.guides[5], *g6 = row.guides[6], *g7 = row.guides[7], *g8 = row.guides[8], *light = row.light, *noise = row.noise;
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i) {
         const std::ptrdiff_t q = i + offset;
@@ -68,10 +68,11 @@ void fastWeights(const FastRow& row, std::ptrdiff_t offset, float kernel, float 
     }
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void fastNoise(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count, float* __restrict noise)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void
+fastNoise(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count, float* __restrict noise)
 {
-    const float *nx = row.guides[0], *ny = row.guides[1], *nz = row.guides[2], *alpha = row.guides[FastRow::kGuides - 1], *light = row.light;
+    const float *nx = row.guides[0], *ny = row.guides[1], *nz = row.guides[2], *alpha = row.guides[FastRow::kGuides - 1],
+                *light = row.light;
     float sums[kLanes], squares[kLanes], counts[kLanes];
     for (int from = 0; from < count; from += kLanes) {
         for (int i = 0; i < kLanes; ++i)
@@ -94,8 +95,8 @@ void fastNoise(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int 
     }
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void fastMeans(int count, float* __restrict sums, float* __restrict noises)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void fastMeans(int count, float* __restrict sums,
+                                                                                     float* __restrict noises)
 {
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i) {
@@ -104,8 +105,8 @@ void fastMeans(int count, float* __restrict sums, float* __restrict noises)
     }
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void boxSums(const float* values, std::ptrdiff_t step, int radius, int count, float* __restrict to)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void boxSums(const float* values, std::ptrdiff_t step, int radius,
+                                                                                   int count, float* __restrict to)
 {
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i)
@@ -118,8 +119,8 @@ void boxSums(const float* values, std::ptrdiff_t step, int radius, int count, fl
     }
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void differences(const float* const* mean, const float* const* variance, std::ptrdiff_t offset, int count, float* __restrict out)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void
+differences(const float* const* mean, const float* const* variance, std::ptrdiff_t offset, int count, float* __restrict out)
 {
     const float *m0 = mean[0], *m1 = mean[1], *m2 = mean[2], *v0 = variance[0], *v1 = variance[1], *v2 = variance[2];
 #pragma GCC ivdep
@@ -129,14 +130,15 @@ void differences(const float* const* mean, const float* const* variance, std::pt
         const float n0 = d0 * d0 - (v0[i] + std::min(v0[i], v0[q])), n1 = d1 * d1 - (v1[i] + std::min(v1[i], v1[q])),
                     n2 = d2 * d2 - (v2[i] + std::min(v2[i], v2[q]));
         // A difference under a third of a percent cannot be seen and counts as none.
-        const float o0 = v0[i] + v0[q] + (1e-6f + 1e-5f * (m0[i] * m0[i] + m0[q] * m0[q])), o1 = v1[i] + v1[q] + (1e-6f + 1e-5f * (m1[i] * m1[i] + m1[q] * m1[q])),
+        const float o0 = v0[i] + v0[q] + (1e-6f + 1e-5f * (m0[i] * m0[i] + m0[q] * m0[q])),
+                    o1 = v1[i] + v1[q] + (1e-6f + 1e-5f * (m1[i] * m1[i] + m1[q] * m1[q])),
                     o2 = v2[i] + v2[q] + (1e-6f + 1e-5f * (m2[i] * m2[i] + m2[q] * m2[q]));
         out[i] = (n0 * o1 + n1 * o0) / (o0 * o1) + n2 / o2;
     }
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void patchMeans(const float* const* rows, int count, float* __restrict out)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void patchMeans(const float* const* rows, int count,
+                                                                                      float* __restrict out)
 {
     const float *a = rows[0], *b = rows[1], *c = rows[2];
 #pragma GCC ivdep
@@ -144,9 +146,9 @@ void patchMeans(const float* const* rows, int count, float* __restrict out)
         out[i] = std::max(0.0f, (a[i] + a[i + 1] + a[i + 2] + b[i] + b[i + 1] + b[i + 2] + c[i] + c[i + 1] + c[i + 2]) * (1.0f / 27));
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void likeness(const float* distances, float distanceWidth, std::span<const GuideGroup> groups, const float* const* guides, const float* const* variances,
-              const float* const* widths, std::ptrdiff_t offset, int count, float* __restrict out)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void
+likeness(const float* distances, float distanceWidth, std::span<const GuideGroup> groups, const float* const* guides,
+         const float* const* variances, const float* const* widths, std::ptrdiff_t offset, int count, float* __restrict out)
 {
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i)
@@ -175,8 +177,9 @@ void likeness(const float* distances, float distanceWidth, std::span<const Guide
         out[i] = expOfMinus(out[i]);
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]]
-void pilotLikeness(const float* const* pilot, const float* variance, int pitch, int side, int centre, const PilotWidths& widths, float* __restrict out)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void pilotLikeness(const float* const* pilot, const float* variance,
+                                                                                         int pitch, int side, int centre,
+                                                                                         const PilotWidths& widths, float* __restrict out)
 {
     const std::ptrdiff_t at = static_cast<std::ptrdiff_t>(centre) * pitch + centre;
     const float p0 = pilot[0][at], p1 = pilot[1][at], p2 = pilot[2][at], v = variance[at];

@@ -29,7 +29,8 @@ struct FastRow {
 };
 // Weights of one neighbour for a row, `kernel` times how like it is, `least` at least, 0 where either shows nothing; their sums and those
 // of squared weights times noise are added up.
-void fastWeights(const FastRow& row, std::ptrdiff_t offset, float kernel, float least, int count, float* weights, float* sums, float* noises);
+void fastWeights(const FastRow& row, std::ptrdiff_t offset, float kernel, float least, int count, float* weights, float* sums,
+                 float* noises);
 // For each pixel among `offsets`, those that show something and face the same way: squared spread of light, as noise.
 void fastNoise(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count, float* noise);
 // sums: 1 / sum, 0 for none; noises: their mean.
@@ -49,14 +50,16 @@ void differences(const float* const* mean, const float* const* variance, std::pt
 void patchMeans(const float* const* rows, int count, float* out);
 // How like pixels `offset` apart are, 0 to 1: e to the negative of the largest of patch distance and differences of guides, each times its
 // width. `variances` and `widths` are those of the groups.
-void likeness(const float* distances, float distanceWidth, std::span<const GuideGroup> groups, const float* const* guides, const float* const* variances,
-              const float* const* widths, std::ptrdiff_t offset, int count, float* out);
+void likeness(const float* distances, float distanceWidth, std::span<const GuideGroup> groups, const float* const* guides,
+              const float* const* variances, const float* const* widths, std::ptrdiff_t offset, int count, float* out);
 // How like the pixels of a window are to one of them, by what is already filtered: e to the negative of their squared difference beyond
 // its noise, over its noise, times `width`; a difference of the root of `unseen` is none; `least` at least.
 struct PilotWidths {
     float width, unseen, least;
 };
-// `pilot`, `variance`: at the window's first pixel, rows `pitch` apart; `side` times `side` pixels, compared to the one `centre` across and down.
-void pilotLikeness(const float* const* pilot, const float* variance, int pitch, int side, int centre, const PilotWidths& widths, float* out);
+// `pilot`, `variance`: at the window's first pixel, rows `pitch` apart; `side` times `side` pixels, compared to the one `centre` across and
+// down.
+void pilotLikeness(const float* const* pilot, const float* variance, int pitch, int side, int centre, const PilotWidths& widths,
+                   float* out);
 
 }  // namespace denoise::rows

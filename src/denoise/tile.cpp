@@ -14,19 +14,19 @@ constexpr int kHalo = Tile::kHalo;
 constexpr int kSide = Tile::kSide;
 constexpr int kGuides = Tile::kGuides;
 
-constexpr int kSearch = 5;               // of the average: 11 x 11 px
+constexpr int kSearch = 5;  // of the average: 11 x 11 px
 constexpr int kTaps = 2 * kSearch + 1;
 constexpr int kWindow = RegressionWindow::kSide;  // of the regression, from kBefore pixels before its own
 constexpr int kBefore = 7;
-constexpr int kStepX = 4, kStepY = 2;    // px between regressions
-constexpr int kReach = 10;               // px round the core whose regressions reach it: half a window, and 2 for the mix
+constexpr int kStepX = 4, kStepY = 2;  // px between regressions
+constexpr int kReach = 10;             // px round the core whose regressions reach it: half a window, and 2 for the mix
 constexpr int kPilotReach = kReach + kWindow - kBefore - 1;  // px round the core that these regressions look at
 constexpr int kMixRadius = 2;
-constexpr int kNoiseRadius = 7;          // of the mean noise
-constexpr int kStrip = 16;               // rows filtered at a time
+constexpr int kNoiseRadius = 7;  // of the mean noise
+constexpr int kStrip = 16;       // rows filtered at a time
 constexpr int kOffsets = kWindow * kWindow;
 static_assert(Tile::kCore % kStepX == 0 && Tile::kCore % kStepY == 0);  // tiles have their regressions at the same pixels
-static_assert(kPilotReach + kSearch + 1 + kNoiseRadius < kHalo);                        // and see the same round them
+static_assert(kPilotReach + kSearch + 1 + kNoiseRadius < kHalo);        // and see the same round them
 
 constexpr float kAverageWidth = 1.04f;
 constexpr rows::PilotWidths kPilotWidths{0.47f, 1e-5f, 1e-4f};
@@ -37,12 +37,14 @@ constexpr float kHeedInside = 2, kHeedAtEdges = 1.2f, kHeedOfGuides = 10, kHeedO
 constexpr float kRidge = 1e-3f;
 
 // Guides that are compared together.
-constexpr rows::GuideGroup kGroups[Tile::kGuideGroups] = {{0, 3, 0.003f},  {3, 6, 0.003f},    {6, 7, 0.0003f}, {7, 10, 0.003f},
-                                                                 {10, 13, 0.003f}, {13, 14, 0.0003f}, {14, 15, 0.001f}};
+constexpr rows::GuideGroup kGroups[Tile::kGuideGroups] = {{0, 3, 0.003f},   {3, 6, 0.003f},    {6, 7, 0.0003f}, {7, 10, 0.003f},
+                                                          {10, 13, 0.003f}, {13, 14, 0.0003f}, {14, 15, 0.001f}};
 constexpr float kGuideWidth = 3;
-constexpr float kOpenNoise = 0.4f, kGuideNoise = 0.15f;  // by this share of its noise a guide must vary to be regressed on: the share of open lights, the others
+constexpr float kOpenNoise = 0.4f,
+                kGuideNoise =
+                    0.15f;  // by this share of its noise a guide must vary to be regressed on: the share of open lights, the others
 constexpr int kOpenGuide = 14;
-constexpr float kMixFloor = 0.45f;        // of the noise: where both filters err by less they count alike
+constexpr float kMixFloor = 0.45f;                    // of the noise: where both filters err by less they count alike
 constexpr int kHalf = 0, kSeen = 1, kFirstEntry = 4;  // channels
 
 // Rows are filtered in whole vectors of pixels: what is left over one by one would take as long as the rest.
@@ -88,12 +90,21 @@ void put(std::vector<float>* planes, std::size_t index, Rgb c)
 void guidesOf(const PixelSums& sums, float scale, float reach, float (&guides)[kGuides])
 {
     const float depth = sums.alpha > 0 ? sums.depth / sums.alpha : 0;
-    const float values[kGuides] = {sums.albedo.x * scale, sums.albedo.y * scale, sums.albedo.z * scale,
-                                   sums.normal.x * scale, sums.normal.y * scale, sums.normal.z * scale,
+    const float values[kGuides] = {sums.albedo.x * scale,
+                                   sums.albedo.y * scale,
+                                   sums.albedo.z * scale,
+                                   sums.normal.x * scale,
+                                   sums.normal.y * scale,
+                                   sums.normal.z * scale,
                                    depth / (depth + reach) * sums.alpha * scale,
-                                   sums.mirrorAlbedo.x * scale, sums.mirrorAlbedo.y * scale, sums.mirrorAlbedo.z * scale,
-                                   sums.mirrorNormal.x * scale, sums.mirrorNormal.y * scale, sums.mirrorNormal.z * scale,
-                                   sums.mirrorDepth * scale, sums.open * scale};
+                                   sums.mirrorAlbedo.x * scale,
+                                   sums.mirrorAlbedo.y * scale,
+                                   sums.mirrorAlbedo.z * scale,
+                                   sums.mirrorNormal.x * scale,
+                                   sums.mirrorNormal.y * scale,
+                                   sums.mirrorNormal.z * scale,
+                                   sums.mirrorDepth * scale,
+                                   sums.open * scale};
     std::memcpy(guides, values, sizeof values);
 }
 
@@ -126,7 +137,8 @@ Tile::Tile(int entries)
     }
 }
 
-bool Tile::clean(const Film& film, const std::vector<Rgb>& weighing, const std::vector<Rgb>& desk, int x, int y, const base::Progress& progress)
+bool Tile::clean(const Film& film, const std::vector<Rgb>& weighing, const std::vector<Rgb>& desk, int x, int y,
+                 const base::Progress& progress)
 {
     load(film, weighing, desk, x, y);
     if (progress.stopRequested())
@@ -153,7 +165,8 @@ void Tile::load(const Film& film, const std::vector<Rgb>& weighing, const std::v
     for (int ty = 0; ty < kSide; ++ty)
         for (int tx = 0; tx < kSide; ++tx) {
             const std::size_t i = static_cast<std::size_t>(ty * kPitch + tx);
-            const int x = s.regionX + std::clamp(x0 + tx - kHalo, 0, s.regionWidth - 1), y = s.regionY + std::clamp(y0 + ty - kHalo, 0, s.regionHeight - 1);
+            const int x = s.regionX + std::clamp(x0 + tx - kHalo, 0, s.regionWidth - 1),
+                      y = s.regionY + std::clamp(y0 + ty - kHalo, 0, s.regionHeight - 1);
             const Film::Pixel p = film.at(x, y);
             const std::uint32_t n = p.samples;
             const PixelSums &a = *p.halves[0], &b = *p.halves[1];
@@ -211,7 +224,8 @@ void Tile::load(const Film& film, const std::vector<Rgb>& weighing, const std::v
 }
 
 // Guides and divisor of the result. At edges they are averages of more first hits than there are samples.
-void Tile::putSharp(std::size_t i, const PixelSums& a, const PixelSums& b, const EdgeSums& edge, std::uint32_t samples, float reach, Rgb divisor)
+void Tile::putSharp(std::size_t i, const PixelSums& a, const PixelSums& b, const EdgeSums& edge, std::uint32_t samples, float reach,
+                    Rgb divisor)
 {
     m_predictors[i] = m_regressors[i];
     if (edge.rays == 0) {
@@ -234,7 +248,8 @@ void Tile::putSharp(std::size_t i, const PixelSums& a, const PixelSums& b, const
         const float was = known + 0.03f * alpha;
         return was > 0 ? of * std::clamp((sharp * scale + 0.03f * all.alpha * scale) / was, 0.1f, 10.0f) : of;
     };
-    put(m_divisor, i, {better(divisor.x, all.albedo.x, albedo.x), better(divisor.y, all.albedo.y, albedo.y), better(divisor.z, all.albedo.z, albedo.z)});
+    put(m_divisor, i,
+        {better(divisor.x, all.albedo.x, albedo.x), better(divisor.y, all.albedo.y, albedo.y), better(divisor.z, all.albedo.z, albedo.z)});
 }
 
 void Tile::estimateVariance()
@@ -258,7 +273,8 @@ void Tile::estimateVariance()
             measured[i] = (m_halfA[c][i] - m_halfB[c][i]) * (m_halfA[c][i] - m_halfB[c][i]) / 4;
         // The samples' own variance takes them for independent; the halves know better, over a wide window. At an edge the samples vary
         // with what they hit, which dividing by albedo takes out: there the halves alone tell.
-        const Plane wideMeasured = among(measured, inside, kNoiseRadius), wide = among(m_variance[c], inside, kNoiseRadius), atEdges = among(measured, m_edge, 3);
+        const Plane wideMeasured = among(measured, inside, kNoiseRadius), wide = among(m_variance[c], inside, kNoiseRadius),
+                    atEdges = among(measured, m_edge, 3);
         for (std::size_t i = 0; i < measured.size(); ++i)
             m_variance[c][i] *= wide[i] > 0 ? std::clamp(wideMeasured[i] / wide[i], 0.05f, 1.5f) : 1;
         const Plane near = among(m_variance[c], inside, 1);
@@ -284,7 +300,8 @@ void Tile::estimateVariance()
 // The average, as far as regressions look.
 bool Tile::average(const std::vector<Rgb>& weighing, const base::Progress& progress)
 {
-    const int x0 = kHalo - kPilotReach, x1 = m_x1 + kPilotReach, y1 = m_y1 + kPilotReach, width = padded(x1 - x0), deltaWidth = padded(width + 2);
+    const int x0 = kHalo - kPilotReach, x1 = m_x1 + kPilotReach, y1 = m_y1 + kPilotReach, width = padded(x1 - x0),
+              deltaWidth = padded(width + 2);
     std::vector<float> deltas(static_cast<std::size_t>((kStrip + 2) * deltaWidth)), distances(static_cast<std::size_t>(width));
     std::vector<float> weights(static_cast<std::size_t>(kStrip * kTaps * width));  // for one dy
     const auto deltaRow = [&](int r) { return deltas.data() + static_cast<std::ptrdiff_t>(r) * deltaWidth; };
@@ -372,8 +389,20 @@ void Tile::regress(int px, int py)
     if (!(weightSum > 0))
         return;
     const std::size_t first = indexOf(x0, y0);
-    RegressionWindow window{&m_regressors[first], &m_regressorNoise[first], &m_predictors[first], &m_regressors[indexOf(px, py)], kPitch, weights, weightSum, {}, {}, kRidge,
-                            &m_light[first * m_groups], &m_regression.light[first * m_groups], &m_regression.weight[first], static_cast<int>(m_groups)};
+    RegressionWindow window{&m_regressors[first],
+                            &m_regressorNoise[first],
+                            &m_predictors[first],
+                            &m_regressors[indexOf(px, py)],
+                            kPitch,
+                            weights,
+                            weightSum,
+                            {},
+                            {},
+                            kRidge,
+                            &m_light[first * m_groups],
+                            &m_regression.light[first * m_groups],
+                            &m_regression.weight[first],
+                            static_cast<int>(m_groups)};
     std::fill(std::begin(window.leastVariance), std::end(window.leastVariance), 1e-6f);
     std::fill(std::begin(window.noiseFactor), std::end(window.noiseFactor), kGuideNoise);
     window.noiseFactor[kOpenGuide + 1] = kOpenNoise;
@@ -421,8 +450,10 @@ void Tile::mix(const std::vector<Rgb>& weighing)
         for (int x = xa; x < xb; ++x) {
             const std::size_t i = indexOf(x, y);
             // Of luminance: channels are noisy together.
-            const float deviation = luminance(Rgb{std::sqrt(m_variance[0][i]), std::sqrt(m_variance[1][i]), std::sqrt(m_variance[2][i])}), v = deviation * deviation;
-            const float gatheredA = luminance(Rgb{m_halfA[0][i], m_halfA[1][i], m_halfA[2][i]}), gatheredB = luminance(Rgb{m_halfB[0][i], m_halfB[1][i], m_halfB[2][i]});
+            const float deviation = luminance(Rgb{std::sqrt(m_variance[0][i]), std::sqrt(m_variance[1][i]), std::sqrt(m_variance[2][i])}),
+                        v = deviation * deviation;
+            const float gatheredA = luminance(Rgb{m_halfA[0][i], m_halfA[1][i], m_halfA[2][i]}),
+                        gatheredB = luminance(Rgb{m_halfB[0][i], m_halfB[1][i], m_halfB[2][i]});
             noise[i] = v;
             int which = 0;
             for (const Filtered* f : {&m_average, &m_regression}) {

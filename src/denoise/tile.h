@@ -14,12 +14,12 @@ using namespace film;
 // Coordinates are those of the tile: its first pixel lies at kHalo, kHalo. Beyond the picture the planes repeat its edge.
 class Tile {
 public:
-    static constexpr int kCore = 192;   // px that are cleaned, each way
-    static constexpr int kHalo = 32;    // px round them that the filters look at
+    static constexpr int kCore = 192;  // px that are cleaned, each way
+    static constexpr int kHalo = 32;   // px round them that the filters look at
     static constexpr int kSide = kCore + 2 * kHalo;
     static constexpr int kPitch = kSide + 24;
     static constexpr int kSharpGuides = 7;  // the first guides, which the first hits of edges tell better
-    static constexpr int kGuides = 15;  // albedo, normal, distance; the same seen through mirrors; share of lights that are not hidden
+    static constexpr int kGuides = 15;      // albedo, normal, distance; the same seen through mirrors; share of lights that are not hidden
     static constexpr int kGuideGroups = 7;
 
     // For films with so many entries; memory is used again from tile to tile.
@@ -27,7 +27,8 @@ public:
 
     // `x`, `y`: where the core begins, in the region; it ends at the region's end or after kCore. `weighing` mixes the entries into
     // what weights are found from, `desk` into what is seen. False when stopped.
-    bool clean(const Film& film, const std::vector<Rgb>& weighing, const std::vector<Rgb>& desk, int x, int y, const base::Progress& progress);
+    bool clean(const Film& film, const std::vector<Rgb>& weighing, const std::vector<Rgb>& desk, int x, int y,
+               const base::Progress& progress);
 
     int coreWidth() const { return m_x1 - kHalo; }
     int coreHeight() const { return m_y1 - kHalo; }
@@ -50,7 +51,8 @@ private:
     };
 
     void load(const Film& film, const std::vector<Rgb>& weighing, const std::vector<Rgb>& desk, int x, int y);
-    void putSharp(std::size_t index, const PixelSums& a, const PixelSums& b, const EdgeSums& edge, std::uint32_t samples, float reach, Rgb divisor);
+    void putSharp(std::size_t index, const PixelSums& a, const PixelSums& b, const EdgeSums& edge, std::uint32_t samples, float reach,
+                  Rgb divisor);
     void estimateVariance();
     bool average(const std::vector<Rgb>& weighing, const base::Progress& progress);
     void findPilot(std::size_t index, const std::vector<Rgb>& weighing);
@@ -62,19 +64,19 @@ private:
     const float* channels(const LanesPlane& of, std::size_t index) const { return of[index * m_groups].v; }
 
     int m_entries;
-    std::size_t m_groups;                         // of sixteen channels
-    int m_x1 = 0, m_y1 = 0;                       // end of the core
+    std::size_t m_groups;                                        // of sixteen channels
+    int m_x1 = 0, m_y1 = 0;                                      // end of the core
     int m_seenX0 = 0, m_seenX1 = 0, m_seenY0 = 0, m_seenY1 = 0;  // what lies in the picture
     Plane m_mean[3], m_halfA[3], m_halfB[3], m_variance[3];      // of the mix, divided by albedo
-    Plane m_edge;                                 // 1 where samples show different things
-    Plane m_divisor[3];                           // as it is in the result: with what is known better of edges
+    Plane m_edge;                                                // 1 where samples show different things
+    Plane m_divisor[3];                                          // as it is in the result: with what is known better of edges
     Plane m_guides[kGuides], m_guideVariance[kGuides];
     Plane m_groupVariance[kGuideGroups], m_groupWidth[kGuideGroups];
-    LanesPlane m_regressors, m_regressorNoise;    // the guides again, from lane 1
-    LanesPlane m_predictors;                      // with the first hits of edges
-    LanesPlane m_light;                           // as gathered, divided: channels as in Filtered
+    LanesPlane m_regressors, m_regressorNoise;  // the guides again, from lane 1
+    LanesPlane m_predictors;                    // with the first hits of edges
+    LanesPlane m_light;                         // as gathered, divided: channels as in Filtered
     Filtered m_average, m_regression;
-    Plane m_pilot[3], m_pilotVariance;            // the mix of the averages
+    Plane m_pilot[3], m_pilotVariance;  // the mix of the averages
     LanesPlane m_result;
 };
 

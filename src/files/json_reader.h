@@ -45,7 +45,8 @@ inline std::string shown(const Json& j)
 
 inline bool isId(const std::string& id)
 {
-    return !id.empty() && id.size() <= 64 && std::all_of(id.begin(), id.end(), [](unsigned char c) { return std::isalnum(c) || c == '-' || c == '_'; });
+    return !id.empty() && id.size() <= 64 &&
+           std::all_of(id.begin(), id.end(), [](unsigned char c) { return std::isalnum(c) || c == '-' || c == '_'; });
 }
 
 template <class E, std::size_t N>
@@ -101,9 +102,15 @@ struct Reader {
             v = static_cast<T>(value);
     }
     template <class N>
-    void number(const Number& line, N& v) { readNumber(line, v, false); }
+    void number(const Number& line, N& v)
+    {
+        readNumber(line, v, false);
+    }
     template <class I>
-    void whole(const Number& line, I& v) { readNumber(line, v, true); }
+    void whole(const Number& line, I& v)
+    {
+        readNumber(line, v, true);
+    }
     void flag(const About& about, bool& v)
     {
         if (const Json* j = find(about.key)) {
@@ -121,8 +128,8 @@ struct Reader {
         if (!j->is_string())
             fail(about.key, fmt::format("{} is not allowed for {} ({}); give a text in quotes", shown(*j), about.key, about.what));
         else if (j->get_ref<const std::string&>().size() > about.mostBytes)
-            fail(about.key, fmt::format("{} ({}) has {} bytes; {} are allowed at most", about.key, about.what, j->get_ref<const std::string&>().size(),
-                                        about.mostBytes));
+            fail(about.key, fmt::format("{} ({}) has {} bytes; {} are allowed at most", about.key, about.what,
+                                        j->get_ref<const std::string&>().size(), about.mostBytes));
         else
             v = j->get<std::string>();
     }
@@ -227,8 +234,9 @@ struct Reader {
             if (fits)
                 v.order.push_back(id);
             else
-                mended("order", fmt::format("{} named \"{}\" {}; it was left out there", orderKey, id.substr(0, 64),
-                                            seen.contains(id) ? "twice" : "which is not there"),
+                mended("order",
+                       fmt::format("{} named \"{}\" {}; it was left out there", orderKey, id.substr(0, 64),
+                                   seen.contains(id) ? "twice" : "which is not there"),
                        orderKey);
         }
         for (const auto& [id, _] : v.items)

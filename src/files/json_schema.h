@@ -40,16 +40,18 @@ struct Schema {
     template <class I>
     void whole(const Number& line, I&)
     {
-        add(line, {{"type", "integer"}, {"minimum", static_cast<std::int64_t>(line.least)}, {"maximum", static_cast<std::int64_t>(line.most)}});
+        add(line,
+            {{"type", "integer"}, {"minimum", static_cast<std::int64_t>(line.least)}, {"maximum", static_cast<std::int64_t>(line.most)}});
     }
     void flag(const About& about, bool) { add(about, {{"type", "boolean"}}); }
     void text(const Text& about, std::string&) { add(about, {{"type", "string"}, {"maxLength", about.mostBytes}}); }
     void list(const About& about, std::vector<std::string>&) { add(about, {{"type", "array"}, {"items", {{"type", "string"}}}}); }
     void colour(const About& about, base::Rgb, std::string* swatch)
     {
-        add(about, {{"oneOf",
-                     {{{"type", "string"}, {"pattern", "^#?([0-9A-Fa-f]{3}|[0-9A-Fa-f]{6})$"}},
-                      {{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}}});
+        add(about,
+            {{"oneOf",
+              {{{"type", "string"}, {"pattern", "^#?([0-9A-Fa-f]{3}|[0-9A-Fa-f]{6})$"}},
+               {{"type", "array"}, {"minItems", 3}, {"maxItems", 3}, {"items", {{"type", "number"}, {"minimum", 0}, {"maximum", 1}}}}}}});
         properties[about.key]["description"] = std::string(about.what) + ": sRGB as hex, or three linear numbers";
         if (swatch)
             text({{work::swatchKey(about.key), "Swatch", "Id of the swatch the colour follows, or empty"}}, *swatch);
@@ -63,7 +65,10 @@ struct Schema {
         add(about, {{"enum", values}});
     }
     template <class T>
-    void object(const About& about, T&) { add(about, of<T>()); }
+    void object(const About& about, T&)
+    {
+        add(about, of<T>());
+    }
     template <class T>
     void map(const About& about, const char*, work::Ordered<T>&)
     {
@@ -80,7 +85,10 @@ struct Schema {
                     {"additionalProperties", of<T>()}});
     }
     template <class T>
-    void byId(const About& about, std::map<std::string, T>&) { byIds<T>(about); }
+    void byId(const About& about, std::map<std::string, T>&)
+    {
+        byIds<T>(about);
+    }
     template <class T>
     void own(const About& about, std::optional<T>&)
     {

@@ -97,7 +97,10 @@ base::Result<nlohmann::json> parse(const std::string& text, base::Notes* notes)
         source = &mended;
         if (notes)
             for (const Survey::Twice& t : found.twice)
-                notes->push_back({"twice", fmt::format("\"{}\" was there twice; the second is called \"{}{}\" now", t.key.substr(0, 64), t.key.substr(0, 64), t.name), {}});
+                notes->push_back({"twice",
+                                  fmt::format("\"{}\" was there twice; the second is called \"{}{}\" now", t.key.substr(0, 64),
+                                              t.key.substr(0, 64), t.name),
+                                  {}});
     }
     try {
         return nlohmann::json::parse(*source);
@@ -107,8 +110,8 @@ base::Result<nlohmann::json> parse(const std::string& text, base::Notes* notes)
         // "[json.exception.parse_error.101] parse error at line 3, column 7: ...": the place alone is for people.
         const std::string what = e.what();
         const std::size_t from = what.find("line "), end = what.find(':', from == std::string::npos ? 0 : from);
-        return base::fail(base::ErrorCode::BadInput,
-                          from == std::string::npos ? std::string("The JSON is broken and cannot be read") : "The JSON is broken at " + what.substr(from, end - from));
+        return base::fail(base::ErrorCode::BadInput, from == std::string::npos ? std::string("The JSON is broken and cannot be read")
+                                                                               : "The JSON is broken at " + what.substr(from, end - from));
     }
 }
 

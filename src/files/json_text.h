@@ -10,7 +10,7 @@ namespace files::json {
 
 inline constexpr std::size_t kMostBytes = 64u << 20;  // of a text
 inline constexpr std::size_t kMostValues = 2'000'000;
-inline constexpr int kDeepest = 100;                  // brackets in brackets
+inline constexpr int kDeepest = 100;  // brackets in brackets
 
 // Parses a text that is UTF-8. An object's key that comes twice gets another name the second time (p1, p1-2) and is told in `notes`,
 // so that nothing is lost. Errors: BadInput, with line and column; TooLarge. O(n log n).

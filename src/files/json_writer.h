@@ -44,7 +44,10 @@ struct Writer {
     // The shortest decimals that give the same float again.
     void number(const Number& line, float v) { at(line.key) = ofNumber(std::stod(fmt::format("{}", v))); }
     template <class I>
-    void whole(const Number& line, I v) { at(line.key) = v; }
+    void whole(const Number& line, I v)
+    {
+        at(line.key) = v;
+    }
     void flag(const About& about, bool v) { at(about.key) = v; }
     void text(const Text& about, const std::string& v) { at(about.key) = v; }
     void list(const About& about, const std::vector<std::string>& v) { at(about.key) = v; }
@@ -69,7 +72,10 @@ struct Writer {
                 at(about.key) = n.name;
     }
     template <class T>
-    void object(const About& about, T& v) { at(about.key) = of(v); }
+    void object(const About& about, T& v)
+    {
+        at(about.key) = of(v);
+    }
     template <class T>
     void map(const About& about, const char*, work::Ordered<T>& v)
     {

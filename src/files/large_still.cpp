@@ -67,7 +67,7 @@ film::LightShares rowsOf(const film::LightShares& shares, int y0, int y1)
 
 struct Plan {
     film::FilmShape shape;
-    int rowsInBand = 0;    // 0: it fits into memory as a whole
+    int rowsInBand = 0;  // 0: it fits into memory as a whole
 };
 
 base::Result<Plan> planFor(const work::Work& work, const work::StillSettings& settings, work::Cache& cache, const base::Progress& progress)
@@ -86,14 +86,17 @@ base::Result<Plan> planFor(const work::Work& work, const work::StillSettings& se
         return plan;
     film::FilmShape none = *shape;
     none.regionHeight = 0;
-    const std::uint64_t fixed = work::bytesNeeded(none, *bodies), forRow = (needed - fixed) / static_cast<std::uint64_t>(shape->regionHeight);
+    const std::uint64_t fixed = work::bytesNeeded(none, *bodies),
+                        forRow = (needed - fixed) / static_cast<std::uint64_t>(shape->regionHeight);
     const std::uint64_t forBand = std::min(there, kBandBytes);
     const auto rows = static_cast<int>(std::min<std::uint64_t>(forBand > fixed ? (forBand - fixed) / forRow : 0, 1u << 20));
     plan.rowsInBand = std::min((rows - 2 * kBandMargin) / kGrid * kGrid, (shape->regionHeight + kGrid - 1) / kGrid * kGrid);
     if (plan.rowsInBand < kGrid)
-        return base::fail(base::ErrorCode::TooLarge,
-                          fmt::format("A picture {} px wide needs {:.1f} GB for a narrow band alone, and {:.1f} GB are free; render it smaller", shape->width,
-                                      static_cast<double>(fixed + forRow * (2 * kBandMargin + kGrid)) / 1e9, static_cast<double>(there) / 1e9));
+        return base::fail(
+            base::ErrorCode::TooLarge,
+            fmt::format("A picture {} px wide needs {:.1f} GB for a narrow band alone, and {:.1f} GB are free; render it smaller",
+                        shape->width, static_cast<double>(fixed + forRow * (2 * kBandMargin + kGrid)) / 1e9,
+                        static_cast<double>(there) / 1e9));
     return plan;
 }
 
@@ -124,8 +127,8 @@ void LightFolder::remove(const std::string& folder)
     fs::remove(folder, error);  // stays when anything else is in it
 }
 
-base::Result<LightFolder> LightFolder::create(const std::string& folder, const std::string& key, const film::FilmShape& shape, int rowsInBand,
-                                              const render::StopRule& stop)
+base::Result<LightFolder> LightFolder::create(const std::string& folder, const std::string& key, const film::FilmShape& shape,
+                                              int rowsInBand, const render::StopRule& stop)
 {
     if (isOne(folder)) {
         auto there = open(folder, key);
@@ -134,22 +137,37 @@ base::Result<LightFolder> LightFolder::create(const std::string& folder, const s
         film::FilmShape wanted = shape;
         wanted.reach = there->m_shape.reach;
         if (there->m_shape != wanted)
-            return base::fail(base::ErrorCode::BadInput, "This folder holds the light of this work at another size; name another folder or delete it", folder);
+            return base::fail(base::ErrorCode::BadInput,
+                              "This folder holds the light of this work at another size; name another folder or delete it", folder);
         const render::StopRule& was = there->m_stop;
         const auto stricter = [](double now, double before) { return now > 0 && (before == 0 || now < before); };
-        const bool more = (stop.samples > 0 ? stop.samples : ~0u) > (was.samples > 0 ? was.samples : ~0u) || stricter(stop.noise, was.noise);
+        const bool more =
+            (stop.samples > 0 ? stop.samples : ~0u) > (was.samples > 0 ? was.samples : ~0u) || stricter(stop.noise, was.noise);
         if (more && there->isWhole())
             return base::fail(base::ErrorCode::BadInput,
-                              "This folder holds the picture as it was finished before, with fewer samples; delete it or name another folder to render it with more", folder);
+                              "This folder holds the picture as it was finished before, with fewer samples; delete it or name another "
+                              "folder to render it with more",
+                              folder);
         return there;
     }
     std::error_code error;
     if (fs::exists(fs::symlink_status(folder, error)) && (!fs::is_directory(folder, error) || !fs::is_empty(folder, error)))
-        return base::fail(base::ErrorCode::BadInput, "There is something else of this name; name another folder for the light of the picture with --film", folder);
+        return base::fail(base::ErrorCode::BadInput,
+                          "There is something else of this name; name another folder for the light of the picture with --film", folder);
     fs::create_directories(folder, error);
-    const Json j = {{"format", "open-glow-light"}, {"version", 1}, {"key", key}, {"width", shape.width}, {"height", shape.height}, {"regionX", shape.regionX},
-                    {"regionY", shape.regionY}, {"regionWidth", shape.regionWidth}, {"regionHeight", shape.regionHeight}, {"entries", namesOf(shape.entries)},
-                    {"rowsInBand", rowsInBand}, {"stopSamples", stop.samples}, {"stopNoise", stop.noise}};
+    const Json j = {{"format", "open-glow-light"},
+                    {"version", 1},
+                    {"key", key},
+                    {"width", shape.width},
+                    {"height", shape.height},
+                    {"regionX", shape.regionX},
+                    {"regionY", shape.regionY},
+                    {"regionWidth", shape.regionWidth},
+                    {"regionHeight", shape.regionHeight},
+                    {"entries", namesOf(shape.entries)},
+                    {"rowsInBand", rowsInBand},
+                    {"stopSamples", stop.samples},
+                    {"stopNoise", stop.noise}};
     if (auto written = base::replaceFile((fs::path(folder) / kDescription).string(), j.dump(1) + "\n"); !written)
         return fail(written);
     return open(folder, key);
@@ -175,7 +193,8 @@ base::Result<LightFolder> LightFolder::open(const std::string& folder, const std
         if (j.at("version") != 1 || rows < 1 || shape.regionWidth < 1 || shape.regionHeight < 1)
             return base::fail(base::ErrorCode::BadInput, "This is no kept light of this version; render it again", path);
         if (j.at("key") != key)
-            return base::fail(base::ErrorCode::BadInput, "This folder holds the light of another work or seed; name another folder or delete it", folder);
+            return base::fail(base::ErrorCode::BadInput,
+                              "This folder holds the light of another work or seed; name another folder or delete it", folder);
         auto lock = base::FileLock::take(folder);
         if (!lock)
             return fail(lock);
@@ -184,7 +203,8 @@ base::Result<LightFolder> LightFolder::open(const std::string& folder, const std
         light.m_stop = {j.value("stopSamples", 0u), 0, j.value("stopNoise", 0.0)};
         return light;
     } catch (const Json::exception&) {
-        return base::fail(base::ErrorCode::BadInput, "The description of this light is broken; delete its folder and render it again", path);
+        return base::fail(base::ErrorCode::BadInput, "The description of this light is broken; delete its folder and render it again",
+                          path);
     }
 }
 
@@ -250,17 +270,19 @@ base::Result<void> hasRoom(const film::FilmShape& shape, const std::string& fold
     std::error_code error;
     const fs::space_info there = fs::space(fs::absolute(folder).parent_path(), error);
     if (!error && needed > there.available)
-        return base::fail(base::ErrorCode::TooLarge,
-                          fmt::format("The light of this picture needs up to {:.1f} GB on disk, and {:.1f} GB are free; render it smaller or name another folder",
-                                      static_cast<double>(needed) / 1e9, static_cast<double>(there.available) / 1e9),
-                          folder);
+        return base::fail(
+            base::ErrorCode::TooLarge,
+            fmt::format(
+                "The light of this picture needs up to {:.1f} GB on disk, and {:.1f} GB are free; render it smaller or name another folder",
+                static_cast<double>(needed) / 1e9, static_cast<double>(there.available) / 1e9),
+            folder);
     return {};
 }
 
 }  // namespace
 
-base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSettings& settings, const std::string& folder, work::Cache& cache,
-                                     const base::Progress& progress)
+base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSettings& settings, const std::string& folder,
+                                     work::Cache& cache, const base::Progress& progress)
 {
     const auto began = Clock::now();
     const auto seconds = [&] { return std::chrono::duration<double>(Clock::now() - began).count(); };
@@ -270,7 +292,8 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
     if (!LightFolder::isOne(folder))
         if (auto room = hasRoom(plan->shape, folder); !room)
             return fail(room);
-    const auto light = LightFolder::create(folder, settings.filmKey, plan->shape, plan->rowsInBand > 0 ? plan->rowsInBand : plan->shape.regionHeight, settings.stop);
+    const auto light = LightFolder::create(folder, settings.filmKey, plan->shape,
+                                           plan->rowsInBand > 0 ? plan->rowsInBand : plan->shape.regionHeight, settings.stop);
     if (!light)
         return fail(light);
     std::vector<int> missing;
@@ -288,7 +311,8 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
         const double rows = r.y1 - r.y0, share = rows / rowsToDo;
         work::StillSettings own = settings;
         own.hasRegion = true;
-        own.region = {r.x0, std::max(shape.regionY, r.y0 - kBandMargin), r.x1, std::min(shape.regionY + shape.regionHeight, r.y1 + kBandMargin)};
+        own.region = {r.x0, std::max(shape.regionY, r.y0 - kBandMargin), r.x1,
+                      std::min(shape.regionY + shape.regionHeight, r.y1 + kBandMargin)};
         own.filmPath = light->filmPath(band);
         own.developStopped = false;
         own.develop = false;
@@ -300,10 +324,12 @@ base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSe
             // What this band and those before it take for a row, those to come take as well.
             render::RoundStatus whole = status;
             if (status.secondsLeft >= 0)
-                whole.secondsLeft = status.secondsLeft + (rowsToDo - rowsDone - rows) * (seconds() + status.secondsLeft) / (rowsDone + rows);
+                whole.secondsLeft =
+                    status.secondsLeft + (rowsToDo - rowsDone - rows) * (seconds() + status.secondsLeft) / (rowsDone + rows);
             settings.onRound(whole);
         };
-        auto made = work::makeStill(work, own, cache, progress.split(0.01 + 0.99 * rowsDone / rowsToDo, 0.01 + 0.99 * (rowsDone / rowsToDo + share)));
+        auto made = work::makeStill(work, own, cache,
+                                    progress.split(0.01 + 0.99 * rowsDone / rowsToDo, 0.01 + 0.99 * (rowsDone / rowsToDo + share)));
         if (!made)
             return fail(made);
         if (made->report.reason == render::Stopped::ByRequest)
@@ -398,8 +424,8 @@ base::Result<void> eachRows(const LightSource& light, const base::Progress& prog
 
 }  // namespace
 
-base::Result<void> saveLight(const LightSource& light, const finish::DevelopSettings& develop, double ppi, int bits, const std::string& path,
-                             const base::Progress& progress)
+base::Result<void> saveLight(const LightSource& light, const finish::DevelopSettings& develop, double ppi, int bits,
+                             const std::string& path, const base::Progress& progress)
 {
     const film::FilmShape& s = light.shape;
     const PictureShape shape{s.regionWidth, s.regionHeight, develop.transparent ? 4 : 3};
@@ -410,29 +436,32 @@ base::Result<void> saveLight(const LightSource& light, const finish::DevelopSett
         for (const film::Entry& entry : s.entries)
             for (const char* const channel : {"R", "G", "B"})
                 channels.push_back("light." + entry.name + "." + channel);
-        return saveExr(channels, s.regionWidth, s.regionHeight, {s.regionX, s.regionY, s.width, s.height}, ppi, path, [&](const AddRows<float>& add) {
-            return eachRows(light, progress, [&](const film::LightShares& rows) {
-                picture::Raster<float> lines(s.regionWidth, rows.shape.regionHeight, static_cast<int>(channels.size()));
-                for (int y = 0; y < lines.height; ++y)
-                    for (int x = 0; x < lines.width; ++x) {
-                        const base::Rgb mix = finish::mixed(rows.entries(x, y), develop);
-                        float* to = lines.at(x, y);
-                        *to++ = mix.x;
-                        *to++ = mix.y;
-                        *to++ = mix.z;
-                        std::copy_n(rows.at(x, y), rows.stride(), to);
-                    }
-                return add(lines);
-            });
-        });
+        return saveExr(channels, s.regionWidth, s.regionHeight, {s.regionX, s.regionY, s.width, s.height}, ppi, path,
+                       [&](const AddRows<float>& add) {
+                           return eachRows(light, progress, [&](const film::LightShares& rows) {
+                               picture::Raster<float> lines(s.regionWidth, rows.shape.regionHeight, static_cast<int>(channels.size()));
+                               for (int y = 0; y < lines.height; ++y)
+                                   for (int x = 0; x < lines.width; ++x) {
+                                       const base::Rgb mix = finish::mixed(rows.entries(x, y), develop);
+                                       float* to = lines.at(x, y);
+                                       *to++ = mix.x;
+                                       *to++ = mix.y;
+                                       *to++ = mix.z;
+                                       std::copy_n(rows.at(x, y), rows.stride(), to);
+                                   }
+                               return add(lines);
+                           });
+                       });
     }
     if (bits == 16)
         return savePng16(shape, ppi, path, [&](const AddRows<std::uint16_t>& add) {
-            return eachRows(light, progress, [&](const film::LightShares& rows) { return add(finish::to16Bits(finish::develop(rows, develop))); });
+            return eachRows(light, progress,
+                            [&](const film::LightShares& rows) { return add(finish::to16Bits(finish::develop(rows, develop))); });
         });
     return savePng8(shape, ppi, path, [&](const AddRows<std::uint8_t>& add) {
-        return eachRows(light, progress,
-                        [&](const film::LightShares& rows) { return add(finish::to8Bits(finish::develop(rows, develop), rows.shape.regionY - s.regionY)); });
+        return eachRows(light, progress, [&](const film::LightShares& rows) {
+            return add(finish::to8Bits(finish::develop(rows, develop), rows.shape.regionY - s.regionY));
+        });
     });
 }
 

@@ -9,8 +9,8 @@
 
 namespace files {
 
-inline constexpr int kBandMargin = 64;                       // rows beyond a band that its noise reduction looks at
-inline constexpr std::uint64_t kBandBytes = 6ull << 30;      // that a band takes at most
+inline constexpr int kBandMargin = 64;                   // rows beyond a band that its noise reduction looks at
+inline constexpr std::uint64_t kBandBytes = 6ull << 30;  // that a band takes at most
 
 // Whether the picture does not fit into memory (or into `settings.memoryBudget`) with its film.
 base::Result<bool> isLarge(const work::Work& work, const work::StillSettings& settings, work::Cache& cache, const base::Progress& progress);
@@ -61,8 +61,8 @@ struct LargeStill {
 // Exposes what `folder` lacks of a picture, in bands as large as memory allows, spread over the picture so that the time left is told
 // well. Stopped or killed it goes on with the same call. Of the settings it takes all but filmPath. Errors: as makeStill; BadInput as
 // LightFolder; Stopped.
-base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSettings& settings, const std::string& folder, work::Cache& cache,
-                                     const base::Progress& progress);
+base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSettings& settings, const std::string& folder,
+                                     work::Cache& cache, const base::Progress& progress);
 
 // Light that is kept, in bands from the top.
 struct LightSource {
@@ -77,7 +77,7 @@ LightSource sourceOf(std::shared_ptr<const LightFile> light);
 base::Result<film::LightShares> smallerLight(const LightSource& light, int step);
 
 // Develops it into .png or .exr (with coverage and the lights' layers), row by row. Errors: as saveStill; those of the source; Stopped.
-base::Result<void> saveLight(const LightSource& light, const finish::DevelopSettings& develop, double ppi, int bits, const std::string& path,
-                             const base::Progress& progress);
+base::Result<void> saveLight(const LightSource& light, const finish::DevelopSettings& develop, double ppi, int bits,
+                             const std::string& path, const base::Progress& progress);
 
 }  // namespace files

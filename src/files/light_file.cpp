@@ -76,7 +76,8 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
     std::vector<float> rows;
     for (int y = 0; y < s.regionHeight; y += kTogether) {
         const int end = std::min(y + kTogether, s.regionHeight);
-        rows.assign(light.shares.at(0, y), light.shares.at(0, y) + static_cast<std::size_t>(end - y) * static_cast<std::size_t>(s.regionWidth) * light.shares.stride());
+        rows.assign(light.shares.at(0, y), light.shares.at(0, y) + static_cast<std::size_t>(end - y) *
+                                                                       static_cast<std::size_t>(s.regionWidth) * light.shares.stride());
         for (float& v : rows)
             v = std::clamp(v, -kMostHalf, kMostHalf);
         if (!out->write_scanlines(s.regionY + y, s.regionY + end, 0, oiio::TypeDesc::FLOAT, rows.data()))
@@ -90,7 +91,8 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
 base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, const std::string& name)
 {
     const auto broken = [&](const std::string& why) {
-        return base::fail(base::ErrorCode::BadInput, fmt::format("This is no kept light of a picture, or it is damaged ({}); render it again", why), name);
+        return base::fail(base::ErrorCode::BadInput,
+                          fmt::format("This is no kept light of a picture, or it is damaged ({}); render it again", why), name);
     };
     oiio::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
     oiio::Filesystem::IOProxy* proxy = &memory;
@@ -103,12 +105,20 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
     // Deflate packs 1,032 bytes into one at the best (RFC 1951): what claims to be larger than that is damaged.
     const double claimed = static_cast<double>(spec.width) * spec.height * spec.nchannels * 2;
     if (spec.width < 1 || spec.height < 1 || spec.x < 0 || spec.y < 0 || spec.full_width > kMostSide || spec.full_height > kMostSide ||
-        spec.x + spec.width > spec.full_width || spec.y + spec.height > spec.full_height || claimed > 1040.0 * static_cast<double>(bytes.size()))
+        spec.x + spec.width > spec.full_width || spec.y + spec.height > spec.full_height ||
+        claimed > 1040.0 * static_cast<double>(bytes.size()))
         return broken("its size is no picture's");
     if (!spec.find_attribute(kKey) || !spec.find_attribute(kEntries))
         return broken("its lights are not named");
     LightFile light;
-    film::FilmShape shape{spec.full_width, spec.full_height, spec.x, spec.y, spec.width, spec.height, film::entriesNamed(lines(spec.get_string_attribute(kEntries))), 0};
+    film::FilmShape shape{spec.full_width,
+                          spec.full_height,
+                          spec.x,
+                          spec.y,
+                          spec.width,
+                          spec.height,
+                          film::entriesNamed(lines(spec.get_string_attribute(kEntries))),
+                          0};
     const std::vector<std::string> wanted = channelsOf(shape.entries);
     std::vector<std::size_t> places;  // in the file, of our channels
     for (const std::string& channel : wanted) {

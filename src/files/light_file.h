@@ -13,9 +13,9 @@ namespace files {
 
 struct LightFile {
     film::LightShares shares;  // what half floats hold of them: 11 bits, 65,504 at most
-    std::string key;             // names work and settings, as for a film
-    double samples = 0;          // mean over the pixels
-    std::string about;           // what else its keeper wants to know, any text
+    std::string key;           // names work and settings, as for a film
+    double samples = 0;        // mean over the pixels
+    std::string about;         // what else its keeper wants to know, any text
 };
 
 // Errors: CannotWrite.

@@ -14,7 +14,8 @@ namespace oiio = OIIO;
 
 tl::unexpected<base::Error> cannotWrite(const std::string& path, const std::string& why)
 {
-    return base::fail(base::ErrorCode::CannotWrite, fmt::format("This picture cannot be written ({}); choose another place or free some room", why), path);
+    return base::fail(base::ErrorCode::CannotWrite,
+                      fmt::format("This picture cannot be written ({}); choose another place or free some room", why), path);
 }
 
 oiio::ImageSpec pngSpec(const PictureShape& shape, oiio::TypeDesc type, double ppi)
@@ -123,8 +124,8 @@ base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint
     return bytes;
 }
 
-base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi, const std::string& path,
-                           const FillRows<float>& fill)
+base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi,
+                           const std::string& path, const FillRows<float>& fill)
 {
     oiio::ImageSpec spec(width, height, static_cast<int>(channels.size()), oiio::TypeDesc::FLOAT);
     spec.channelnames = channels;

@@ -35,7 +35,7 @@ struct ExrWindow {
 base::Result<void> saveExr(const picture::Raster<float>& picture, const picture::Passes& passes, const ExrWindow& window, double ppi,
                            const std::string& path);
 // The same in parts; `channels` names them, R, G, B and A first.
-base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi, const std::string& path,
-                           const FillRows<float>& fill);
+base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi,
+                           const std::string& path, const FillRows<float>& fill);
 
 }  // namespace files

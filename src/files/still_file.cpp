@@ -44,7 +44,8 @@ base::Result<void> checkStillName(const std::string& path, int bits)
 {
     const std::string ending = endingOf(path);
     if (ending != ".exr" && ending != ".png")
-        return base::fail(base::ErrorCode::BadInput, fmt::format("A still is saved as .png or .exr, not \"{}\"; change the ending", ending), path);
+        return base::fail(base::ErrorCode::BadInput, fmt::format("A still is saved as .png or .exr, not \"{}\"; change the ending", ending),
+                          path);
     if (ending == ".png" && bits != 8 && bits != 16)
         return base::fail(base::ErrorCode::BadInput, fmt::format("A PNG has 8 or 16 bits, not {}", bits), path);
     return {};

@@ -33,7 +33,8 @@ base::Result<outline::Bytes> readEntry(zip_t* archive, const std::string& name, 
     if (zip_stat(archive, name.c_str(), 0, &status) != 0 || !(status.valid & ZIP_STAT_SIZE))
         return broken(path, fmt::format("This work lacks its {}", name));
     if (status.size > most)
-        return base::fail(base::ErrorCode::TooLarge, fmt::format("{} in this work is larger than {} MB; take an older copy of it", name, most >> 20), path);
+        return base::fail(base::ErrorCode::TooLarge,
+                          fmt::format("{} in this work is larger than {} MB; take an older copy of it", name, most >> 20), path);
     outline::Bytes bytes(status.size);
     zip_file_t* entry = zip_fopen(archive, name.c_str(), 0);
     if (!entry)
@@ -101,17 +102,21 @@ base::Result<void> opensAgain(const std::vector<std::uint8_t>& bytes, const work
         return base::fail(base::ErrorCode::CannotWrite, "The work cannot be packed; free some memory and save again", path);
     auto read = readJson(archive.get(), path, nullptr);
     if (!read)
-        return base::fail(base::ErrorCode::TooLarge, "This work could not be opened again, so it was not saved: " + read.error().message, read.error().place);
+        return base::fail(base::ErrorCode::TooLarge, "This work could not be opened again, so it was not saved: " + read.error().message,
+                          read.error().place);
     for (auto& [name, asset] : read->assets) {
         zip_stat_t status;
         zip_stat_init(&status);
         const auto own = work.assets.find(name);
-        if (own == work.assets.end() || zip_stat(archive.get(), (kAssetFolder + name).c_str(), 0, &status) != 0 || status.size != own->second.bytes->size())
+        if (own == work.assets.end() || zip_stat(archive.get(), (kAssetFolder + name).c_str(), 0, &status) != 0 ||
+            status.size != own->second.bytes->size())
             return base::fail(base::ErrorCode::CannotWrite, fmt::format("{} was not packed whole; save again", name), path);
         asset.bytes = own->second.bytes;
     }
     if (!(*read == work))
-        return base::fail(base::ErrorCode::Internal, "This work opens again as another one, so the old file was kept; save it under another name and report this", path);
+        return base::fail(base::ErrorCode::Internal,
+                          "This work opens again as another one, so the old file was kept; save it under another name and report this",
+                          path);
     return {};
 }
 
@@ -150,11 +155,14 @@ base::Result<void> saveWork(const work::Work& open, const std::string& path, con
     for (const auto& [_, asset] : work.assets)
         total += asset.bytes ? asset.bytes->size() : 0;
     if (total > kMostAssetBytes)
-        return base::fail(base::ErrorCode::TooLarge,
-                          fmt::format("Fonts and kept pictures of this work take {} MB, {} are allowed; remove kept pictures in the Export section", total >> 20,
-                                      kMostAssetBytes >> 20),
-                          path);
-    const auto cannot = [&] { return base::fail(base::ErrorCode::CannotWrite, "The work cannot be packed; free some memory and save again", path); };
+        return base::fail(
+            base::ErrorCode::TooLarge,
+            fmt::format("Fonts and kept pictures of this work take {} MB, {} are allowed; remove kept pictures in the Export section",
+                        total >> 20, kMostAssetBytes >> 20),
+            path);
+    const auto cannot = [&] {
+        return base::fail(base::ErrorCode::CannotWrite, "The work cannot be packed; free some memory and save again", path);
+    };
     const std::string json = toJson(work);
     std::vector<std::uint8_t> png;
     if (preview) {

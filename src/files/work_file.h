@@ -20,6 +20,7 @@ base::Result<work::Work> openWork(const std::string& path, base::Notes* notes = 
 // Saves in one step (see base::replaceFile): a crash or a full disk leaves the old file as it was. `preview` is shown by file
 // managers; without one the file has none. Fonts that no piece uses are left out. What was packed is opened again and compared before the
 // old file goes. Errors: CannotWrite; TooLarge for what could not be opened again.
-base::Result<void> saveWork(const work::Work& work, const std::string& path, const std::optional<picture::Raster<std::uint8_t>>& preview = {});
+base::Result<void> saveWork(const work::Work& work, const std::string& path,
+                            const std::optional<picture::Raster<std::uint8_t>>& preview = {});
 
 }  // namespace files

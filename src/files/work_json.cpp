@@ -93,14 +93,18 @@ void mendLetterIds(const std::string& pieceId, work::Lettering& lettering, base:
 
 base::Result<work::Work> workFrom(const Json& j, base::Notes* notes)
 {
-    const auto bad = [](const std::string& message, const std::string& place) { return base::fail(base::ErrorCode::BadInput, message, place); };
+    const auto bad = [](const std::string& message, const std::string& place) {
+        return base::fail(base::ErrorCode::BadInput, message, place);
+    };
     if (!j.is_object() || j.value("format", Json()) != kFormat)
         return bad("This is not the JSON of an Open Glow work: it must be an object with \"format\": \"open-glow work\"", "/format");
     const auto version = j.find("version");
     if (version == j.end() || !version->is_number_integer() || version->get<std::int64_t>() < 1)
         return bad("The version of the format is missing; it must be a whole number from 1", "/version");
     if (version->get<std::int64_t>() > kFormatVersion)
-        return bad(fmt::format("This work was made by a newer Open Glow (format {}, this one reads up to {}); update Open Glow", version->dump(), kFormatVersion), "/version");
+        return bad(fmt::format("This work was made by a newer Open Glow (format {}, this one reads up to {}); update Open Glow",
+                               version->dump(), kFormatVersion),
+                   "/version");
 
     work::Work work;
     work.pieces = {};
@@ -230,7 +234,8 @@ std::string schema()
     root.update(j);
     root["properties"]["format"] = {{"const", kFormat}};
     root["properties"]["version"] = {{"type", "integer"}, {"minimum", 1}, {"maximum", kFormatVersion}};
-    root["properties"]["assets"] = {{"type", "object"}, {"description", "files in this work by name"},
+    root["properties"]["assets"] = {{"type", "object"},
+                                    {"description", "files in this work by name"},
                                     {"additionalProperties", {{"type", "object"}, {"properties", {{"licence", {{"type", "string"}}}}}}}};
     root["required"] = {"format", "version"};
     return root.dump(2) + "\n";

@@ -9,7 +9,7 @@ namespace film {
 namespace {
 
 constexpr std::size_t kPage = 4096;
-constexpr std::size_t kPlanes = 3;              // numbers of samples: after the last two rounds, and the goal
+constexpr std::size_t kPlanes = 3;  // numbers of samples: after the last two rounds, and the goal
 
 int tilesAcross(int pixels)
 {
@@ -85,8 +85,13 @@ std::uint64_t Film::bytesFor(const FilmShape& shape)
 }
 
 Film::Film(FilmShape shape, std::unique_ptr<base::MappedFile> memory)
-    : m_shape(std::move(shape)), m_tilesX(tilesAcross(m_shape.regionWidth)), m_tilesY(tilesAcross(m_shape.regionHeight)),
-      m_halfBytes(halfBytesFor(m_shape)), m_pixelBytes(pixelBytesFor(m_shape)), m_memory(std::move(memory)), m_data(m_memory->data()),
+    : m_shape(std::move(shape)),
+      m_tilesX(tilesAcross(m_shape.regionWidth)),
+      m_tilesY(tilesAcross(m_shape.regionHeight)),
+      m_halfBytes(halfBytesFor(m_shape)),
+      m_pixelBytes(pixelBytesFor(m_shape)),
+      m_memory(std::move(memory)),
+      m_data(m_memory->data()),
       m_tilesOffset(wholePages(sizeof(Header) + namesBytesFor(m_shape))),
       m_planesOffset(m_tilesOffset + wholePages(tilesFor(m_shape) * sizeof(std::uint32_t))),
       m_dataOffset(m_planesOffset + tilesFor(m_shape) * kTile * kTile * kPlanes * sizeof(std::uint32_t))
@@ -100,7 +105,8 @@ base::Result<std::unique_ptr<Film>> Film::create(const FilmShape& shape)
     auto memory = base::MappedFile::inMemory(bytesFor(shape));
     if (!memory)
         return base::fail(base::ErrorCode::TooLarge,
-                          fmt::format("The picture needs {} of memory, which is not there; render it smaller or give it a film file", gigabytes(bytesFor(shape))));
+                          fmt::format("The picture needs {} of memory, which is not there; render it smaller or give it a film file",
+                                      gigabytes(bytesFor(shape))));
     return std::unique_ptr<Film>(new Film(shape, std::move(*memory)));
 }
 

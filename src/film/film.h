@@ -2,8 +2,9 @@
 //
 // Every light has a film of its own, in white at brightness 1, in two halves (samples with even and odd numbers) so that the
 // noise can be estimated; beside them coverage, what is seen first, and guides for noise reduction. Values are sums over samples.
-// Pixels are exposed in rounds: first it is written down how many samples each pixel is to have, then tile by tile is exposed. A film can live in a file: then the file itself is the checkpoint, a render that was stopped or killed goes on from it and
-// ends in the same bytes, and the system keeps in memory what fits. One process at a time has it.
+// Pixels are exposed in rounds: first it is written down how many samples each pixel is to have, then tile by tile is exposed. A film can
+// live in a file: then the file itself is the checkpoint, a render that was stopped or killed goes on from it and ends in the same bytes,
+// and the system keeps in memory what fits. One process at a time has it.
 //
 // A film holds a range of samples, from the first one on. Films of one exposure and ranges that do not overlap can be merged
 // (merge.h).
@@ -40,11 +41,11 @@ using Entries = std::vector<Entry>;
 Entries entriesNamed(const std::vector<std::string>& names);
 
 struct FilmShape {
-    int width = 0, height = 0;                       // of the whole picture, px
-    int regionX = 0, regionY = 0;                    // the part that is rendered, px from the upper left
+    int width = 0, height = 0;     // of the whole picture, px
+    int regionX = 0, regionY = 0;  // the part that is rendered, px from the upper left
     int regionWidth = 0, regionHeight = 0;
-    Entries entries;                                 // found by name and kind, never by their order
-    float reach = 1000;                              // pt: how far is far, for the guides
+    Entries entries;     // found by name and kind, never by their order
+    float reach = 1000;  // pt: how far is far, for the guides
 
     bool operator==(const FilmShape&) const = default;
 };
@@ -53,11 +54,11 @@ struct FilmShape {
 struct PixelSums {
     float alpha = 0;
     Vec3f albedo, normal;
-    float depth = 0;        // pt from the viewer, summed over samples that hit something
+    float depth = 0;  // pt from the viewer, summed over samples that hit something
     // The same of the first rough thing, seen through at most two mirrors; its distance d along the path as d / (d + reach).
     Vec3f mirrorAlbedo, mirrorNormal;
     float mirrorDepth = 0;
-    float open = 0;         // share of the lights that nothing hides from the first hit
+    float open = 0;  // share of the lights that nothing hides from the first hit
 };
 
 // More first hits of a pixel that shows an edge: what is at an edge is known better than its light is.
@@ -81,7 +82,11 @@ struct PixelId {
 class IdWeight {
 public:
     IdWeight() = default;
-    IdWeight(const PixelId& id, std::uint32_t samples) : m_piece(id.piece), m_letter(id.letter), m_packed(static_cast<std::uint32_t>(id.part) << kBits) { add(samples); }
+    IdWeight(const PixelId& id, std::uint32_t samples)
+        : m_piece(id.piece), m_letter(id.letter), m_packed(static_cast<std::uint32_t>(id.part) << kBits)
+    {
+        add(samples);
+    }
     PixelId id() const { return {m_piece, m_letter, static_cast<std::uint16_t>(m_packed >> kBits)}; }
     std::uint32_t samples() const { return m_packed & kMost; }
     void add(std::uint32_t samples) { m_packed += std::min(samples, kMost - this->samples()); }
@@ -109,7 +114,10 @@ struct Exposed {
     std::string key;
     std::uint32_t seed = 0, firstSample = 0;
 
-    Exposed(std::string exposureKey, std::uint32_t ownSeed = 0, std::uint32_t first = 0) : key(std::move(exposureKey)), seed(ownSeed), firstSample(first) {}
+    Exposed(std::string exposureKey, std::uint32_t ownSeed = 0, std::uint32_t first = 0)
+        : key(std::move(exposureKey)), seed(ownSeed), firstSample(first)
+    {
+    }
     Exposed(const char* exposureKey) : key(exposureKey) {}
 };
 
@@ -159,7 +167,7 @@ public:
         const PixelSums* halves[2];
         const Rgb* colours[2];  // sums, one for each entry
         const float* squares;   // sums of squared luminance over both halves, one for each entry
-        const EdgeSums* edge;  // rays > 0: samples have shown different things
+        const EdgeSums* edge;   // rays > 0: samples have shown different things
         const PixelIds* ids;
         std::uint32_t samples;
     };
@@ -197,7 +205,7 @@ private:
     std::size_t indexOf(int x, int y) const;  // of a pixel in the order of tiles
     Target targetOf(std::size_t index) const;
     Header& header() const;
-    std::uint32_t* tileRounds() const;        // rounds that each tile has ended
+    std::uint32_t* tileRounds() const;                // rounds that each tile has ended
     std::uint32_t* plane(std::uint32_t round) const;  // samples after a round; the last two are kept
     std::uint32_t* goals() const;
 
@@ -248,7 +256,12 @@ inline Film::Pixel Film::at(int x, int y) const
     const std::size_t index = indexOf(x, y);
     const Target t = targetOf(index);
     const std::uint32_t round = tileRounds()[index / (kTile * kTile)];
-    return {{t.halves[0], t.halves[1]}, {t.colours[0], t.colours[1]}, t.squares, t.edge, t.ids, round == 0 || round == kBroken ? 0 : plane(round)[index]};
+    return {{t.halves[0], t.halves[1]},
+            {t.colours[0], t.colours[1]},
+            t.squares,
+            t.edge,
+            t.ids,
+            round == 0 || round == kBroken ? 0 : plane(round)[index]};
 }
 
 }  // namespace film

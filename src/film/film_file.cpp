@@ -54,7 +54,10 @@ public:
         return fstat(m_file, &status) == 0 && S_ISREG(status.st_mode);
     }
     template <class T>
-    bool read(T& to, off_t at) const { return pread(m_file, &to, sizeof to, at) == static_cast<ssize_t>(sizeof to); }
+    bool read(T& to, off_t at) const
+    {
+        return pread(m_file, &to, sizeof to, at) == static_cast<ssize_t>(sizeof to);
+    }
     std::vector<std::uint8_t> read(std::size_t most, std::size_t at) const
     {
         std::vector<std::uint8_t> bytes(most);
@@ -90,7 +93,8 @@ std::optional<Entries> entriesFrom(const Open& file, std::size_t headerBytes, st
     const std::size_t fixed = (withKinds ? 2 : 1) * sizeof(std::uint32_t);
     if (count > kMostEntries || end < headerBytes)
         return std::nullopt;
-    const std::vector<std::uint8_t> bytes = file.read(std::min<std::size_t>(end - headerBytes, count * (fixed + kLongestName)), headerBytes);
+    const std::vector<std::uint8_t> bytes =
+        file.read(std::min<std::size_t>(end - headerBytes, count * (fixed + kLongestName)), headerBytes);
     Entries entries;
     std::size_t at = 0;
     for (std::uint32_t i = 0; i < count; ++i) {
@@ -164,11 +168,13 @@ base::Result<void> copy2(const Open& file, const std::string& path, Film& film)
     for (int y = 0; y < s.regionHeight; ++y)
         for (int x = 0; x < s.regionWidth; ++x) {
             const std::size_t tile = static_cast<std::size_t>(y / Film::kTile) * across + static_cast<std::size_t>(x / Film::kTile);
-            const std::size_t index = tile * Film::kTile * Film::kTile + static_cast<std::size_t>(y % Film::kTile) * Film::kTile + static_cast<std::size_t>(x % Film::kTile);
+            const std::size_t index = tile * Film::kTile * Film::kTile + static_cast<std::size_t>(y % Film::kTile) * Film::kTile +
+                                      static_cast<std::size_t>(x % Film::kTile);
             std::uint32_t round = 0, count = 0;
             std::memcpy(&round, from + layout.names + tile * sizeof round, sizeof round);
             if (round != 0 && round != 0xffffffffu)
-                std::memcpy(&count, from + layout.planes + ((round & 1) * layout.tiles * Film::kTile * Film::kTile + index) * sizeof count, sizeof count);
+                std::memcpy(&count, from + layout.planes + ((round & 1) * layout.tiles * Film::kTile * Film::kTile + index) * sizeof count,
+                            sizeof count);
             samples.push_back(count);
             if (count == 0)
                 continue;
@@ -239,7 +245,8 @@ void FilmFile::setSamples(Film& film, const std::vector<std::uint32_t>& samples)
 base::Result<std::unique_ptr<Film>> FilmFile::createFile(const FilmShape& shape, const std::string& path, const Film::Header& header)
 {
     const auto cannot = [&](const std::string& what, int error) {
-        return base::fail(base::ErrorCode::CannotWrite, fmt::format("{}: {}; choose another place for the film", what, std::strerror(error)), path);
+        return base::fail(base::ErrorCode::CannotWrite,
+                          fmt::format("{}: {}; choose another place for the film", what, std::strerror(error)), path);
     };
     const Open file(path, O_RDWR | O_CREAT | O_EXCL);
     if (!file.there())
@@ -270,7 +277,8 @@ base::Result<FilmShape> Film::readShape(const std::string& path)
     if (auto older = shape2(file))
         return *older;
     Header h{};
-    if (!file.read(h, 0) || std::memcmp(h.magic, kMagic, sizeof kMagic) != 0 || file.size() != h.bytes || h.regionWidth <= 0 || h.regionHeight <= 0)
+    if (!file.read(h, 0) || std::memcmp(h.magic, kMagic, sizeof kMagic) != 0 || file.size() != h.bytes || h.regionWidth <= 0 ||
+        h.regionHeight <= 0)
         return broken(path);
     auto entries = entriesFrom(file, sizeof h, h.entryCount, h.bytes, true);
     if (!entries)
@@ -288,9 +296,11 @@ base::Result<std::unique_ptr<Film>> Film::openFile(const FilmShape& shape, const
     if (!file.there() && errno == ENOENT)
         return FilmFile::createFile(shape, path, wanted);
     if (!file.there())
-        return base::fail(base::ErrorCode::CannotWrite, fmt::format("The film file cannot be opened: {}; choose another place for the film", std::strerror(errno)), path);
+        return base::fail(base::ErrorCode::CannotWrite,
+                          fmt::format("The film file cannot be opened: {}; choose another place for the film", std::strerror(errno)), path);
     const auto another = [&] {
-        return base::fail(base::ErrorCode::BadInput, "This file is not the film of this work at this size and seed; name another file or delete it", path);
+        return base::fail(base::ErrorCode::BadInput,
+                          "This file is not the film of this work at this size and seed; name another file or delete it", path);
     };
     if (!file.isPlain())
         return another();
@@ -317,15 +327,24 @@ base::Result<std::unique_ptr<Film>> Film::openFile(const FilmShape& shape, const
     }
     // Empty, or laid out by a process that was killed before the header was there.
     Header found{};
-    const bool isNew = file.size() == 0 || (file.read(found, 0) && std::all_of(std::begin(found.magic), std::end(found.magic), [](char c) { return c == 0; }) && file.size() == wanted.bytes);
+    const bool isNew = file.size() == 0 ||
+                       (file.read(found, 0) && std::all_of(std::begin(found.magic), std::end(found.magic), [](char c) { return c == 0; }) &&
+                        file.size() == wanted.bytes);
     if (isNew) {
         if (const int error = posix_fallocate(file.file(), 0, static_cast<off_t>(wanted.bytes)))
-            return base::fail(base::ErrorCode::CannotWrite, fmt::format("The film needs {} on disk: {}; choose another place for the film", gigabytes(wanted.bytes), std::strerror(error)), path);
+            return base::fail(base::ErrorCode::CannotWrite,
+                              fmt::format("The film needs {} on disk: {}; choose another place for the film", gigabytes(wanted.bytes),
+                                          std::strerror(error)),
+                              path);
     } else {
         if (file.read(found, 0) && found.isMerged && std::memcmp(found.keyHash, wanted.keyHash, sizeof found.keyHash) == 0)
-            return base::fail(base::ErrorCode::BadInput, "This film was merged and cannot be exposed further; mix it with open-glow-cli desk, or name another film", path);
+            return base::fail(base::ErrorCode::BadInput,
+                              "This film was merged and cannot be exposed further; mix it with open-glow-cli desk, or name another film",
+                              path);
         if (file.read(found, 0) && std::memcmp(found.magic, kMagic, sizeof kMagic) == 0 && found.rendererVersion != kRendererVersion)
-            return base::fail(base::ErrorCode::BadInput, "This film was begun by another version of the renderer; mix it with open-glow-cli desk, or name another film", path);
+            return base::fail(
+                base::ErrorCode::BadInput,
+                "This film was begun by another version of the renderer; mix it with open-glow-cli desk, or name another film", path);
         if (!file.read(found, 0) || std::memcmp(&found, &wanted, offsetof(Header, round)) != 0 || file.size() != wanted.bytes)
             return another();
     }
@@ -382,7 +401,8 @@ base::Result<std::unique_ptr<Film>> Film::openToRead(const std::string& path, co
     std::uint64_t hash[2];
     hashKey(key, hash);
     if (std::memcmp(hash, (*film)->header().keyHash, sizeof hash) != 0)
-        return base::fail(base::ErrorCode::BadInput, "This film is of another work, or of this one as it was before; open the work it was rendered from", path);
+        return base::fail(base::ErrorCode::BadInput,
+                          "This film is of another work, or of this one as it was before; open the work it was rendered from", path);
     return film;
 }
 

@@ -19,8 +19,8 @@ struct Film::Header {
     std::uint32_t entryCount;
     std::uint32_t rendererVersion, seed, firstSample, isMerged;
     // Up to here the header is the same for the film's whole life.
-    std::uint32_t round;      // that began last; 0: none
-    std::uint32_t least[2];   // samples of a pixel after the rounds in the two planes
+    std::uint32_t round;     // that began last; 0: none
+    std::uint32_t least[2];  // samples of a pixel after the rounds in the two planes
     std::uint32_t hasGoal;
     double mean[2];
 };

@@ -68,7 +68,9 @@ base::Result<void> merge(const std::vector<std::string>& paths, const std::strin
             return tl::unexpected<base::Error>(film.error());
         Part part{path, std::move(*film), 0, 0};
         if (part.film->isUnchecked())
-            return base::fail(base::ErrorCode::BadInput, "A film of an earlier version cannot be merged: it does not tell its seed and samples; render it again", path);
+            return base::fail(base::ErrorCode::BadInput,
+                              "A film of an earlier version cannot be merged: it does not tell its seed and samples; render it again",
+                              path);
         const FilmShape& s = part.film->shape();
         part.first = part.end = part.film->firstSample();
         for (int y = s.regionY; y < s.regionY + s.regionHeight; ++y)
@@ -82,13 +84,14 @@ base::Result<void> merge(const std::vector<std::string>& paths, const std::strin
     const FilmFile::Header& first = FilmFile::header(*parts.front().film);
     for (std::size_t i = 1; i < parts.size(); ++i) {
         const FilmFile::Header& own = FilmFile::header(*parts[i].film);
-        if (parts[i].film->shape() != parts.front().film->shape() || std::memcmp(own.keyHash, first.keyHash, sizeof own.keyHash) != 0 || own.seed != first.seed ||
-            own.rendererVersion != first.rendererVersion)
-            return base::fail(base::ErrorCode::BadInput, fmt::format("This film is not of the same work, size and seed as {}", parts.front().path), parts[i].path);
+        if (parts[i].film->shape() != parts.front().film->shape() || std::memcmp(own.keyHash, first.keyHash, sizeof own.keyHash) != 0 ||
+            own.seed != first.seed || own.rendererVersion != first.rendererVersion)
+            return base::fail(base::ErrorCode::BadInput,
+                              fmt::format("This film is not of the same work, size and seed as {}", parts.front().path), parts[i].path);
         if (parts[i].first < parts[i - 1].end)
             return base::fail(base::ErrorCode::BadInput,
-                              fmt::format("This film begins at sample {}, and {} holds samples up to {}: some would count twice", parts[i].first, parts[i - 1].path,
-                                          parts[i - 1].end - 1),
+                              fmt::format("This film begins at sample {}, and {} holds samples up to {}: some would count twice",
+                                          parts[i].first, parts[i - 1].path, parts[i - 1].end - 1),
                               parts[i].path);
     }
     const FilmShape& shape = parts.front().film->shape();

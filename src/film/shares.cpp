@@ -4,7 +4,8 @@
 
 namespace film {
 
-LightShares::LightShares(const FilmShape& of) : shape(of), values(static_cast<std::size_t>(of.regionWidth) * static_cast<std::size_t>(of.regionHeight) * stride())
+LightShares::LightShares(const FilmShape& of)
+    : shape(of), values(static_cast<std::size_t>(of.regionWidth) * static_cast<std::size_t>(of.regionHeight) * stride())
 {
 }
 

@@ -4,8 +4,8 @@
 
 #include <vector>
 
-#include "picture/raster.h"
 #include "film/film.h"
+#include "picture/raster.h"
 
 namespace film {
 
@@ -19,7 +19,11 @@ struct LightShares {
     explicit LightShares(const FilmShape& shape);  // nothing anywhere
     std::size_t stride() const { return 1 + 3 * shape.entries.size(); }
     // Coordinates in the region.
-    float* at(int x, int y) { return values.data() + (static_cast<std::size_t>(y) * static_cast<std::size_t>(shape.regionWidth) + static_cast<std::size_t>(x)) * stride(); }
+    float* at(int x, int y)
+    {
+        return values.data() +
+               (static_cast<std::size_t>(y) * static_cast<std::size_t>(shape.regionWidth) + static_cast<std::size_t>(x)) * stride();
+    }
     const float* at(int x, int y) const { return const_cast<LightShares*>(this)->at(x, y); }
     float alpha(int x, int y) const { return *at(x, y); }
     const Rgb* entries(int x, int y) const { return reinterpret_cast<const Rgb*>(at(x, y) + 1); }

@@ -43,8 +43,8 @@ EmitterSampler::Sample EmitterSampler::sample(Vec3f point, float u, float v) con
     return {{direction, distance, luminance(t.radiance), density(t.radiance, distance, cosine)}, t.radiance};
 }
 
-[[gnu::noinline]] void EmitterSampler::sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v, V3<Wide>& directions, Wide& distances, Wide& pdfs,
-                                                V3<Wide>& radiances) const
+[[gnu::noinline]] void EmitterSampler::sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v, V3<Wide>& directions,
+                                                 Wide& distances, Wide& pdfs, V3<Wide>& radiances) const
 {
     for (int lane = 0; lane < kLanes; ++lane) {
         const Sample s = sample(laneOf(points, lane), u[lane], v[lane]);

@@ -28,7 +28,8 @@ public:
     };
     Sample sample(Vec3f point, float u, float v) const;
     // The same for points side by side.
-    void sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v, V3<Wide>& directions, Wide& distances, Wide& pdfs, V3<Wide>& radiances) const;
+    void sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v, V3<Wide>& directions, Wide& distances, Wide& pdfs,
+                   V3<Wide>& radiances) const;
     // Density, per steradian, with which sample() would have chosen what a ray has hit at this distance.
     template <class F>
     F density(V3<F> radiance, F distance, F cosine) const

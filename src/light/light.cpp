@@ -33,10 +33,17 @@ double radianceAtBrightness1(const Light& l)
 }
 
 LightSampler::LightSampler(const Light& l)
-    : m_kind(l.kind), m_position(toFloat(l.position)), m_towards(toFloat(l.towardsAim)), m_right(toFloat(l.right)),
-      m_up(toFloat(l.up)), m_halfWidth(static_cast<float>(l.halfWidth)), m_halfHeight(static_cast<float>(l.halfHeight)),
-      m_radius(static_cast<float>(l.radius)), m_radiance(static_cast<float>(radianceAtBrightness1(l))),
-      m_coneCosine(static_cast<float>(l.coneCosine)), m_innerCosine(static_cast<float>(l.innerCosine))
+    : m_kind(l.kind),
+      m_position(toFloat(l.position)),
+      m_towards(toFloat(l.towardsAim)),
+      m_right(toFloat(l.right)),
+      m_up(toFloat(l.up)),
+      m_halfWidth(static_cast<float>(l.halfWidth)),
+      m_halfHeight(static_cast<float>(l.halfHeight)),
+      m_radius(static_cast<float>(l.radius)),
+      m_radiance(static_cast<float>(radianceAtBrightness1(l))),
+      m_coneCosine(static_cast<float>(l.coneCosine)),
+      m_innerCosine(static_cast<float>(l.innerCosine))
 {
     if (m_kind == LightKind::Sun)
         m_sunCosine = oneMinusCosineOf(std::sin(m_radius));

@@ -13,22 +13,22 @@ enum class LightKind { Softbox, Sun, Bulb, Spot };
 // reflections, not by the camera, and cast no shadow themselves.
 struct Light {
     LightKind kind = LightKind::Softbox;
-    Vec3 position;                      // centre; unused for a sun
-    Vec3 towardsAim{0, 0, -1};          // unit: the way the light goes
-    Vec3 right{1, 0, 0}, up{0, 1, 0};   // unit, in the plane of a softbox
+    Vec3 position;                           // centre; unused for a sun
+    Vec3 towardsAim{0, 0, -1};               // unit: the way the light goes
+    Vec3 right{1, 0, 0}, up{0, 1, 0};        // unit, in the plane of a softbox
     double halfWidth = 50, halfHeight = 50;  // softbox
-    double radius = 10;                 // bulb, spot: pt; sun: angular radius in radians
-    double aimDistance = 500;           // pt
+    double radius = 10;                      // bulb, spot: pt; sun: angular radius in radians
+    double aimDistance = 500;                // pt
     double coneCosine = 0, innerCosine = 0;  // spot: dark outside the cone, full inside the inner one
-    float deskLuminance = 1;            // how much it will count in the picture; steers sampling only
+    float deskLuminance = 1;                 // how much it will count in the picture; steers sampling only
 };
 
 template <class F>
 struct LightSampleOf {
-    V3<F> direction;      // unit, from the point to the light
-    F distance = 0;       // to the light's surface; infinite for a sun
-    F radiance = 0;       // of the light at brightness 1 towards the point
-    F pdf = 0;            // per steradian; 0 when the point gets nothing
+    V3<F> direction;  // unit, from the point to the light
+    F distance = 0;   // to the light's surface; infinite for a sun
+    F radiance = 0;   // of the light at brightness 1 towards the point
+    F pdf = 0;        // per steradian; 0 when the point gets nothing
 };
 using LightSample = LightSampleOf<float>;
 
@@ -100,7 +100,8 @@ LightSampleOf<F> LightSampler::sample(V3<F> point, F u, F v) const
         const V3<F> d = spread<F>(m_position) - point;
         const F distance = root(dot(d, d)), cone = oneMinusCosineOf(m_radius / distance);
         // A shadow ray to the tangent plane's depth is near enough: nothing stands inside a bulb.
-        return {inCone(d * (1 / distance), cone, u, v), distance - m_radius, F(m_radiance), select(distance > m_radius, 1 / (2 * kPiFloat * cone), F(0))};
+        return {inCone(d * (1 / distance), cone, u, v), distance - m_radius, F(m_radiance),
+                select(distance > m_radius, 1 / (2 * kPiFloat * cone), F(0))};
     }
     F x, y;
     if (m_kind == LightKind::Softbox) {
@@ -140,7 +141,8 @@ LightSampleOf<F> LightSampler::hit(V3<F> o, V3<F> d, F farthest) const
     const V3<F> off = o + d * t - spread<F>(m_position);
     const F x = dot(off, spread<F>(m_right)), y = dot(off, spread<F>(m_up));
     const auto before = (t > 0) & (t < farthest);
-    const auto met = m_kind == LightKind::Softbox ? before & (absolute(x) <= m_halfWidth) & (absolute(y) <= m_halfHeight) : before & (x * x + y * y <= m_radius * m_radius);
+    const auto met = m_kind == LightKind::Softbox ? before & (absolute(x) <= m_halfWidth) & (absolute(y) <= m_halfHeight)
+                                                  : before & (x * x + y * y <= m_radius * m_radius);
     LightSampleOf<F> seen = onPlane(d, t, -along);
     seen.pdf = select(met, seen.pdf, F(0));
     return seen;

@@ -125,8 +125,7 @@ std::string utf8(hb_codepoint_t c)
 class LineShaper {
 public:
     LineShaper(const Font& font, const LayoutSettings& settings, Layout& layout)
-        : m_font(font), m_settings(settings), m_layout(layout), m_scale(settings.sizePt / font.unitsPerEm()),
-          m_buffer(hb_buffer_create())
+        : m_font(font), m_settings(settings), m_layout(layout), m_scale(settings.sizePt / font.unitsPerEm()), m_buffer(hb_buffer_create())
     {
     }
     ~LineShaper() { hb_buffer_destroy(m_buffer); }
@@ -192,8 +191,8 @@ private:
         if (needsNoInk(c))
             return;
         base::Note note{"missing-glyph",
-                        fmt::format("{} has no glyph for \"{}\" (U+{:04X}); it is left out. Choose a face that has it.",
-                                    m_font.name(), utf8(c), static_cast<unsigned>(c)),
+                        fmt::format("{} has no glyph for \"{}\" (U+{:04X}); it is left out. Choose a face that has it.", m_font.name(),
+                                    utf8(c), static_cast<unsigned>(c)),
                         fmt::format("letter {}", letter + 1)};
         m_layout.notes.push_back(std::move(note));
     }
@@ -209,13 +208,12 @@ private:
 
 }  // namespace
 
-base::Result<Layout> layoutText(const std::string& text, const Font& font, const LayoutSettings& settings,
-                                const base::Progress& progress)
+base::Result<Layout> layoutText(const std::string& text, const Font& font, const LayoutSettings& settings, const base::Progress& progress)
 {
     if (const std::size_t count = codePoints(text).size(); count > kMostCharacters)
-        return base::fail(base::ErrorCode::BadInput,
-                          fmt::format("The text has {} characters, a piece takes at most {}; split it into several pieces", count,
-                                      kMostCharacters));
+        return base::fail(
+            base::ErrorCode::BadInput,
+            fmt::format("The text has {} characters, a piece takes at most {}; split it into several pieces", count, kMostCharacters));
     Layout layout;
     LineShaper shaper(font, settings, layout);
     double baseline = 0;

@@ -33,8 +33,13 @@ GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFon
         }
         std::vector<GridEdge> edges;
         for (const FlatEdge& e : flat) {
-            const GridEdge edge{std::llround(e.from.x), std::llround(e.from.y), std::llround(e.to.x), std::llround(e.to.y),
-                                {e.tangentFrom.y, -e.tangentFrom.x}, {e.tangentTo.y, -e.tangentTo.x}, -1};
+            const GridEdge edge{std::llround(e.from.x),
+                                std::llround(e.from.y),
+                                std::llround(e.to.x),
+                                std::llround(e.to.y),
+                                {e.tangentFrom.y, -e.tangentFrom.x},
+                                {e.tangentTo.y, -e.tangentTo.x},
+                                -1};
             if (edge.fromX != edge.toX || edge.fromY != edge.toY)
                 edges.push_back(edge);
         }
@@ -138,8 +143,7 @@ void noteInkless(const std::string& text, const Layout& layout, const std::vecto
     for (std::size_t i = 0; i < letters.size(); ++i) {
         const std::string letter = text.substr(letters[i].begin, letters[i].end - letters[i].begin);
         if (drawn[i] && !hasInk[i] && !isBlank(letter))
-            notes.push_back({"no-outline",
-                             fmt::format("\"{}\" is only a picture in this font and has no outline; it is left out", letter),
+            notes.push_back({"no-outline", fmt::format("\"{}\" is only a picture in this font and has no outline; it is left out", letter),
                              fmt::format("letter {}", i + 1)});
     }
 }
@@ -189,8 +193,10 @@ base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& te
     for (const PlacedGlyph& g : layout.glyphs) {
         auto found = shapes.find(g.glyph);
         if (found == shapes.end())
-            found = shapes.emplace(g.glyph, shapeOf(font.glyphOutline(g.glyph), sizePt / font.unitsPerEm() / unit, settings.tolerancePt / unit,
-                                                   settings.growthPt / unit)).first;
+            found = shapes
+                        .emplace(g.glyph, shapeOf(font.glyphOutline(g.glyph), sizePt / font.unitsPerEm() / unit,
+                                                  settings.tolerancePt / unit, settings.growthPt / unit))
+                        .first;
         if (found->second.shape.empty())
             continue;
         hasInk[static_cast<std::size_t>(g.letter)] = true;

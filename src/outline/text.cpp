@@ -11,8 +11,7 @@ namespace outline {
 std::vector<Grapheme> graphemes(std::string_view text)
 {
     UErrorCode status = U_ZERO_ERROR;
-    const std::unique_ptr<icu::BreakIterator> breaks(
-        icu::BreakIterator::createCharacterInstance(icu::Locale::getRoot(), status));
+    const std::unique_ptr<icu::BreakIterator> breaks(icu::BreakIterator::createCharacterInstance(icu::Locale::getRoot(), status));
     UText source = UTEXT_INITIALIZER;
     utext_openUTF8(&source, text.data(), static_cast<std::int64_t>(text.size()), &status);
     std::vector<Grapheme> list;

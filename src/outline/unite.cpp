@@ -15,8 +15,8 @@ using ClipperLib::Path;
 using ClipperLib::Paths;
 using ClipperLib::PolyNode;
 
-constexpr double kCleanDistance = 1.415;    // grid steps: neighbours closer than a diagonal step become one
-constexpr double kNearEdge = 6.0;           // grid steps: how far cleaning and crossing may move a point off its source edge
+constexpr double kCleanDistance = 1.415;         // grid steps: neighbours closer than a diagonal step become one
+constexpr double kNearEdge = 6.0;                // grid steps: how far cleaning and crossing may move a point off its source edge
 constexpr double kSmoothJoint = base::kPi / 36;  // fonts round control points; a joint under 5 degrees is meant smooth
 
 // Finds the source edge a united edge lies on.
@@ -59,7 +59,10 @@ public:
 
 private:
     std::int64_t cellOf(double v) const { return static_cast<std::int64_t>(std::floor(v / m_cell)); }
-    static std::uint64_t keyOf(std::int64_t x, std::int64_t y) { return static_cast<std::uint64_t>(x) << 32 ^ static_cast<std::uint32_t>(y); }
+    static std::uint64_t keyOf(std::int64_t x, std::int64_t y)
+    {
+        return static_cast<std::uint64_t>(x) << 32 ^ static_cast<std::uint32_t>(y);
+    }
 
     template <class F>
     void visitCells(const GridEdge& e, F visit) const

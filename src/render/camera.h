@@ -16,7 +16,8 @@ struct Ray {
 Ray cameraRay(const Camera& camera, double u, double v);
 
 // The same for places in px of a picture that fills the frame, from its upper left corner. To a thousandth of a pixel in float.
-[[gnu::always_inline]] inline void cameraRays(const Camera& c, int width, int height, const Wide& x, const Wide& y, V3<Wide>& origins, V3<Wide>& directions)
+[[gnu::always_inline]] inline void cameraRays(const Camera& c, int width, int height, const Wide& x, const Wide& y, V3<Wide>& origins,
+                                              V3<Wide>& directions)
 {
     const Wide u = (x - 0.5f * static_cast<float>(width)) * static_cast<float>(c.frameWidth / width);
     const Wide v = (0.5f * static_cast<float>(height) - y) * static_cast<float>(c.frameHeight / height);

@@ -49,7 +49,8 @@ struct MiddleRays {
 bool sameLayout(const std::vector<PlacedBody>& a, const std::vector<PlacedBody>& b)
 {
     return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const PlacedBody& x, const PlacedBody& y) {
-        return x.body == y.body && x.pose == y.pose && x.materials == y.materials && x.letterMaterials == y.letterMaterials && x.piece == y.piece;
+        return x.body == y.body && x.pose == y.pose && x.materials == y.materials && x.letterMaterials == y.letterMaterials &&
+               x.piece == y.piece;
     });
 }
 
@@ -68,8 +69,12 @@ public:
 
     FirstHits(const Scene& scene, const Tracer& tracer, const FilmShape& shape)
         : seen(static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight),
-          ids(std::make_shared<picture::Raster<PixelId>>(shape.regionWidth, shape.regionHeight, 1)), m_bodies(scene.bodies),
-          m_ground(scene.ground), m_camera(scene.camera), m_foldZ(scene.foldZ), m_shape(shape)
+          ids(std::make_shared<picture::Raster<PixelId>>(shape.regionWidth, shape.regionHeight, 1)),
+          m_bodies(scene.bodies),
+          m_ground(scene.ground),
+          m_camera(scene.camera),
+          m_foldZ(scene.foldZ),
+          m_shape(shape)
     {
         base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
             const FlushToZero mode;
@@ -78,7 +83,8 @@ public:
     }
     bool isFor(const Scene& scene, const FilmShape& shape) const
     {
-        return m_shape == shape && m_camera == scene.camera && m_ground == scene.ground && m_foldZ == scene.foldZ && sameLayout(m_bodies, scene.bodies);
+        return m_shape == shape && m_camera == scene.camera && m_ground == scene.ground && m_foldZ == scene.foldZ &&
+               sameLayout(m_bodies, scene.bodies);
     }
 
     std::vector<Seen> seen;  // by pixel
@@ -120,7 +126,7 @@ struct Draft::Inside {
     struct Cell {
         int x = 0, y = 0;  // the pixel its path went through
         float alpha = 0;
-        Rgb light;         // mixed, divided by the surface's own colour
+        Rgb light;  // mixed, divided by the surface's own colour
     };
 
     const Scene& scene;
@@ -133,9 +139,17 @@ struct Draft::Inside {
     std::vector<Rgb> colours;  // own colour of each material
     std::vector<Cell> cells;   // of all passes, pass after pass
 
-    Inside(const Scene& s, const Tracer& t, const FilmShape& f, std::uint32_t givenSeed, MixLight givenMix, const std::shared_ptr<const FirstHits>& before)
-        : scene(s), integrator(s, t), shape(f), width(f.regionWidth), height(f.regionHeight), cellsX((width + kStep - 1) / kStep),
-          cellsY((height + kStep - 1) / kStep), seed(givenSeed), mix(std::move(givenMix)),
+    Inside(const Scene& s, const Tracer& t, const FilmShape& f, std::uint32_t givenSeed, MixLight givenMix,
+           const std::shared_ptr<const FirstHits>& before)
+        : scene(s),
+          integrator(s, t),
+          shape(f),
+          width(f.regionWidth),
+          height(f.regionHeight),
+          cellsX((width + kStep - 1) / kStep),
+          cellsY((height + kStep - 1) / kStep),
+          seed(givenSeed),
+          mix(std::move(givenMix)),
           hits(before && before->isFor(s, f) ? before : std::make_shared<const FirstHits>(s, t, f))
     {
         for (const Material& m : s.materials)

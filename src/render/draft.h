@@ -8,16 +8,16 @@
 #include <functional>
 #include <memory>
 
-#include "picture/raster.h"
 #include "film/film.h"
+#include "picture/raster.h"
 #include "render/render.h"
 #include "render/tracer.h"
 
 namespace render {
 
 struct DraftPicture {
-    picture::Raster<float> encoded;                      // three channels
-    std::shared_ptr<const picture::Raster<PixelId>> ids; // what each pixel's middle shows
+    picture::Raster<float> encoded;                       // three channels
+    std::shared_ptr<const picture::Raster<PixelId>> ids;  // what each pixel's middle shows
 };
 
 // What every pixel's middle shows. It serves again while bodies, view and size stay: when only light or colours change.

@@ -41,7 +41,8 @@ typedef double DoubleLanes __attribute__((vector_size(8 * kLanes), aligned(8 * k
     t = (t - b) / a;
     const Wide hy = rounded(y + t * dy), hz = rounded(z + t * dz), distance = rounded(t);
     const auto radius = static_cast<float>(g.sweepPt);
-    const Mask met = towards & (rounded(discriminant) > 0) & (rounded(a) > 1e-12f) & (hy < 0) & (hz < 0) & (distance > 1e-6f * radius) & (distance < hits.distance);
+    const Mask met = towards & (rounded(discriminant) > 0) & (rounded(a) > 1e-12f) & (hy < 0) & (hz < 0) & (distance > 1e-6f * radius) &
+                     (distance < hits.distance);
     const Wide length2 = hy * hy + hz * hz, length = root(length2);
     hits.met = hits.met | met;
     hits.distance = select(met, distance, hits.distance);
@@ -61,7 +62,8 @@ typedef double DoubleLanes __attribute__((vector_size(8 * kLanes), aligned(8 * k
     if (g.kind == GroundKind::None || !any(towards))
         return hits;
     const bool sweep = g.kind == GroundKind::Sweep && g.sweepPt > 0;
-    const auto wallZ = static_cast<float>(g.wallZ), floorY = static_cast<float>(g.floorY), radius = sweep ? static_cast<float>(g.sweepPt) : 0;
+    const auto wallZ = static_cast<float>(g.wallZ), floorY = static_cast<float>(g.floorY),
+               radius = sweep ? static_cast<float>(g.sweepPt) : 0;
     Mask onWall, onFloor;
     if (g.kind != GroundKind::Floor) {
         const Wide t = (wallZ - o.z) / d.z;
@@ -96,7 +98,8 @@ typedef double DoubleLanes __attribute__((vector_size(8 * kLanes), aligned(8 * k
 // floor as seen from above, unshortened, from foldZ on towards the viewer (measured against the level view direction), so that
 // shadows on it stay true to scale. Adds to `hits` the rays that are level and start below the floor, and says which they are; they are
 // seen from above.
-[[gnu::always_inline]] inline Mask intersectFoldedFloor(const Ground& g, double foldZ, const V3<Wide>& o, const V3<Wide>& d, GroundHits& hits)
+[[gnu::always_inline]] inline Mask intersectFoldedFloor(const Ground& g, double foldZ, const V3<Wide>& o, const V3<Wide>& d,
+                                                        GroundHits& hits)
 {
     if (g.kind != GroundKind::Floor && g.kind != GroundKind::Sweep)
         return {};

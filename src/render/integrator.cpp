@@ -111,8 +111,7 @@ PixelId idOf(const Scene& scene, const Hits& hits, int lane)
     return id;
 }
 
-Integrator::Integrator(const Scene& scene, const Tracer& tracer)
-    : m_scene(scene), m_tracer(tracer), m_emitters(emissiveTriangles(scene))
+Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene), m_tracer(tracer), m_emitters(emissiveTriangles(scene))
 {
     for (std::size_t i = 0; i < scene.entries.size(); ++i)
         switch (scene.entries[i].kind) {
@@ -141,21 +140,27 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
         chance /= total;
 }
 
-[[gnu::always_inline]] inline void Integrator::addTo(PathBatch& batch, const Packet& packet, const Mask& where, const WideInt& entries, const V3<Wide>& light)
+[[gnu::always_inline]] inline void Integrator::addTo(PathBatch& batch, const Packet& packet, const Mask& where, const WideInt& entries,
+                                                     const V3<Wide>& light)
 {
     const Mask finite = where & isFinite(light.x + light.y + light.z);
     if (!any(finite))
         return;
     for (int lane = 0; lane < kLanes; ++lane)
         if (finite[lane])
-            batch.m_light[static_cast<std::size_t>(packet.path[lane]) * batch.m_entries + static_cast<std::size_t>(entries[lane])] += laneOf(light, lane);
+            batch.m_light[static_cast<std::size_t>(packet.path[lane]) * batch.m_entries + static_cast<std::size_t>(entries[lane])] +=
+                laneOf(light, lane);
 }
 
 [[gnu::always_inline]] inline Integrator::Aimed Integrator::aimAt(int light, const Bounce& bounce, const Wide& u, const Wide& v) const
 {
     if (light < static_cast<int>(m_lights.size())) {
         const LightSampleOf<Wide> s = m_lights[static_cast<std::size_t>(light)].sample(bounce.point, u, v);
-        return {s.direction, s.distance, select(s.radiance > 0, s.pdf, Wide(0)), {s.radiance, s.radiance, s.radiance}, m_lightEntries[static_cast<std::size_t>(light)]};
+        return {s.direction,
+                s.distance,
+                select(s.radiance > 0, s.pdf, Wide(0)),
+                {s.radiance, s.radiance, s.radiance},
+                m_lightEntries[static_cast<std::size_t>(light)]};
     }
     Aimed aimed;
     aimed.entry = m_emissiveEntry;
@@ -163,8 +168,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
     return aimed;
 }
 
-[[gnu::always_inline]] inline void Integrator::addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed, const Mask& alive, Mask& tried, Mask& open,
-                          std::uint64_t& rays) const
+[[gnu::always_inline]] inline void Integrator::addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed,
+                                                        const Mask& alive, Mask& tried, Mask& open, std::uint64_t& rays) const
 {
     const V3<Wide> local = bounce.frame.toLocal(aimed.direction);
     tried = alive & (aimed.pdf > 0) & (local.z > 0);
@@ -183,7 +188,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
     addTo(batch, packet, open, aimed.entry, share);
 }
 
-[[gnu::always_inline]] inline void Integrator::addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive, bool all, std::uint64_t& rays) const
+[[gnu::always_inline]] inline void Integrator::addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive,
+                                                         bool all, std::uint64_t& rays) const
 {
     const int count = static_cast<int>(m_chance.size());
     if (count == 0)
@@ -227,7 +233,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
     addLight(batch, packet, bounce, aimed, alive, tried, open, rays);
 }
 
-[[gnu::always_inline]] inline void Integrator::addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest, const Mask& active, bool all, Wide& nearest) const
+[[gnu::always_inline]] inline void Integrator::addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest,
+                                                            const Mask& active, bool all, Wide& nearest) const
 {
     nearest = kInfinity;
     for (std::size_t i = 0; i < m_lights.size(); ++i) {
@@ -241,7 +248,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
     }
 }
 
-[[gnu::always_inline]] inline void Integrator::addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const
+[[gnu::always_inline]] inline void Integrator::addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive,
+                                                           int bounces) const
 {
     const Wide cosine = dot(hits.view, hits.geometric);
     V3<Wide> radiance;
@@ -283,10 +291,12 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
 }
 
 // The guides of mirrors are reached.
-[[gnu::always_inline]] inline void Integrator::followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo, const V3<Wide>& normal, const Wide& distance) const
+[[gnu::always_inline]] inline void Integrator::followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo,
+                                                           const V3<Wide>& normal, const Wide& distance) const
 {
     const V3<Wide> tinted = packet.tint * albedo;
-    const Wide d = packet.mirrorPath + distance, depth = select(d < kInfinity, d / (d + static_cast<float>(m_scene.camera.frameWidth)), Wide(1));
+    const Wide d = packet.mirrorPath + distance,
+               depth = select(d < kInfinity, d / (d + static_cast<float>(m_scene.camera.frameWidth)), Wide(1));
     for (int lane = 0; lane < kLanes; ++lane)
         if (where[lane]) {
             PixelSums& to = batch.m_guides[static_cast<std::size_t>(packet.path[lane])];
@@ -297,8 +307,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer)
     packet.mirrors = select(where, WideInt(-1), packet.mirrors);
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
-void Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, PixelSums (&guides)[kLanes]) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, PixelSums (&guides)[kLanes]) const
 {
     Hits hits;
     Mask found;
@@ -319,8 +329,8 @@ void Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, 
     }
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
-void Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const
 {
     const Mask active = Mask::firstOf(count);
     Hits hits;

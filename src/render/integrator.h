@@ -3,12 +3,12 @@
 
 #include <vector>
 
-#include "light/emitters.h"
 #include "film/film.h"
+#include "light/emitters.h"
 #include "light/light.h"
 #include "render/sampler.h"
-#include "surface/surface.h"
 #include "render/tracer.h"
+#include "surface/surface.h"
 
 namespace render {
 
@@ -32,7 +32,10 @@ public:
     void add(const V3<Wide>& origins, const V3<Wide>& directions, const SamplerOf<Wide>& samplers, int count);
 
     // Of a traced path, counted from 0 in the order of adding.
-    const Rgb* light(int path) const { return m_light.data() + static_cast<std::size_t>(path) * m_entries; }  // one for each of Scene::entries, light at brightness 1
+    const Rgb* light(int path) const
+    {
+        return m_light.data() + static_cast<std::size_t>(path) * m_entries;
+    }  // one for each of Scene::entries, light at brightness 1
     std::size_t entryCount() const { return m_entries; }
     const PixelSums& guides(int path) const { return m_guides[static_cast<std::size_t>(path)]; }
     const PixelId& id(int path) const { return m_ids[static_cast<std::size_t>(path)]; }
@@ -42,12 +45,12 @@ private:
     // Paths on their way.
     struct Packet {
         V3<Wide> origin, direction, throughput{1, 1, 1};
-        Wide pdf;                 // of the direction; 0 from the viewer
+        Wide pdf;  // of the direction; 0 from the viewer
         SamplerOf<Wide> sampler;
-        WideInt path;             // number in the batch
+        WideInt path;  // number in the batch
         // On the way to the first rough thing, for the guides; mirrors so far, -1 when it is reached.
         WideInt mirrors;
-        Wide mirrorPath;          // pt so far
+        Wide mirrorPath;  // pt so far
         V3<Wide> tint{1, 1, 1};
 
         void takeLane(int to, const Packet& from, int lane);
@@ -82,19 +85,21 @@ private:
     MaterialOf<Wide> materialsAt(const Hits& hits) const;
     void addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive, bool all, std::uint64_t& rays) const;
     // `tried`: where the light is aimed at; `open`: where it is seen as well.
-    void addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed, const Mask& alive, Mask& tried, Mask& open, std::uint64_t& rays) const;
+    void addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed, const Mask& alive, Mask& tried,
+                  Mask& open, std::uint64_t& rays) const;
     Aimed aimAt(int light, const Bounce& bounce, const Wide& u, const Wide& v) const;
     // `nearest` gets the distance to the nearest light that a ray has met, infinite if it has met none.
     void addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest, const Mask& active, bool all, Wide& nearest) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;
-    void followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo, const V3<Wide>& normal, const Wide& distance) const;
+    void followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo, const V3<Wide>& normal,
+                     const Wide& distance) const;
     static void addTo(PathBatch& batch, const Packet& packet, const Mask& where, const WideInt& entries, const V3<Wide>& light);
 
     const Scene& m_scene;
     const Tracer& m_tracer;
     std::vector<LightSampler> m_lights;
     EmitterSampler m_emitters;
-    std::vector<float> m_chance;  // of being chosen at later hits: the lights, then emissive materials if there are any
+    std::vector<float> m_chance;      // of being chosen at later hits: the lights, then emissive materials if there are any
     std::vector<int> m_lightEntries;  // of the film, for each light
     int m_surroundingsEntry = 0, m_emissiveEntry = 0;
 };

@@ -7,10 +7,10 @@
 
 #include "base/parallel.h"
 #include "base/pool.h"
+#include "denoise/noise.h"
 #include "render/camera.h"
 #include "render/flush.h"
 #include "render/integrator.h"
-#include "denoise/noise.h"
 
 namespace render {
 
@@ -18,8 +18,8 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 
-constexpr float kFilterRadius = 0.9f;    // px; a tent, drawn by importance, so that every sample counts for one pixel
-constexpr float kMostEdgeRays = 256;       // first hits of a pixel that shows an edge, kLanes for each sample
+constexpr float kFilterRadius = 0.9f;  // px; a tent, drawn by importance, so that every sample counts for one pixel
+constexpr float kMostEdgeRays = 256;   // first hits of a pixel that shows an edge, kLanes for each sample
 constexpr std::uint32_t kEdgeSeed = 0x5eed0edbu;
 constexpr std::uint32_t kLargestRound = 16;
 constexpr std::uint32_t kLookFrom = denoise::kFullFrom;  // samples from which noise decides
@@ -45,13 +45,14 @@ struct Draws {
 };
 
 // Rays through pixels, chosen by the pixel filter, with the samplers that go on from there.
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
-void aimRays(const FilmShape& shape, const Camera& camera, const Draws& draws, std::uint32_t seed, SamplerOf<Wide>& sampler, V3<Wide>& origins, V3<Wide>& directions)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+aimRays(const FilmShape& shape, const Camera& camera, const Draws& draws, std::uint32_t seed, SamplerOf<Wide>& sampler, V3<Wide>& origins,
+        V3<Wide>& directions)
 {
     sampler = SamplerOf<Wide>(draws.x, draws.y, draws.sample, seed);
     const auto [u, v] = sampler.next2();
-    cameraRays(camera, shape.width, shape.height, asFloat(draws.x) + 0.5f + kFilterRadius * tent(u), asFloat(draws.y) + 0.5f + kFilterRadius * tent(v), origins,
-               directions);
+    cameraRays(camera, shape.width, shape.height, asFloat(draws.x) + 0.5f + kFilterRadius * tent(u),
+               asFloat(draws.y) + 0.5f + kFilterRadius * tent(v), origins, directions);
 }
 
 void addSample(const Film::Target& to, std::uint32_t sample, const PathBatch& batch, int path)
@@ -156,7 +157,9 @@ private:
     {
         Draws draws;
         for (int i = 0; i < kLanes; ++i)
-            draws.add(x, y, 2 * (kLanes * m_film.firstSample() + static_cast<std::uint32_t>(edge.rays) + static_cast<std::uint32_t>(i)));  // all of one sequence
+            draws.add(x, y,
+                      2 * (kLanes * m_film.firstSample() + static_cast<std::uint32_t>(edge.rays) +
+                           static_cast<std::uint32_t>(i)));  // all of one sequence
         SamplerOf<Wide> sampler;
         V3<Wide> origins, directions;
         aimRays(m_film.shape(), m_scene.camera, draws, m_seed ^ kEdgeSeed, sampler, origins, directions);
@@ -214,8 +217,15 @@ std::vector<std::uint32_t> samplesOf(const Film& film)
 class Exposure {
 public:
     Exposure(const Scene& scene, const RenderSettings& settings, Film& film, const base::Progress& progress)
-        : m_scene(scene), m_settings(settings), m_stop(settings.stop), m_film(film), m_progress(progress), m_start(Clock::now()), m_tracer(scene, settings.tree),
-          m_integrator(scene, m_tracer), m_before(film.meanSamples())
+        : m_scene(scene),
+          m_settings(settings),
+          m_stop(settings.stop),
+          m_film(film),
+          m_progress(progress),
+          m_start(Clock::now()),
+          m_tracer(scene, settings.tree),
+          m_integrator(scene, m_tracer),
+          m_before(film.meanSamples())
     {
     }
 
@@ -279,7 +289,8 @@ private:
     // Where few pixels are exposed, each gets more at once: a round is about kLargestRound samples for every pixel of the picture.
     std::uint32_t roundSize() const
     {
-        const std::vector<std::uint32_t> samples = samplesOf(m_film), goals = ofPixels(m_film, [&](int x, int y) { return m_film.goalAt(x, y); });
+        const std::vector<std::uint32_t> samples = samplesOf(m_film),
+                                         goals = ofPixels(m_film, [&](int x, int y) { return m_film.goalAt(x, y); });
         std::size_t waiting = 0;
         for (std::size_t i = 0; i < goals.size(); ++i)
             waiting += goals[i] > samples[i];
@@ -347,7 +358,8 @@ private:
             return true;
         }
         // Until noise decides where samples go, a glimpse tells how long it will take.
-        if (canSee && least >= kGlimpseFrom && (least < kAdaptiveFrom || m_stop.noise <= 0) && m_settings.denoise == denoise::Mode::Full && !glimpse())
+        if (canSee && least >= kGlimpseFrom && (least < kAdaptiveFrom || m_stop.noise <= 0) && m_settings.denoise == denoise::Mode::Full &&
+            !glimpse())
             return false;
         const bool decides = canSee && m_stop.noise > 0 && least >= kLookFrom && (least >= kAdaptiveFrom || m_noise < 1.5 * m_stop.noise);
         return !decides || clean(m_settings.denoise, m_progress);
@@ -356,13 +368,15 @@ private:
     bool glimpse()
     {
         const Clock::time_point start = Clock::now();
-        const auto cleaned = denoise::clean(m_film, {denoise::Mode::Full, m_settings.viewing.desk, true}, base::Progress(m_progress.stopToken()));
+        const auto cleaned =
+            denoise::clean(m_film, {denoise::Mode::Full, m_settings.viewing.desk, true}, base::Progress(m_progress.stopToken()));
         if (!cleaned)
             return false;
         std::int64_t area = 0;
         for (const Film::Rect& part : cleaned->parts)
             area += static_cast<std::int64_t>(part.x1 - part.x0) * (part.y1 - part.y0);
-        m_cleaningSeconds = since(start) * m_film.shape().regionWidth * m_film.shape().regionHeight / static_cast<double>(std::max<std::int64_t>(1, area));
+        m_cleaningSeconds =
+            since(start) * m_film.shape().regionWidth * m_film.shape().regionHeight / static_cast<double>(std::max<std::int64_t>(1, area));
         m_noise = denoise::noiseFrom(denoise::squaredErrors(*cleaned, m_settings.viewing));
         expectSamples();
         return true;
@@ -431,15 +445,16 @@ private:
     const Integrator m_integrator;
     const double m_before;  // samples when it began
     Counters m_counters;
-    base::Pool<TileExposer> m_exposers{[this] { return std::make_unique<TileExposer>(m_scene, m_integrator, m_settings.seed, m_film, m_counters); }};
+    base::Pool<TileExposer> m_exposers{
+        [this] { return std::make_unique<TileExposer>(m_scene, m_integrator, m_settings.seed, m_film, m_counters); }};
     denoise::Cleaned m_cleaned;
-    bool m_isClean = false;         // m_cleaned is of the film as it stands, in the wanted form
-    std::vector<float> m_errors;    // of m_cleaned
+    bool m_isClean = false;       // m_cleaned is of the film as it stands, in the wanted form
+    std::vector<float> m_errors;  // of m_cleaned
     double m_noise = -1;
     // Mean over the pixels, for the noise that is asked for: what works often need, until the first look at noise.
     double m_samplesWanted = 64, m_mostWanted = 0;
-    double m_exposingSeconds = 0;   // all rounds took
-    double m_cleaningSeconds = 0;   // the last noise reduction took
+    double m_exposingSeconds = 0;  // all rounds took
+    double m_cleaningSeconds = 0;  // the last noise reduction took
 };
 
 }  // namespace
@@ -451,7 +466,8 @@ base::Result<RenderReport> render(const Scene& scene, const RenderSettings& sett
         return base::fail(base::ErrorCode::BadUsage, "Say when the render should stop: samples, seconds or noise");
     RenderReport report = Exposure(scene, settings, film, progress).run();
     if (film.isLost())
-        return base::fail(base::ErrorCode::CannotRead, "The film was cut off or its disk failed while it was exposed; delete it and render again");
+        return base::fail(base::ErrorCode::CannotRead,
+                          "The film was cut off or its disk failed while it was exposed; delete it and render again");
     return report;
 }
 

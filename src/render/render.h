@@ -5,8 +5,8 @@
 
 #include "base/progress.h"
 #include "base/result.h"
-#include "picture/raster.h"
 #include "denoise/noise.h"
+#include "picture/raster.h"
 #include "render/scene.h"
 #include "render/tracer.h"
 
@@ -25,21 +25,21 @@ struct StopRule {
 };
 
 struct RoundStatus {
-    double samples = 0;      // mean over the pixels
-    double noise = -1;       // -1: not known yet
+    double samples = 0;  // mean over the pixels
+    double noise = -1;   // -1: not known yet
     double secondsLeft = -1;
 };
 
 struct RenderSettings {
     StopRule stop;
     std::uint32_t seed = 0;
-    Viewing viewing;                                 // needed for noise; without it noise is not estimated
-    denoise::Mode denoise = denoise::Mode::Off;                  // of what is seen; the film stays as gathered
-    std::function<void(const RoundStatus&)> onRound; // after every round, on the calling thread
+    Viewing viewing;                                  // needed for noise; without it noise is not estimated
+    denoise::Mode denoise = denoise::Mode::Off;       // of what is seen; the film stays as gathered
+    std::function<void(const RoundStatus&)> onRound;  // after every round, on the calling thread
     // When set, called with the picture so far whenever it has become clearly better; cleaned in the fast form at first.
     std::function<void(const RoundStatus&, const LightShares&)> onPicture;
-    bool gentle = false;                             // first rounds of one sample, for a live picture
-    std::shared_ptr<const BodyTree> tree;            // of the scene's bodies, when there is one already
+    bool gentle = false;                   // first rounds of one sample, for a live picture
+    std::shared_ptr<const BodyTree> tree;  // of the scene's bodies, when there is one already
 };
 
 enum class Stopped { BySamples, BySeconds, ByNoise, ByRequest };

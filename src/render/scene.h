@@ -26,9 +26,9 @@ struct PlacedBody {
     solid::SharedBody body;
     base::Pose pose;
     PartMaterials materials{};
-    int piece = 0;                                    // counted from 0
-    std::vector<int> letters;                         // the body's letters as counted in its piece
-    std::vector<PartMaterials> letterMaterials;       // one for each of these letters; empty when they are all `materials`
+    int piece = 0;                               // counted from 0
+    std::vector<int> letters;                    // the body's letters as counted in its piece
+    std::vector<PartMaterials> letterMaterials;  // one for each of these letters; empty when they are all `materials`
 };
 
 enum class GroundKind { None, Wall, Floor, Sweep };
@@ -44,11 +44,11 @@ struct Ground {
 };
 
 struct Camera {
-    Vec3 eye;                           // perspective: the viewpoint; parallel: the middle of the frame, moved back
+    Vec3 eye;                                             // perspective: the viewpoint; parallel: the middle of the frame, moved back
     Vec3 right{1, 0, 0}, up{0, 1, 0}, forward{0, 0, -1};  // unit
     bool perspective = false;
     double frameWidth = 1920, frameHeight = 1080;  // pt, in the plane through the aim
-    double frameDistance = 1000;        // pt from the eye to that plane
+    double frameDistance = 1000;                   // pt from the eye to that plane
 
     bool operator==(const Camera&) const = default;
 };
@@ -57,12 +57,13 @@ struct Scene {
     std::vector<PlacedBody> bodies;
     std::vector<Material> materials;
     Ground ground;
-    bool surroundings = true;           // white, radiance 1 from everywhere
+    bool surroundings = true;  // white, radiance 1 from everywhere
     std::vector<Light> lights;
-    bool emissive = false;              // materials that give off light do so
-    film::Entries entries;              // of the film: for the surroundings and emissive materials as far as there are any, and one for each light, in their order
+    bool emissive = false;  // materials that give off light do so
+    film::Entries entries;  // of the film: for the surroundings and emissive materials as far as there are any, and one for each light, in
+                            // their order
     Camera camera;
-    double foldZ = 0;                   // level parallel view: where the floor is folded down, see ground.h
+    double foldZ = 0;  // level parallel view: where the floor is folded down, see ground.h
 };
 
 }  // namespace render

@@ -4,8 +4,8 @@
 
 #include <cmath>
 
-#include "base/parallel.h"
 #include "base/frame.h"
+#include "base/parallel.h"
 
 namespace render {
 
@@ -56,8 +56,8 @@ BodyTree::BodyTree(const std::vector<PlacedBody>& bodies) : m_structure(std::mak
         const solid::Body& body = *placed.body;
         RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
         rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_MEDIUM);
-        auto* vertices = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
-                                                                     3 * sizeof(float), body.positions.size()));
+        auto* vertices = static_cast<float*>(
+            rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 3 * sizeof(float), body.positions.size()));
         for (const Vec3f& p : body.positions) {
             const Vec3f w = toFloat(placed.pose.apply(toDouble(p)));
             *vertices++ = w.x;
@@ -193,8 +193,8 @@ Tracer::~Tracer() = default;
     hits.triangle = select(which, met.triangle, hits.triangle);
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
-void Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, Hits& hits, Mask& found) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, Hits& hits, Mask& found) const
 {
     if (m_notes)
         note(o, d, nullptr, active);
@@ -221,8 +221,8 @@ void Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active,
     found = active & (met.met | bodies.met);
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
-void Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& active, Mask& blocked) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& active, Mask& blocked) const
 {
     if (m_notes)
         note(o, d, &distances, active);
@@ -230,7 +230,8 @@ void Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distance
     hideBehindBodies(o, d, distances, active & !blocked, blocked);
 }
 
-[[gnu::noinline]] void Tracer::hideBehindBodies(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& which, Mask& blocked) const
+[[gnu::noinline]] void Tracer::hideBehindBodies(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& which,
+                                                Mask& blocked) const
 {
     for (int i = 0; i < kLanes; ++i)
         if (which[i] && bodyWithin(m_tree->m_structure->scene, laneOf(o, i), laneOf(d, i), distances[i]))
@@ -259,7 +260,8 @@ std::vector<light::EmissiveTriangle> emissiveTriangles(const Scene& scene)
     for (const PlacedBody& placed : scene.bodies) {
         const solid::Body& body = *placed.body;
         for (std::size_t t = 0; t < body.triangles.size(); ++t) {
-            const Rgb radiance = surface::emissionOf(scene.materials[static_cast<std::size_t>(materialOf(placed, static_cast<std::uint32_t>(t)))]);
+            const Rgb radiance =
+                surface::emissionOf(scene.materials[static_cast<std::size_t>(materialOf(placed, static_cast<std::uint32_t>(t)))]);
             if (luminance(radiance) <= 0)
                 continue;
             const auto corner = [&](std::size_t i) { return placed.pose.apply(toDouble(body.positions[body.triangles[t][i]])); };

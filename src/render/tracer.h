@@ -19,14 +19,14 @@ using namespace base;  // lanes are arithmetic, and used like it
 struct Hits {
     Wide distance;
     V3<Wide> point;
-    V3<Wide> geometric, shading;        // unit normals, outward
-    V3<Wide> origin;                    // where rays from here start: on the smooth surface, off the facet (J. Hanika, Hacking the
-                                        // shadow terminator, Ray Tracing Gems II, 2021)
-    WideInt body = -1;                  // -1: ground
+    V3<Wide> geometric, shading;  // unit normals, outward
+    V3<Wide> origin;              // where rays from here start: on the smooth surface, off the facet (J. Hanika, Hacking the
+                                  // shadow terminator, Ray Tracing Gems II, 2021)
+    WideInt body = -1;            // -1: ground
     WideInt triangle;
     WideInt material, materialTo;
-    Wide blend;                         // between the two materials
-    V3<Wide> view;                      // towards the viewer
+    Wide blend;     // between the two materials
+    V3<Wide> view;  // towards the viewer
 };
 
 // The bodies alone as Embree keeps them. It can serve one scene after the other while only materials, lights or the view change.
@@ -76,7 +76,8 @@ private:
     struct Placed;
     void meetBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, OnBodies& met) const;
     void fillBodyHits(const OnBodies& met, const Mask& which, Hits& hits) const;
-    void hideBehindBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& which, Mask& blocked) const;
+    void hideBehindBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& which,
+                          Mask& blocked) const;
     void note(const V3<Wide>& origins, const V3<Wide>& directions, const Wide* distances, const Mask& active) const;
 
     const Scene& m_scene;

@@ -22,7 +22,8 @@ std::vector<std::string> Choice::pieces() const
 
 void Choice::add(const Target& target)
 {
-    std::erase_if(targets, [&](const Target& t) { return t.piece == target.piece && (target.letter.empty() || t.letter.empty() || t == target); });
+    std::erase_if(targets,
+                  [&](const Target& t) { return t.piece == target.piece && (target.letter.empty() || t.letter.empty() || t == target); });
     targets.push_back(target);
 }
 

@@ -89,9 +89,19 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
 base::Result<void> FinalStore::update(const Final& f) const
 {
     const FinalSettings& s = f.settings;
-    const Json j = {{"widthPx", s.widthPx}, {"heightPx", s.heightPx}, {"transparent", s.transparent}, {"bits", s.bits}, {"denoise", s.denoise != denoise::Mode::Off},
-                    {"stopSamples", s.stop.samples}, {"stopSeconds", s.stop.seconds}, {"stopNoise", s.stop.noise}, {"seed", s.seed},
-                    {"out", s.out}, {"samples", f.samples}, {"seconds", f.seconds}, {"finished", f.finished}};
+    const Json j = {{"widthPx", s.widthPx},
+                    {"heightPx", s.heightPx},
+                    {"transparent", s.transparent},
+                    {"bits", s.bits},
+                    {"denoise", s.denoise != denoise::Mode::Off},
+                    {"stopSamples", s.stop.samples},
+                    {"stopSeconds", s.stop.seconds},
+                    {"stopNoise", s.stop.noise},
+                    {"seed", s.seed},
+                    {"out", s.out},
+                    {"samples", f.samples},
+                    {"seconds", f.seconds},
+                    {"finished", f.finished}};
     const std::string text = j.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
     return base::replaceFile(f.folder + "/final.json", text);
 }

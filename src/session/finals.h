@@ -14,22 +14,22 @@ namespace session {
 struct FinalSettings {
     int widthPx = 0, heightPx = 0;
     bool transparent = false;
-    int bits = 8;               // of a PNG
+    int bits = 8;  // of a PNG
     render::StopRule stop;
     std::uint32_t seed = 0;
-    std::string out;            // path of the .png or .exr
+    std::string out;  // path of the .png or .exr
     denoise::Mode denoise = denoise::Mode::Full;
 
     bool operator==(const FinalSettings&) const = default;
 };
 
 struct Final {
-    std::string folder;         // its own; also its id
+    std::string folder;  // its own; also its id
     work::Work work;
     FinalSettings settings;
-    double samples = 0;         // exposed so far
-    double seconds = 0;         // spent so far
-    bool finished = false;      // its stop rule was met and its picture written
+    double samples = 0;     // exposed so far
+    double seconds = 0;     // spent so far
+    bool finished = false;  // its stop rule was met and its picture written
 
     std::string filmPath() const { return folder + "/film"; }
 };

@@ -82,15 +82,18 @@ base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
 {
     const auto pixels = static_cast<std::uint64_t>(m_source.shape.regionWidth) * static_cast<std::uint64_t>(m_source.shape.regionHeight);
     if (pixels > kMostPixels)
-        return base::fail(base::ErrorCode::TooLarge,
-                          fmt::format("A picture of {} million px is too large to be kept in a work ({} million at most); it stays beside it", pixels / 1000000, kMostPixels / 1000000));
+        return base::fail(
+            base::ErrorCode::TooLarge,
+            fmt::format("A picture of {} million px is too large to be kept in a work ({} million at most); it stays beside it",
+                        pixels / 1000000, kMostPixels / 1000000));
     files::LightFile light;
     light.key = files::filmKey(m_work, m_settings.seed);
     light.samples = m_samples;
     work::Work bare = m_work;
     std::erase_if(bare.assets, [](const auto& asset) { return work::isKeptPicture(asset.first); });
-    const Json about = {{"widthPx", m_settings.widthPx}, {"heightPx", m_settings.heightPx}, {"transparent", m_settings.transparent}, {"bits", m_settings.bits},
-                        {"seed", m_settings.seed}, {"out", m_settings.out}, {"work", files::toJson(bare)}};
+    const Json about = {{"widthPx", m_settings.widthPx}, {"heightPx", m_settings.heightPx}, {"transparent", m_settings.transparent},
+                        {"bits", m_settings.bits},       {"seed", m_settings.seed},         {"out", m_settings.out},
+                        {"work", files::toJson(bare)}};
     light.about = about.dump(-1, ' ', false, Json::error_handler_t::replace);
     for (int band = 0; band < m_source.bands; ++band) {
         auto part = m_source.get(band);

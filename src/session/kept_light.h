@@ -13,7 +13,7 @@ public:
     // From what bytes() gave. `name` is said in errors. Errors: BadInput.
     static base::Result<std::shared_ptr<const KeptLight>> fromBytes(const std::vector<std::uint8_t>& bytes, const std::string& name);
 
-    const work::Work& work() const { return m_work; }              // as it was rendered; without its fonts when it comes from a work
+    const work::Work& work() const { return m_work; }  // as it was rendered; without its fonts when it comes from a work
     const FinalSettings& settings() const { return m_settings; }
     const film::FilmShape& shape() const { return m_source.shape; }
 

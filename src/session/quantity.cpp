@@ -33,10 +33,7 @@ public:
     }
 
 private:
-    double shownScale() const
-    {
-        return m_kind == Kind::Length ? m_unit.toPt(1) : m_kind == Kind::Percent ? 0.01 : 1;
-    }
+    double shownScale() const { return m_kind == Kind::Length ? m_unit.toPt(1) : m_kind == Kind::Percent ? 0.01 : 1; }
     void skip()
     {
         while (m_at < m_text.size() && (m_text[m_at] == ' ' || m_text[m_at] == '\t'))
@@ -53,8 +50,9 @@ private:
     void wrong()
     {
         if (m_wrong.empty())
-            m_wrong = m_at < m_text.size() ? fmt::format("\"{}\" is not understood here; write a number such as {}", m_text.substr(m_at), example())
-                                           : fmt::format("Something is missing; write a number such as {}", example());
+            m_wrong = m_at < m_text.size()
+                          ? fmt::format("\"{}\" is not understood here; write a number such as {}", m_text.substr(m_at), example())
+                          : fmt::format("Something is missing; write a number such as {}", example());
     }
     const char* example() const
     {
@@ -135,10 +133,18 @@ private:
             Kind kind;
             double scale;
         };
-        const Name names[] = {{"px", Kind::Length, m_unit.ppi > 0 ? base::kPtPerInch / m_unit.ppi : 1}, {"mm", Kind::Length, base::ptFromMm(1)},
-                              {"cm", Kind::Length, base::ptFromMm(10)}, {"in", Kind::Length, base::kPtPerInch}, {"pt", Kind::Length, 1},
-                              {"\"", Kind::Length, base::kPtPerInch}, {"\u00b0", Kind::Angle, 1}, {"deg", Kind::Angle, 1},
-                              {"%", Kind::Percent, 0.01}, {"min", Kind::Seconds, 60}, {"s", Kind::Seconds, 1}, {"stops", Kind::Stops, 1}};
+        const Name names[] = {{"px", Kind::Length, m_unit.ppi > 0 ? base::kPtPerInch / m_unit.ppi : 1},
+                              {"mm", Kind::Length, base::ptFromMm(1)},
+                              {"cm", Kind::Length, base::ptFromMm(10)},
+                              {"in", Kind::Length, base::kPtPerInch},
+                              {"pt", Kind::Length, 1},
+                              {"\"", Kind::Length, base::kPtPerInch},
+                              {"\u00b0", Kind::Angle, 1},
+                              {"deg", Kind::Angle, 1},
+                              {"%", Kind::Percent, 0.01},
+                              {"min", Kind::Seconds, 60},
+                              {"s", Kind::Seconds, 1},
+                              {"stops", Kind::Stops, 1}};
         for (const Name& name : names)
             if (name.kind == m_kind && take(name.text)) {
                 m_hasUnit = true;

@@ -183,10 +183,12 @@ std::vector<LeftWork> Recovery::left() const
                 continue;
         }
         if (isOlder(place)) {
-            if (const auto lock = base::FileLock::take(fs::path(place).replace_extension(".lock").string()); !lock && lock.error().code == base::ErrorCode::Busy)
+            if (const auto lock = base::FileLock::take(fs::path(place).replace_extension(".lock").string());
+                !lock && lock.error().code == base::ErrorCode::Busy)
                 continue;
             const auto original = base::readFile(fs::path(place).replace_extension(".txt").string(), 1 << 16);
-            found.push_back({entry.last_write_time(error), {place.string(), original ? std::string(original->begin(), original->end()) : std::string()}});
+            found.push_back({entry.last_write_time(error),
+                             {place.string(), original ? std::string(original->begin(), original->end()) : std::string()}});
             continue;
         }
         if (!entry.is_directory(error) || !base::FileLock::take(place.string()))

@@ -18,10 +18,10 @@ namespace session {
 
 namespace {
 
-constexpr int kDraftPasses = 3;            // before the film takes over
-constexpr std::uint32_t kBesideFinal = 8;  // samples of the live picture while a final runs
+constexpr int kDraftPasses = 3;             // before the film takes over
+constexpr std::uint32_t kBesideFinal = 8;   // samples of the live picture while a final runs
 constexpr std::uint64_t kDraftBytes = 120;  // a pixel, of draft and first hits
-constexpr double kFirstShown = 2;          // samples of the film that look better than the draft
+constexpr double kFirstShown = 2;           // samples of the film that look better than the draft
 
 std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::Raster<float>& encoded)
 {
@@ -63,8 +63,8 @@ struct RenderQueue::Live {
     {
         const auto samePart = [&] {
             return request.part.has_value() == next.part.has_value() &&
-                   (!next.part || (request.part->x0 == next.part->x0 && request.part->y0 == next.part->y0 && request.part->x1 == next.part->x1 &&
-                                   request.part->y1 == next.part->y1));
+                   (!next.part || (request.part->x0 == next.part->x0 && request.part->y0 == next.part->y0 &&
+                                   request.part->x1 == next.part->x1 && request.part->y1 == next.part->y1));
         };
         return ready && !shares.values.empty() && request.widthPx == next.widthPx && request.heightPx == next.heightPx && samePart() &&
                request.seed == next.seed && work::reworkBetween(request.work, next.work) <= work::Rework::Mix;
@@ -229,10 +229,12 @@ void RenderQueue::draft(Live& live)
     if (!shape)
         return fail(shape.error());
     // The live picture has its limit as finals have; it is as large as the window.
-    const std::uint64_t needed = work::bytesNeeded(*shape, *bodies) + kDraftBytes * static_cast<std::uint64_t>(shape->regionWidth) * static_cast<std::uint64_t>(shape->regionHeight);
+    const std::uint64_t needed = work::bytesNeeded(*shape, *bodies) + kDraftBytes * static_cast<std::uint64_t>(shape->regionWidth) *
+                                                                          static_cast<std::uint64_t>(shape->regionHeight);
     if (const std::uint64_t there = m_liveMemory > 0 ? m_liveMemory.load() : work::bytesAvailable(); needed > there)
         return fail({base::ErrorCode::TooLarge,
-                     fmt::format("The picture needs {:.1f} GB of memory at this size, and {:.1f} GB are free; make the window smaller or close other programs",
+                     fmt::format("The picture needs {:.1f} GB of memory at this size, and {:.1f} GB are free; make the window smaller or "
+                                 "close other programs",
                                  static_cast<double>(needed) / 1e9, static_cast<double>(there) / 1e9),
                      {}});
     live.shape = *shape;
@@ -241,7 +243,8 @@ void RenderQueue::draft(Live& live)
         m_tree = std::make_shared<const render::BodyTree>(live.scene.bodies);
 
     const render::Tracer tracer(live.scene, m_tree);
-    render::Draft first(live.scene, tracer, live.shape, r.seed, [&](const base::Rgb* entries) { return finish::mixed(entries, live.develop); }, m_hits);
+    render::Draft first(
+        live.scene, tracer, live.shape, r.seed, [&](const base::Rgb* entries) { return finish::mixed(entries, live.develop); }, m_hits);
     m_hits = first.firstHits();
     const auto show = [&](base::Rgb light, float alpha) { return finish::shown(light, alpha, live.develop, true); };
     std::stop_token interrupted;
@@ -269,8 +272,9 @@ void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
     if (live.request.denoise != before.denoise)
         live.shares = std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.develop).desk}, {})->shares);
     // The stop rule speaks of what is seen, but not of a moment's comparing.
-    const bool onlyCompares = live.request.asGathered != before.asGathered && live.request.stop == before.stop && live.request.desk == before.desk &&
-                              live.request.denoise == before.denoise && live.request.work == before.work;
+    const bool onlyCompares = live.request.asGathered != before.asGathered && live.request.stop == before.stop &&
+                              live.request.desk == before.desk && live.request.denoise == before.denoise &&
+                              live.request.work == before.work;
     live.finished = live.finished && onlyCompares;
     showFilm(live, live.finished ? live.status : render::RoundStatus{live.samples, -1, -1}, live.finished, false);
 }
@@ -334,7 +338,8 @@ void RenderQueue::tell(const Running& running, FinalStatus::State state, std::op
 }
 
 // Exposes a final to its end and writes its picture. Errors: Stopped when it was not finished, and what making and saving say.
-base::Result<void> RenderQueue::makeFinal(const Final& f, const work::StillSettings& settings, render::RoundStatus& status, const base::Progress& progress)
+base::Result<void> RenderQueue::makeFinal(const Final& f, const work::StillSettings& settings, render::RoundStatus& status,
+                                          const base::Progress& progress)
 {
     const auto lock = base::FileLock::take(f.folder);
     if (!lock)
@@ -352,7 +357,8 @@ base::Result<void> RenderQueue::makeFinal(const Final& f, const work::StillSetti
         const auto light = files::LightFolder::open(f.filmPath(), settings.filmKey);
         if (!light)
             return tl::unexpected<base::Error>(light.error());
-        return files::saveLight(files::sourceOf(*light), work::developSettingsOf(f.work, f.settings.transparent), ppi, f.settings.bits, f.settings.out, progress.split(0.97, 1));
+        return files::saveLight(files::sourceOf(*light), work::developSettingsOf(f.work, f.settings.transparent), ppi, f.settings.bits,
+                                f.settings.out, progress.split(0.97, 1));
     }
     const auto still = work::makeStill(f.work, settings, m_cache, progress);
     if (!still)
@@ -437,7 +443,9 @@ void RenderQueue::saveStopped(Running& running)
 {
     std::optional<base::Error> error;
     if (running.save && files::LightFolder::isOne(running.final.filmPath())) {
-        error = base::Error{base::ErrorCode::BadInput, "A picture this large is made in bands and can be saved when all are finished; export it again to go on", {}};
+        error = base::Error{base::ErrorCode::BadInput,
+                            "A picture this large is made in bands and can be saved when all are finished; export it again to go on",
+                            {}};
     } else if (running.save) {
         // The film as it is: a render that has nothing left to do.
         Final& f = running.final;

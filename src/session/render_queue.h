@@ -33,21 +33,21 @@ struct Stage {
 
 struct LiveRequest {
     work::Work work;
-    int widthPx = 0, heightPx = 0;           // of the whole picture
+    int widthPx = 0, heightPx = 0;         // of the whole picture
     std::optional<film::Film::Rect> part;  // only this is rendered
     render::StopRule stop{256, 0, 1.5};
     std::uint32_t seed = 0;
     denoise::Mode denoise = denoise::Mode::Full;
-    std::optional<work::LightDesk> desk;     // seen instead of the work's own brightness and colours
-    bool asGathered = false;    // shown without noise reduction, for comparing; nothing else changes
-    bool marksClipped = false;  // frames say which pixels are too bright to be shown
+    std::optional<work::LightDesk> desk;  // seen instead of the work's own brightness and colours
+    bool asGathered = false;              // shown without noise reduction, for comparing; nothing else changes
+    bool marksClipped = false;            // frames say which pixels are too bright to be shown
 };
 
 // What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
 struct LiveFrame {
     std::uint64_t job = 0;          // as live() returned it; older ones are stale
     int widthPx = 0, heightPx = 0;  // of the whole picture
-    film::Film::Rect place{};     // of this picture in it
+    film::Film::Rect place{};       // of this picture in it
     std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
     std::shared_ptr<const picture::Raster<std::uint8_t>> clipped;  // see finish::clipped(); not of a draft
@@ -105,7 +105,8 @@ private:
     void mixAnew(Live& live, const LiveRequest& before);
     void sharpen(Live& live, bool besideFinal);
     void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
-    base::Result<void> makeFinal(const Final& final, const work::StillSettings& settings, render::RoundStatus& status, const base::Progress& progress);
+    base::Result<void> makeFinal(const Final& final, const work::StillSettings& settings, render::RoundStatus& status,
+                                 const base::Progress& progress);
     void expose(Running& running);
     void saveStopped(Running& running);
     void send(Live& live, LiveFrame frame);
@@ -117,8 +118,8 @@ private:
     work::Cache m_cache;
     std::chrono::milliseconds m_slow{0};
     std::atomic<std::uint64_t> m_memory{0}, m_liveMemory{0};
-    std::shared_ptr<const render::BodyTree> m_tree;      // kept while bodies stay
-    std::shared_ptr<const render::FirstHits> m_hits;     // kept while bodies, view and size stay
+    std::shared_ptr<const render::BodyTree> m_tree;   // kept while bodies stay
+    std::shared_ptr<const render::FirstHits> m_hits;  // kept while bodies, view and size stay
 
     std::mutex m_mutex;
     std::condition_variable_any m_wake;

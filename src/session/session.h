@@ -26,8 +26,8 @@ public:
     const std::string& path() const { return m_path; }  // "" for a work without a file
     bool isChanged() const { return !(m_saved == work()); }
 
-    // Changes the work in one step of the history; every value stays in its range. Steps with the same `mergeKey` in a row become one until endMerge().
-    // False when nothing changed; then nothing is kept and nobody is told.
+    // Changes the work in one step of the history; every value stays in its range. Steps with the same `mergeKey` in a row become one until
+    // endMerge(). False when nothing changed; then nothing is kept and nobody is told.
     bool edit(const std::string& label, const std::string& mergeKey, const std::function<void(work::Work&)>& change);
     bool edit(const std::string& label, const std::function<void(work::Work&)>& change) { return edit(label, {}, change); }
     void endMerge() { m_history.endMerge(); }

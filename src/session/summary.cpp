@@ -93,7 +93,8 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
     const auto lines = std::count(l.text.begin(), l.text.end(), '\n') + 1;
     return joined({fmt::format("{}{}{}", l.font.family, l.font.style.empty() ? "" : " ", l.font.style), number(l.layout.sizePt) + " pt",
                    lines > 1 ? fmt::format("{} lines", lines) : std::string(),
-                   piece.copies.count > 0 ? fmt::format("{} linked {}", piece.copies.count, piece.copies.count == 1 ? "copy" : "copies") : std::string()});
+                   piece.copies.count > 0 ? fmt::format("{} linked {}", piece.copies.count, piece.copies.count == 1 ? "copy" : "copies")
+                                          : std::string()});
 }
 
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit)
@@ -105,7 +106,8 @@ std::string formSummary(const work::Work& work, const Choice& choice, const Leng
     const auto front = common<solid::Bevel>(forms, [](const auto& f) { return f.front; });
     const auto back = common<solid::Bevel>(forms, [](const auto& f) { return f.back; });
     return joined({depth ? (*depth > 0 ? "slab " + length(*depth, unit) : "flat") : "slabs of mixed depth",
-                   front ? bevelText(*front, "in front", unit) : "mixed bevels in front", back ? bevelText(*back, "at the back", unit) : "mixed bevels at the back"});
+                   front ? bevelText(*front, "in front", unit) : "mixed bevels in front",
+                   back ? bevelText(*back, "at the back", unit) : "mixed bevels at the back"});
 }
 
 std::string materialSummary(const work::Work& work, const Choice& choice)
@@ -175,11 +177,15 @@ std::string lightSummary(const work::Work& work)
     if (!brightest)
         return work.surroundings.on ? "surroundings alone" : "no light at all";
     // Softness as seen from the lettering: the light's size over its distance.
-    const double angle = brightest->kind == light::LightKind::Sun       ? brightest->sunSize
-                         : brightest->kind == light::LightKind::Softbox ? 57.3 * std::max(brightest->width, brightest->breadth) / brightest->distance
-                                                                         : 57.3 * brightest->size / brightest->distance;
+    const double angle = brightest->kind == light::LightKind::Sun ? brightest->sunSize
+                         : brightest->kind == light::LightKind::Softbox
+                             ? 57.3 * std::max(brightest->width, brightest->breadth) / brightest->distance
+                             : 57.3 * brightest->size / brightest->distance;
     return fmt::format("{} {}, brightest {}, {}; {}", on, on == 1 ? "light" : "lights", sideText(brightest->direction, brightest->height),
-                       angle > 15 ? "soft" : angle > 4 ? "medium" : "hard", around);
+                       angle > 15  ? "soft"
+                       : angle > 4 ? "medium"
+                                   : "hard",
+                       around);
 }
 
 std::string finishSummary(const work::Work& work)

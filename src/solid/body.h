@@ -19,8 +19,8 @@ enum class Part : std::uint8_t { Face, FrontBevel, Side, BackBevel, Back };
 inline constexpr int kPartCount = 5;
 
 struct Corner {
-    Vec3f normal;               // unit, outward, of the ideal surface
-    float u = 0, v = 0;         // pt: on face and back the place itself; elsewhere along the outline and along the profile
+    Vec3f normal;        // unit, outward, of the ideal surface
+    float u = 0, v = 0;  // pt: on face and back the place itself; elsewhere along the outline and along the profile
 
     bool operator==(const Corner&) const = default;
 };

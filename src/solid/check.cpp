@@ -85,8 +85,8 @@ BodyReport inspect(const Body& body)
         report.unpairedEdges += !std::binary_search(edges.begin(), edges.end(), twin);
     }
     const auto vertices = std::count(used.begin(), used.end(), true);
-    report.euler = static_cast<int>(vertices - static_cast<std::ptrdiff_t>(edges.size() / 2) +
-                                    static_cast<std::ptrdiff_t>(body.triangles.size()));
+    report.euler =
+        static_cast<int>(vertices - static_cast<std::ptrdiff_t>(edges.size() / 2) + static_cast<std::ptrdiff_t>(body.triangles.size()));
     report.volumePt3 = volume(body);
     report.bounds = bounds(body);
     return report;

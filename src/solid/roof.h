@@ -23,7 +23,7 @@ namespace solid {
 using base::Vec2;
 
 struct RoofVertex {
-    Vec2 p;              // pt, in the outline's coordinates
+    Vec2 p;               // pt, in the outline's coordinates
     double distance = 0;  // from the outline, pt
 };
 
@@ -48,10 +48,10 @@ public:
     ~Roof();
 
     struct CutSettings {
-        std::vector<double> levels;   // pt, rising, the first 0; the last one bounds the bevel
-        bool mitred = false;          // inner corners: two planes to the bisector instead of a cone
+        std::vector<double> levels;      // pt, rising, the first 0; the last one bounds the bevel
+        bool mitred = false;             // inner corners: two planes to the bisector instead of a cone
         std::set<std::int32_t> rounded;  // edges whose starting corner is round all the same
-        double tolerancePt = 0.05;    // how far arcs may be from their chords
+        double tolerancePt = 0.05;       // how far arcs may be from their chords
     };
     // O(n levels). The sheet covers the outline's area exactly.
     RoofSheet cut(const CutSettings& settings) const;

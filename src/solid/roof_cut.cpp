@@ -9,11 +9,11 @@ namespace solid {
 
 namespace {
 
-constexpr double kOnLevel = 0.25;              // grid steps: a vertex this near a level is on it
-constexpr double kSamePlace = 1;               // grid steps
-constexpr int kMostSamples = 64;               // of one curved edge
+constexpr double kOnLevel = 0.25;  // grid steps: a vertex this near a level is on it
+constexpr double kSamePlace = 1;   // grid steps
+constexpr int kMostSamples = 64;   // of one curved edge
 constexpr double kLargestArcStep = base::kPi / 12, kSmallestArcStep = base::kPi / 180;
-constexpr double kLongestMitre = 4;            // times the distance; beyond that an inner corner is rounded
+constexpr double kLongestMitre = 4;  // times the distance; beyond that an inner corner is rounded
 
 }  // namespace
 

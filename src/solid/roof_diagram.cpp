@@ -12,7 +12,7 @@ namespace {
 
 using Voronoi = boost::polygon::voronoi_diagram<double>;
 
-constexpr double kSamePoint = 0.01;       // grid steps: a Voronoi vertex this near an outline point is that point
+constexpr double kSamePoint = 0.01;  // grid steps: a Voronoi vertex this near an outline point is that point
 constexpr double kTrueCorner = base::kPi / 36;
 
 std::uint64_t keyOf(std::int64_t x, std::int64_t y)
@@ -255,8 +255,8 @@ private:
             return false;
         const Vec2 p = pointOf(cell);
         const auto starts = m_startsAt.find(keyOf(std::llround(p.x), std::llround(p.y)));
-        return starts != m_startsAt.end() &&
-               std::any_of(starts->second.begin(), starts->second.end(), [&](int i) { return m_d->cornerBefore[static_cast<std::size_t>(i)]; });
+        return starts != m_startsAt.end() && std::any_of(starts->second.begin(), starts->second.end(),
+                                                         [&](int i) { return m_d->cornerBefore[static_cast<std::size_t>(i)]; });
     }
 
     D::VoronoiEdge edgeOf(const HalfEdge& e, std::uint32_t v0, std::uint32_t v1) const

@@ -19,11 +19,11 @@ struct Roof::Diagram {
     struct VoronoiEdge {
         std::uint32_t v0 = 0, v1 = 0;  // vertices; those below feet.size() are outline points
         Kind kind = Kind::Linear;
-        Vec2 focus;      // Points: the middle of both; Parabola: the corner
-        Vec2 along;      // unit direction in which s is measured
-        Vec2 up;         // Parabola: unit direction from the line to the corner
+        Vec2 focus;             // Points: the middle of both; Parabola: the corner
+        Vec2 along;             // unit direction in which s is measured
+        Vec2 up;                // Parabola: unit direction from the line to the corner
         bool atCorner = false;  // a true corner of the outline is one of the two
-        double h = 0;    // Points: half their distance; Parabola: distance of the corner from the edge's line
+        double h = 0;           // Points: half their distance; Parabola: distance of the corner from the edge's line
     };
     // The part of a Voronoi cell inside the outline, bounded by the site and a chain of Voronoi edges round it,
     // counter-clockwise. For an edge cell the chain leads from the edge's end to its start.

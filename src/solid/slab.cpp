@@ -33,7 +33,12 @@ std::vector<EdgeData> edgeData(const outline::Outline& outline)
             const Vec2 a = Vec2{double(e.from.x), double(e.from.y)} * outline.unitPt;
             const Vec2 d = Vec2{double(next.x), double(next.y)} * outline.unitPt - a;
             const double length = base::length(d);
-            list.push_back({a, d * (1 / length), length, start, {e.normalFrom.x, e.normalFrom.y}, {e.normalTo.x, e.normalTo.y},
+            list.push_back({a,
+                            d * (1 / length),
+                            length,
+                            start,
+                            {e.normalFrom.x, e.normalFrom.y},
+                            {e.normalTo.x, e.normalTo.y},
                             static_cast<std::uint16_t>(e.letter)});
             start += length;
         }
@@ -115,7 +120,8 @@ private:
         }
         if (!settings.rounded.empty() && m_body.notes.empty())
             m_body.notes.push_back({"round-corners",
-                                    fmt::format("{} inner corners would fold if mitred and are rounded; a narrower bevel can be mitred", settings.rounded.size()),
+                                    fmt::format("{} inner corners would fold if mitred and are rounded; a narrower bevel can be mitred",
+                                                settings.rounded.size()),
                                     {}});
         return sheet;
     }
@@ -159,10 +165,7 @@ private:
         return levels.back().height;
     }
 
-    static Corner faceCorner(const RoofVertex& v, bool front)
-    {
-        return {{0, 0, front ? 1.0f : -1.0f}, float(v.p.x), float(v.p.y)};
-    }
+    static Corner faceCorner(const RoofVertex& v, bool front) { return {{0, 0, front ? 1.0f : -1.0f}, float(v.p.x), float(v.p.y)}; }
 
     Corner bevelCorner(const RoofSheet& sheet, const RoofTriangle& t, int i, const std::vector<Level>& levels, bool front) const
     {
@@ -174,7 +177,8 @@ private:
         double along = 0;
         const Vec2 outward = outwardAt(sheet, t, v, along);
         return {{float(outward.x * profile.x), float(outward.y * profile.x), float(front ? profile.y : -profile.y)},
-                float(along), float(low.arc + (high.arc - low.arc) * f)};
+                float(along),
+                float(low.arc + (high.arc - low.arc) * f)};
     }
 
     Vec2 outwardAt(const RoofSheet& sheet, const RoofTriangle& t, const RoofVertex& v, double& along) const
@@ -236,8 +240,7 @@ private:
 
 }  // namespace
 
-base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& form, double tolerancePt,
-                            const base::Progress& progress)
+base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& form, double tolerancePt, const base::Progress& progress)
 {
     if (progress.stopRequested())
         return base::fail(base::ErrorCode::Stopped, "Stopped");

@@ -13,7 +13,6 @@ namespace solid {
 // with it, at its corners and at the edges between parts they jump.
 // `tolerancePt` (> 0): how far round corners may be from their chords.
 // Errors: BadInput for an outline that crosses itself, Stopped. O(n log n + n levels) for n edges; runs on the calling thread.
-base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& form, double tolerancePt,
-                            const base::Progress& progress);
+base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& form, double tolerancePt, const base::Progress& progress);
 
 }  // namespace solid

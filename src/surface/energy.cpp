@@ -21,8 +21,8 @@ float cosineOf(int i, int count)
 }
 
 // By quadrature over the layer's own sampling.
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]]
-void findAlbedos(float cosine, float roughness, float& mirror, float& dielectric)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void findAlbedos(float cosine, float roughness,
+                                                                                                     float& mirror, float& dielectric)
 {
     const Wide alpha = std::max(kSmallestAlpha, roughness * roughness);
     const V3<Wide> view{std::sqrt(1 - cosine * cosine), 0, cosine};
@@ -52,7 +52,8 @@ EnergyTables::EnergyTables()
 {
     base::parallelFor(kRoughnesses, [&](std::size_t r) {
         for (std::size_t c = 0; c < kCosines; ++c)
-            findAlbedos(cosineOf(static_cast<int>(c), kCosines), static_cast<float>(r) / (kRoughnesses - 1), m_mirror[r][c], m_dielectric[r][c]);
+            findAlbedos(cosineOf(static_cast<int>(c), kCosines), static_cast<float>(r) / (kRoughnesses - 1), m_mirror[r][c],
+                        m_dielectric[r][c]);
     });
     for (int r = 0; r < kRoughnesses; ++r) {
         const float roughness = static_cast<float>(r) / (kRoughnesses - 1);

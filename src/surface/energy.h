@@ -16,9 +16,15 @@ public:
     // Albedo towards a direction with that cosine, 0 to 1: of a perfect mirror's facets (what is missing bounced between
     // facets), and of a dielectric of index 1.5. Roughness 0 to 1.
     template <class F>
-    F mirror(F cosine, F roughness) const { return lookUp(m_mirror, cosine, roughness); }
+    F mirror(F cosine, F roughness) const
+    {
+        return lookUp(m_mirror, cosine, roughness);
+    }
     template <class F>
-    F dielectric(F cosine, F roughness) const { return lookUp(m_dielectric, cosine, roughness); }
+    F dielectric(F cosine, F roughness) const
+    {
+        return lookUp(m_dielectric, cosine, roughness);
+    }
     // The dielectric's albedo averaged over directions, weighted by the cosine.
     template <class F>
     F dielectricMean(F roughness) const

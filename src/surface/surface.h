@@ -11,8 +11,8 @@
 // Directions are unit, point away from the surface and are in its frame: the normal is +z.
 #pragma once
 
-#include "surface/energy.h"
 #include "base/lanes.h"
+#include "surface/energy.h"
 #include "surface/material.h"
 
 namespace surface {
@@ -38,7 +38,8 @@ Polarised<F> fresnelPolarised(F cosine, float eta)
 {
     const F sin2 = (1 - squared(cosine)) / (eta * eta), inner = root(max(F(0), 1 - sin2));
     const auto total = sin2 >= 1;
-    return {select(total, F(1), squared((eta * cosine - inner) / (eta * cosine + inner))), select(total, F(1), squared((cosine - eta * inner) / (cosine + eta * inner)))};
+    return {select(total, F(1), squared((eta * cosine - inner) / (eta * cosine + inner))),
+            select(total, F(1), squared((cosine - eta * inner) / (cosine + eta * inner)))};
 }
 template <class F>
 F fresnelDielectric(F cosine, float eta)
@@ -96,8 +97,8 @@ public:
     SurfaceOf(const MaterialOf<F>& material, V3<F> view);
 
     struct Value {
-        V3<F> f;     // reflected radiance per irradiance, without the cosine
-        F pdf = 0;   // density with which sample() draws this direction, per steradian
+        V3<F> f;    // reflected radiance per irradiance, without the cosine
+        F pdf = 0;  // density with which sample() draws this direction, per steradian
     };
     Value evaluate(V3<F> light) const;
 
@@ -117,17 +118,20 @@ private:
 
     MaterialOf<F> m_material;
     V3<F> m_view;
-    F m_alpha = 0, m_lambda = 0;  // of the view
-    Condition m_hasLayer{};       // a dielectric's mirror layer is there
+    F m_alpha = 0, m_lambda = 0;           // of the view
+    Condition m_hasLayer{};                // a dielectric's mirror layer is there
     F m_mirrorView = 0, m_mirrorMean = 0;  // dielectric mirror layer's albedo, towards the view and over all, times specular
     V3<F> m_metalScale;
-    F m_specularShare = 0;        // chance that sample() picks the mirror lobe
+    F m_specularShare = 0;  // chance that sample() picks the mirror lobe
 };
 using Surface = SurfaceOf<float>;
 
 template <class F>
 SurfaceOf<F>::SurfaceOf(const MaterialOf<F>& material, V3<F> view)
-    : m_material(material), m_view(view), m_alpha(max(F(kSmallestAlpha), squared(material.roughness))), m_lambda(smithLambda(view, m_alpha)),
+    : m_material(material),
+      m_view(view),
+      m_alpha(max(F(kSmallestAlpha), squared(material.roughness))),
+      m_lambda(smithLambda(view, m_alpha)),
       m_hasLayer((material.specular > 0) & (material.metallic < 1))
 {
     const EnergyTables& tables = energyTables();
@@ -162,7 +166,8 @@ typename SurfaceOf<F>::Value SurfaceOf<F>::evaluate(V3<F> light) const
         const F common = d / ((1 + m_lambda + smithLambda(light, m_alpha)) * light.z);
         V3<F> f;
         if (any(m_hasLayer)) {
-            const F plain = select(m_hasLayer, (1 - m_material.metallic) * m_material.specular * fresnelDielectric(cosine, kIndexOfRefraction) * common, F(0));
+            const F plain = select(
+                m_hasLayer, (1 - m_material.metallic) * m_material.specular * fresnelDielectric(cosine, kIndexOfRefraction) * common, F(0));
             f += V3<F>{plain, plain, plain};
         }
         if (any(m_material.metallic > 0))
@@ -194,7 +199,8 @@ template <class F>
 V3<F> SurfaceOf<F>::albedo() const
 {
     const F plain = (1 - m_material.metallic) * m_mirrorView;
-    return m_material.baseColour * ((1 - m_material.metallic) * (1 - m_mirrorView)) + V3<F>{plain, plain, plain} + m_material.baseColour * m_material.metallic;
+    return m_material.baseColour * ((1 - m_material.metallic) * (1 - m_mirrorView)) + V3<F>{plain, plain, plain} +
+           m_material.baseColour * m_material.metallic;
 }
 
 }  // namespace surface

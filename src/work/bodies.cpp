@@ -83,7 +83,8 @@ base::Pose poseOn(const base::Pose& piece, base::Vec2 origin, const outline::Out
 }
 
 // A slab that is closed, or an error. Outlines beyond anything that type has can defeat the bevel: then it is left out, with a note.
-base::Result<solid::Body> closedSlab(const outline::Outline& outline, const solid::SlabForm& form, double tolerancePt, const base::Progress& progress)
+base::Result<solid::Body> closedSlab(const outline::Outline& outline, const solid::SlabForm& form, double tolerancePt,
+                                     const base::Progress& progress)
 {
     auto made = solid::makeSlab(outline, form, tolerancePt, progress);
     if (!made || solid::isClosed(*made))
@@ -126,7 +127,7 @@ base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cach
     found.insert(found.end(), layout->notes.begin(), layout->notes.end());
 
     // The block of lines is centred across; upright it stands on its last baseline or is centred from there to the capitals.
-    const double shiftX = lettering.layout.align == outline::Align::Centre ? 0
+    const double shiftX = lettering.layout.align == outline::Align::Centre  ? 0
                           : lettering.layout.align == outline::Align::Start ? -layout->widthPt / 2
                                                                             : layout->widthPt / 2;
     const double last = layout->baselines.back();

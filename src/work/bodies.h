@@ -7,26 +7,27 @@
 namespace work {
 
 struct WorkBody {
-    int piece = 0;               // place in Work::pieces.order
-    int copy = 0;                // 0: the piece itself, from 1 on its linked copies
-    std::vector<int> letters;    // grapheme indices of the piece
+    int piece = 0;             // place in Work::pieces.order
+    int copy = 0;              // 0: the piece itself, from 1 on its linked copies
+    std::vector<int> letters;  // grapheme indices of the piece
     solid::SharedBody body;
-    base::Pose pose;             // of the body in the world
+    base::Pose pose;  // of the body in the world
 };
 
 // Where a piece stands: the plane it is drawn on, and its last baseline there.
 struct PiecePlace {
     std::string id;
     base::Pose pose;
-    double baseline = 0;         // pt over the pose's origin
-    double middle = 0;           // of the block of lines over the last baseline, pt
-    base::Box3 box;              // of its bodies in the world, copies left out; empty when it shows nothing
+    double baseline = 0;  // pt over the pose's origin
+    double middle = 0;    // of the block of lines over the last baseline, pt
+    base::Box3 box;       // of its bodies in the world, copies left out; empty when it shows nothing
 };
 
 struct WorkBodies {
     std::vector<WorkBody> bodies;
     std::vector<PiecePlace> places;  // of the visible pieces, front to back
-    base::Notes notes;           // place: "pieces/<id>"; kinds: missing-font, missing-glyph, no-outline, empty, round-corners, no-bevel, left-out, coplanar
+    base::Notes
+        notes;  // place: "pieces/<id>"; kinds: missing-font, missing-glyph, no-outline, empty, round-corners, no-bevel, left-out, coplanar
 };
 
 // The font of a lettering: its asset, or the file found on this machine. A missing font becomes a stand-in and a note.

@@ -79,7 +79,8 @@ typename List::value_type* recent(List& list, Is is)
 std::shared_ptr<const outline::Font> Cache::findFont(const outline::SharedBytes& bytes, int index, const std::string& variations)
 {
     const std::lock_guard lock(m_mutex);
-    const KeptFont* kept = recent(m_fonts, [&](const KeptFont& f) { return f.bytes == bytes && f.index == index && f.variations == variations; });
+    const KeptFont* kept =
+        recent(m_fonts, [&](const KeptFont& f) { return f.bytes == bytes && f.index == index && f.variations == variations; });
     return kept ? kept->font : nullptr;
 }
 

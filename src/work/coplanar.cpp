@@ -12,9 +12,9 @@ namespace work {
 
 namespace {
 
-constexpr double kSamePlane = 0.0005;   // pt
-constexpr double kSameNormal = 1e-9;    // 1 - cosine
-constexpr double kOverlap = 0.01;       // pt that boxes share at least each way
+constexpr double kSamePlane = 0.0005;  // pt
+constexpr double kSameNormal = 1e-9;   // 1 - cosine
+constexpr double kOverlap = 0.01;      // pt that boxes share at least each way
 
 struct Front {
     std::size_t body = 0;
@@ -61,20 +61,25 @@ void orderCoplanar(const Work& work, WorkBodies& bodies)
         fronts.push_back(frontOf(bodies.bodies[i], i));
     // Planes side by side, in each from left to right.
     std::sort(fronts.begin(), fronts.end(), [](const Front& a, const Front& b) {
-        const auto key = [](const Front& f) { return std::tuple(std::lround(f.normal.x * 1e4), std::lround(f.normal.y * 1e4), std::lround(f.normal.z * 1e4), std::lround(f.distance * 100)); };
+        const auto key = [](const Front& f) {
+            return std::tuple(std::lround(f.normal.x * 1e4), std::lround(f.normal.y * 1e4), std::lround(f.normal.z * 1e4),
+                              std::lround(f.distance * 100));
+        };
         return std::pair(key(a), a.box.low.x) < std::pair(key(b), b.box.low.x);
     });
     std::vector<std::pair<std::size_t, std::size_t>> pairs;  // the first is in front
     for (std::size_t i = 0; i < fronts.size(); ++i)
-        for (std::size_t j = i + 1; j < fronts.size() && std::abs(fronts[j].distance - fronts[i].distance) < 0.02 &&
-                                    fronts[j].box.low.x < fronts[i].box.high.x;
+        for (std::size_t j = i + 1;
+             j < fronts.size() && std::abs(fronts[j].distance - fronts[i].distance) < 0.02 && fronts[j].box.low.x < fronts[i].box.high.x;
              ++j)
             if (rankOf(fronts[i]) != rankOf(fronts[j]) && samePlane(fronts[i], fronts[j]) && overlap(fronts[i], fronts[j])) {
                 const bool inOrder = rankOf(fronts[i]) < rankOf(fronts[j]);
                 pairs.emplace_back(fronts[inOrder ? i : j].body, fronts[inOrder ? j : i].body);
             }
     const auto order = [&](std::size_t body) { return std::pair(bodies.bodies[body].piece, bodies.bodies[body].copy); };
-    std::sort(pairs.begin(), pairs.end(), [&](const auto& a, const auto& b) { return std::tuple(order(a.second), a.second, a.first) < std::tuple(order(b.second), b.second, b.first); });
+    std::sort(pairs.begin(), pairs.end(), [&](const auto& a, const auto& b) {
+        return std::tuple(order(a.second), a.second, a.first) < std::tuple(order(b.second), b.second, b.first);
+    });
     std::vector<int> steps(bodies.bodies.size(), 0);
     std::set<std::pair<int, int>> told;
     for (const auto& [before, behind] : pairs) {
@@ -88,10 +93,12 @@ void orderCoplanar(const Work& work, WorkBodies& bodies)
             std::replace(title.begin(), title.end(), '\n', ' ');
             return title;
         };
-        bodies.notes.push_back({"coplanar",
-                                a == b ? fmt::format("Faces of \"{}\" and its copies lie in one plane; the piece is shown in front of them", name(a))
-                                       : fmt::format("Faces of \"{}\" and \"{}\" lie in one plane; the first in the order of pieces is shown", name(a), name(b)),
-                                "pieces/" + work.pieces.order[static_cast<std::size_t>(a)]});
+        bodies.notes.push_back(
+            {"coplanar",
+             a == b
+                 ? fmt::format("Faces of \"{}\" and its copies lie in one plane; the piece is shown in front of them", name(a))
+                 : fmt::format("Faces of \"{}\" and \"{}\" lie in one plane; the first in the order of pieces is shown", name(a), name(b)),
+             "pieces/" + work.pieces.order[static_cast<std::size_t>(a)]});
     }
     for (std::size_t i = 0; i < steps.size(); ++i)
         if (steps[i] > 0) {

@@ -28,7 +28,8 @@ base::Result<FontWithFile> fromFile(const std::string& path, FontChoice choice)
     if (choice.family.empty())
         choice.family = (*opened)->familyName();
     const std::filesystem::path file(path);
-    choice.asset = fmt::format("fonts/{}-{}{}", file.stem().string().substr(0, 60), base::contentName(*font.asset.bytes).substr(0, 16), file.extension().string());
+    choice.asset = fmt::format("fonts/{}-{}{}", file.stem().string().substr(0, 60), base::contentName(*font.asset.bytes).substr(0, 16),
+                               file.extension().string());
     font.choice = std::move(choice);
     return font;
 }

@@ -67,7 +67,8 @@ void useDesk(Work& work, const LightDesk& desk)
 base::Result<void> onlyDeskMoved(const Work& rendered, const Work& moved)
 {
     const auto notRendered = [](const std::string& place) {
-        return base::fail(base::ErrorCode::BadInput, "This light was off when the film was made, so it was not rendered; render with it on", place);
+        return base::fail(base::ErrorCode::BadInput, "This light was off when the film was made, so it was not rendered; render with it on",
+                          place);
     };
     if (moved.surroundings.on && !rendered.surroundings.on)
         return notRendered("/surroundings/on");
@@ -75,7 +76,9 @@ base::Result<void> onlyDeskMoved(const Work& rendered, const Work& moved)
         if (const auto was = rendered.lights.items.find(id); was != rendered.lights.items.end() && light.on && !was->second.on)
             return notRendered("/lights/" + id + "/on");
     if (reworkBetween(rendered, moved) == Rework::Expose)
-        return base::fail(base::ErrorCode::BadInput, "Only brightness and colour of lights, backdrop and finish can change after a render; render the work again for the rest");
+        return base::fail(
+            base::ErrorCode::BadInput,
+            "Only brightness and colour of lights, backdrop and finish can change after a render; render the work again for the rest");
     return {};
 }
 

@@ -12,10 +12,10 @@
 namespace work {
 
 struct DeskChannel {
-    std::string entry;      // of the film: a light's id, kSurroundingsEntry or kEmissiveEntry
+    std::string entry;  // of the film: a light's id, kSurroundingsEntry or kEmissiveEntry
     Rgb colour{1, 1, 1};
     double stops = 0;
-    bool rendered = true;   // false: it was off when the picture was made, or gave off nothing
+    bool rendered = true;  // false: it was off when the picture was made, or gave off nothing
 
     bool operator==(const DeskChannel&) const = default;
     Rgb factor() const;

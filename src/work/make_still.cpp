@@ -11,18 +11,22 @@ namespace work {
 namespace {
 
 constexpr int kLargestSide = 100000;  // px
-const base::Note kUnchecked{"older-film", "This film was made by an earlier version: whether it is of this work as it is now could not be checked", {}};
+const base::Note kUnchecked{
+    "older-film", "This film was made by an earlier version: whether it is of this work as it is now could not be checked", {}};
 
 base::Result<std::unique_ptr<film::Film>> filmFor(const film::FilmShape& shape, const WorkBodies& bodies, const StillSettings& settings)
 {
     const std::uint64_t there = settings.memoryBudget > 0 ? settings.memoryBudget : bytesAvailable(), needed = bytesNeeded(shape, bodies);
     // A film in a file is no memory that must be there: the system keeps of it what fits.
     if (needed - (settings.filmPath.empty() ? 0 : film::Film::bytesFor(shape)) > there)
-        return base::fail(base::ErrorCode::TooLarge,
-                          fmt::format("A picture of {} x {} px with {} lights needs about {:.1f} GB, {:.1f} GB are free; render it smaller or in regions",
-                                      shape.regionWidth, shape.regionHeight, shape.entries.size(), static_cast<double>(needed) / 1e9,
-                                      static_cast<double>(there) / 1e9));
-    return settings.filmPath.empty() ? film::Film::create(shape) : film::Film::openFile(shape, settings.filmPath, {settings.filmKey, settings.seed, settings.firstSample});
+        return base::fail(
+            base::ErrorCode::TooLarge,
+            fmt::format("A picture of {} x {} px with {} lights needs about {:.1f} GB, {:.1f} GB are free; render it smaller or in regions",
+                        shape.regionWidth, shape.regionHeight, shape.entries.size(), static_cast<double>(needed) / 1e9,
+                        static_cast<double>(there) / 1e9));
+    return settings.filmPath.empty()
+               ? film::Film::create(shape)
+               : film::Film::openFile(shape, settings.filmPath, {settings.filmKey, settings.seed, settings.firstSample});
 }
 
 }  // namespace
@@ -35,12 +39,12 @@ base::Result<film::FilmShape> filmShapeFor(const render::Scene& scene, const She
     shape.entries = scene.entries;
     shape.reach = static_cast<float>(scene.camera.frameWidth);
     if (shape.width > kLargestSide || shape.height > kLargestSide)
-        return base::fail(base::ErrorCode::TooLarge, fmt::format("{} x {} px is too large; a side may have {} px at most", shape.width, shape.height, kLargestSide));
+        return base::fail(base::ErrorCode::TooLarge,
+                          fmt::format("{} x {} px is too large; a side may have {} px at most", shape.width, shape.height, kLargestSide));
     const film::Film::Rect r = settings.hasRegion ? settings.region : film::Film::Rect{0, 0, shape.width, shape.height};
     if (r.x0 < 0 || r.y0 < 0 || r.x1 > shape.width || r.y1 > shape.height || r.x0 >= r.x1 || r.y0 >= r.y1)
-        return base::fail(base::ErrorCode::BadInput,
-                          fmt::format("The region {},{} {} x {} does not lie in the picture of {} x {} px", r.x0, r.y0, r.x1 - r.x0, r.y1 - r.y0,
-                                      shape.width, shape.height));
+        return base::fail(base::ErrorCode::BadInput, fmt::format("The region {},{} {} x {} does not lie in the picture of {} x {} px", r.x0,
+                                                                 r.y0, r.x1 - r.x0, r.y1 - r.y0, shape.width, shape.height));
     shape.regionX = r.x0;
     shape.regionY = r.y0;
     shape.regionWidth = r.x1 - r.x0;

@@ -9,27 +9,27 @@
 namespace work {
 
 struct StillSettings {
-    int widthPx = 0, heightPx = 0;     // 0: the sheet's own
+    int widthPx = 0, heightPx = 0;  // 0: the sheet's own
     bool hasRegion = false;
-    film::Film::Rect region{};       // px; when hasRegion
+    film::Film::Rect region{};  // px; when hasRegion
     render::StopRule stop;
     std::uint32_t seed = 0;
-    std::uint32_t firstSample = 0;     // even: films of one exposure that begin elsewhere can be merged
+    std::uint32_t firstSample = 0;  // even: films of one exposure that begin elsewhere can be merged
     bool transparent = false;
-    std::string filmPath;              // keep the film in this file and go on from it; empty: in memory
-    std::string filmKey;               // names work and settings for the film file
-    std::uint64_t memoryBudget = 0;    // bytes for all of it; 0: what the machine can give
+    std::string filmPath;            // keep the film in this file and go on from it; empty: in memory
+    std::string filmKey;             // names work and settings for the film file
+    std::uint64_t memoryBudget = 0;  // bytes for all of it; 0: what the machine can give
     denoise::Mode denoise = denoise::Mode::Full;
-    bool develop = true;               // false: no picture, only its light
-    bool developStopped = true;        // false: a render that was stopped has no picture, only its film
+    bool develop = true;                                      // false: no picture, only its light
+    bool developStopped = true;                               // false: a render that was stopped has no picture, only its film
     std::function<void(const render::RoundStatus&)> onRound;  // after every round, on the calling thread
 };
 
 struct Still {
     std::unique_ptr<film::Film> film;
-    film::LightShares shares;        // of the region, cleaned as wished
+    film::LightShares shares;  // of the region, cleaned as wished
     finish::DevelopSettings develop;
-    picture::Raster<float> picture;    // encoded sRGB of the region, 3 or 4 channels
+    picture::Raster<float> picture;  // encoded sRGB of the region, 3 or 4 channels
     render::RenderReport report;
     base::Notes notes;
 };

@@ -117,7 +117,8 @@ inline constexpr Named<outline::Align> kAligns[] = {
     {outline::Align::Start, "start", "Start"}, {outline::Align::Centre, "centre", "Centre"}, {outline::Align::End, "end", "End"}};
 inline constexpr Named<solid::Profile> kProfiles[] = {{solid::Profile::Chamfer, "chamfer", "Chamfer"},
                                                       {solid::Profile::Roundover, "roundover", "Roundover"}};
-inline constexpr Named<solid::Corners> kCorners[] = {{solid::Corners::Round, "round", "Round"}, {solid::Corners::Mitred, "mitred", "Mitred"}};
+inline constexpr Named<solid::Corners> kCorners[] = {{solid::Corners::Round, "round", "Round"},
+                                                     {solid::Corners::Mitred, "mitred", "Mitred"}};
 inline constexpr Named<solid::Part> kParts[] = {{solid::Part::Face, "face", "Face"},
                                                 {solid::Part::FrontBevel, "frontBevel", "Front bevel"},
                                                 {solid::Part::Side, "side", "Side"},
@@ -131,9 +132,9 @@ inline constexpr Named<render::GroundKind> kGrounds[] = {{render::GroundKind::No
                                                          {render::GroundKind::Floor, "floor", "Floor"},
                                                          {render::GroundKind::Sweep, "sweep", "Sweep"}};
 inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox, "softbox", "Softbox"},
-                                                       {light::LightKind::Sun, "sun", "Sun"},
-                                                       {light::LightKind::Bulb, "bulb", "Bulb"},
-                                                       {light::LightKind::Spot, "spot", "Spot"}};
+                                                      {light::LightKind::Sun, "sun", "Sun"},
+                                                      {light::LightKind::Bulb, "bulb", "Bulb"},
+                                                      {light::LightKind::Spot, "spot", "Spot"}};
 inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
                                                                     {picture::ViewTransform::SoftWhites, "soft", "Soft whites"}};
 
@@ -152,8 +153,8 @@ constexpr const char* swatchKey(std::string_view colour)
     return colour == "backdrop" ? "backdropSwatch" : "swatch";
 }
 
-inline constexpr std::size_t kMostText = 400000;  // bytes of a lettering
-inline constexpr std::size_t kMostThings = 10000; // pieces, lights, views, swatches: each
+inline constexpr std::size_t kMostText = 400000;   // bytes of a lettering
+inline constexpr std::size_t kMostThings = 10000;  // pieces, lights, views, swatches: each
 
 template <class V>
 void describe(V& v, Sheet& s)
@@ -167,7 +168,8 @@ void describe(V& v, Sheet& s)
     v.number(side("height", "Height", "Of the sheet, in its unit", 0.01), s.height);
     v.choice({"unit", "Unit", "Of the sheet and of all lengths in the ticket; the sheet keeps its size"}, s.unit, kUnits);
     v.number(plain("ppi", "Resolution", "Pixels per inch: 72 for screens, 300 for print", 1, 4800), s.ppi);
-    v.number(side("margin", "Margin", "Kept free along the edges, in the sheet's unit; pieces snap to it", 0).at(Counts::Never).in(1, 2), s.margin);
+    v.number(side("margin", "Margin", "Kept free along the edges, in the sheet's unit; pieces snap to it", 0).at(Counts::Never).in(1, 2),
+             s.margin);
 }
 
 template <class V>
@@ -187,7 +189,9 @@ void describe(V& v, Lettering& l)
     v.object({"font", "Face", "The face it is set in"}, l.font);
     v.number(length("sizePt", "Size", "Of the em, in pt; depth and bevels grow with it", 0.1, 50000), l.layout.sizePt);
     v.number(plain("tracking", "Tracking", "Space between all letters, in thousandths of an em", -1000, 10000).in(5, 1), l.layout.tracking);
-    v.number(plain("lineSpacing", "Line spacing", "From baseline to baseline, in em", -10, 10).in(0.05, 2).when(l.text.find('\n') != std::string::npos),
+    v.number(plain("lineSpacing", "Line spacing", "From baseline to baseline, in em", -10, 10)
+                 .in(0.05, 2)
+                 .when(l.text.find('\n') != std::string::npos),
              l.layout.lineSpacing);
     v.choice({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
     v.list({"letterIds", "Letters", "An id for each grapheme of the text"}, l.letterIds);
@@ -198,9 +202,12 @@ template <class V>
 void describe(V& v, solid::Bevel& b)
 {
     const bool curved = b.profile != solid::Profile::Chamfer;
-    v.number(length("widthPt", "Bevel width", "Cut in along the face, wider than the stroke it ends in a clean ridge; 0 for none", 0, 100000).in(0.5, 2),
-             b.widthPt);
-    v.number(length("heightPt", "Bevel height", "Along the depth: equal to the width the edge stands at 45 degrees; 0 for none", 0, 100000).in(0.5, 2),
+    v.number(
+        length("widthPt", "Bevel width", "Cut in along the face, wider than the stroke it ends in a clean ridge; 0 for none", 0, 100000)
+            .in(0.5, 2),
+        b.widthPt);
+    v.number(length("heightPt", "Bevel height", "Along the depth: equal to the width the edge stands at 45 degrees; 0 for none", 0, 100000)
+                 .in(0.5, 2),
              b.heightPt);
     v.choice({"profile", "Profile", "Cross-section: straight, or a quarter round"}, b.profile, kProfiles);
     v.whole(count("steps", "Steps", "Of the curve: few catch hard glints, many look smooth", 1, 64).when(curved), b.steps);
@@ -221,10 +228,12 @@ void describe(V& v, Material& m)
 {
     v.colour({"baseColour", "Base colour", "In true colour what is typed is what is seen under even white light"}, m.baseColour, &m.swatch);
     v.number(share("metallic", "Metallic", "0 is plastic or paint, 1 metal; shiny balloon plastic is 0.5 to 0.6"), m.metallic);
-    v.number(share("roughness", "Roughness", "0 is a mirror, 0.17 glossy lettering, 0.43 a soft toy, 1 chalk; less makes the ground reflect the letters"),
+    v.number(share("roughness", "Roughness",
+                   "0 is a mirror, 0.17 glossy lettering, 0.43 a soft toy, 1 chalk; less makes the ground reflect the letters"),
              m.roughness);
     v.number(share("specular", "Mirror layer", "Strength of the clear reflection over a plastic's colour; 0 is fully matte"), m.specular);
-    v.number(share("emission", "Gives off light", "In its base colour: 1 is as bright as a white card in full light, neon 5 and more; not of wall and floor", 1000)
+    v.number(share("emission", "Gives off light",
+                   "In its base colour: 1 is as bright as a white card in full light, neon 5 and more; not of wall and floor", 1000)
                  .in(0.1, 0),
              m.emission);
 }
@@ -240,7 +249,8 @@ template <class V>
 void describe(V& v, Placement& p)
 {
     const bool wall = p.stance == Stance::AgainstWall, floor = p.stance == Stance::OnFloor, free = p.stance == Stance::Free;
-    v.choice({"stance", "Stance", "How the piece meets the ground; against the wall it never sinks in, however deep it is"}, p.stance, kStances);
+    v.choice({"stance", "Stance", "How the piece meets the ground; against the wall it never sinks in, however deep it is"}, p.stance,
+             kStances);
     v.number(place("x", "Across", "Its middle, right of the sheet's middle"), p.x);
     v.number(place("y", "Up", "Its middle, above the sheet's middle").when(wall || free), p.y);
     v.number(place("z", "Towards you", "In front of the sheet's plane, measured at the back of the letters").when(floor || free), p.z);
@@ -265,7 +275,9 @@ void describe(V& v, Copies& c)
 {
     const bool some = c.count > 0;
     v.whole(count("count", "Copies", "They follow text and form of the piece, each a step further", 0, 50), c.count);
-    v.number(length("depthStepPt", "Deeper by", "Each copy; negative for flatter ones, as a plate behind a word", -100000, 100000).when(some), c.depthStep);
+    v.number(
+        length("depthStepPt", "Deeper by", "Each copy; negative for flatter ones, as a plate behind a word", -100000, 100000).when(some),
+        c.depthStep);
     v.number(length("growthPt", "Larger by", "Each outline grows outwards, with round corners: a rim", 0, 10000).when(some), c.growth);
     v.number(place("backPt", "Back by", "Each copy stands so much further behind").when(some), c.back);
     v.number(angle("turn", "Turned by", "Each copy, in its plane").when(some), c.turn);
@@ -291,21 +303,25 @@ template <class V>
 void describe(V& v, Ground& g)
 {
     using render::GroundKind;
-    const bool wall = g.kind == GroundKind::Wall || g.kind == GroundKind::Sweep, floor = g.kind == GroundKind::Floor || g.kind == GroundKind::Sweep;
-    v.choice({"kind", "Kind", "What stands behind and below, always larger than the frame; a sweep is wall and floor in one bend"}, g.kind, kGrounds);
+    const bool wall = g.kind == GroundKind::Wall || g.kind == GroundKind::Sweep,
+               floor = g.kind == GroundKind::Floor || g.kind == GroundKind::Sweep;
+    v.choice({"kind", "Kind", "What stands behind and below, always larger than the frame; a sweep is wall and floor in one bend"}, g.kind,
+             kGrounds);
     v.number(place("wallBehindPt", "Wall behind", "Distance of the wall behind the sheet's plane").when(wall), g.wallBehind);
     v.number(place("floorBelowPt", "Floor below", "Distance of the floor below the sheet's middle").when(floor), g.floorBelow);
     v.number(length("sweepPt", "Bend", "Radius of the bend between floor and wall", 0, 1e6).when(wall && floor), g.sweep);
     v.object({"wall", "Wall", "Material of the wall", Counts::Exposure, wall}, g.wall);
     v.object({"floor", "Floor", "Material of floor and sweep", Counts::Exposure, floor}, g.floor);
-    v.colour({"backdrop", "Backdrop", "Seen where nothing is hit; left out of transparent exports", Counts::Finish}, g.backdrop, &g.backdropSwatch);
+    v.colour({"backdrop", "Backdrop", "Seen where nothing is hit; left out of transparent exports", Counts::Finish}, g.backdrop,
+             &g.backdropSwatch);
 }
 
 template <class V>
 void describe(V& v, View& w)
 {
     v.flag({"perspective", "Projection", "Perspective, or parallel without any"}, w.perspective);
-    v.number(plain("focalLengthMm", "Focal length", "In mm on a frame 36 mm wide: short is strong perspective, 50 is usual", 5, 2000).when(w.perspective),
+    v.number(plain("focalLengthMm", "Focal length", "In mm on a frame 36 mm wide: short is strong perspective, 50 is usual", 5, 2000)
+                 .when(w.perspective),
              w.focalLength);
     v.number(angle("walk", "Walk round", "To the right round the lettering; drag outside the frame does it by hand"), w.walk);
     v.number(angle("rise", "Rise", "Over the lettering; 90 looks straight down", -90, 90), w.rise);
@@ -325,11 +341,14 @@ void describe(V& v, Light& l)
     const bool softbox = l.kind == LightKind::Softbox, sun = l.kind == LightKind::Sun, spot = l.kind == LightKind::Spot;
     const bool round = spot || l.kind == LightKind::Bulb;
     v.text({{"name", "Name", "Empty: it is named after its kind", Counts::Never}}, l.name);
-    v.choice({"kind", "Kind", "A softbox is a bright rectangle, a sun shines from far away, a bulb all round, a spot in a cone"}, l.kind, kLights);
+    v.choice({"kind", "Kind", "A softbox is a bright rectangle, a sun shines from far away, a bulb all round, a spot in a cone"}, l.kind,
+             kLights);
     v.flag({"on", "On", "It lights the work"}, l.on);
     v.number(angle("direction", "From", "Round the lettering: 0 from you, 90 from the right, 180 from behind"), l.direction);
     v.number(angle("height", "Height", "Over the lettering; higher makes shadows shorter", -90, 90), l.height);
-    v.number(length("distancePt", "Distance", "From the sheet's middle: nearer is softer, the brightness stays", 1, 1e6).in(10, 1).when(!sun), l.distance);
+    v.number(
+        length("distancePt", "Distance", "From the sheet's middle: nearer is softer, the brightness stays", 1, 1e6).in(10, 1).when(!sun),
+        l.distance);
     v.number(length("widthPt", "Width", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.width);
     v.number(length("breadthPt", "Breadth", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.breadth);
     v.number(length("sizePt", "Size", "Diameter; larger is softer", 0.1, 1e6).when(round), l.size);
@@ -359,8 +378,9 @@ template <class V>
 void describe(V& v, Finish& f)
 {
     v.number(stops("exposure", "Exposure", "Of the whole picture: one stop doubles the light", Counts::Finish), f.exposure);
-    v.choice({"viewTransform", "Colours", "True colour: typed is seen; soft whites: bright whites roll off instead of clipping", Counts::Finish},
-             f.viewTransform, kViewTransforms);
+    v.choice(
+        {"viewTransform", "Colours", "True colour: typed is seen; soft whites: bright whites roll off instead of clipping", Counts::Finish},
+        f.viewTransform, kViewTransforms);
 }
 
 template <class V>

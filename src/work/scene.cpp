@@ -89,7 +89,9 @@ std::map<std::string, float> steeringOf(const Work& work)
     for (const auto& [id, light] : work.lights.items)
         if (light.on) {
             const float own = luminance(light.factor());
-            const float steps = own > 0 && most > 0 ? std::min(kMostSteps, std::round(std::log2(most / own) / 2)) : most > 0 ? kMostSteps : 0;
+            const float steps = own > 0 && most > 0 ? std::min(kMostSteps, std::round(std::log2(most / own) / 2))
+                                : most > 0          ? kMostSteps
+                                                    : 0;
             steering[id] = std::exp2(-2 * steps);
         }
     return steering;
@@ -100,7 +102,8 @@ std::map<std::string, float> steeringOf(const Work& work)
 bool isEmissive(const Work& work)
 {
     const auto emits = [](const MaterialSet& set) {
-        return set.piece.emission > 0 || std::any_of(set.parts.begin(), set.parts.end(), [](const auto& part) { return part.second.emission > 0; });
+        return set.piece.emission > 0 ||
+               std::any_of(set.parts.begin(), set.parts.end(), [](const auto& part) { return part.second.emission > 0; });
     };
     return std::any_of(work.pieces.items.begin(), work.pieces.items.end(), [&](const auto& item) {
         const Piece& piece = item.second;
@@ -162,8 +165,12 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
     render::Scene scene;
     addBodies(work, bodies, scene);
 
-    scene.ground = {work.ground.kind, -work.ground.wallBehind, -work.ground.floorBelow, work.ground.sweep,
-                    static_cast<int>(scene.materials.size()), static_cast<int>(scene.materials.size()) + 1};
+    scene.ground = {work.ground.kind,
+                    -work.ground.wallBehind,
+                    -work.ground.floorBelow,
+                    work.ground.sweep,
+                    static_cast<int>(scene.materials.size()),
+                    static_cast<int>(scene.materials.size()) + 1};
     scene.materials.push_back(work.ground.wall);
     scene.materials.push_back(work.ground.floor);
 

@@ -12,17 +12,26 @@ template <class Visitor>
 struct Walk {
     Visitor& self() { return static_cast<Visitor&>(*this); }
     template <class N>
-    void number(const Number&, N&) {}
+    void number(const Number&, N&)
+    {
+    }
     template <class I>
-    void whole(const Number&, I&) {}
+    void whole(const Number&, I&)
+    {
+    }
     void flag(const About&, bool&) {}
     void text(const Text&, std::string&) {}
     void list(const About&, std::vector<std::string>&) {}
     template <class E, std::size_t N>
-    void choice(const About&, E&, const Named<E> (&)[N]) {}
+    void choice(const About&, E&, const Named<E> (&)[N])
+    {
+    }
     void colour(const About&, Rgb&, std::string*) {}
     template <class T>
-    void object(const About&, T& v) { describe(self(), v); }
+    void object(const About&, T& v)
+    {
+        describe(self(), v);
+    }
     template <class T>
     void own(const About&, std::optional<T>& v)
     {
@@ -66,9 +75,15 @@ void shorten(std::string& text, std::size_t bytes)
 
 struct Clamp : Walk<Clamp> {
     template <class N>
-    void number(const Number& line, N& v) { v = static_cast<N>(inRange(line, v)); }
+    void number(const Number& line, N& v)
+    {
+        v = static_cast<N>(inRange(line, v));
+    }
     template <class I>
-    void whole(const Number& line, I& v) { v = static_cast<I>(inRange(line, static_cast<double>(v))); }
+    void whole(const Number& line, I& v)
+    {
+        v = static_cast<I>(inRange(line, static_cast<double>(v)));
+    }
     void text(const Text& about, std::string& v) { shorten(v, about.mostBytes); }
     void colour(const About&, Rgb& v, std::string*)
     {
@@ -97,7 +112,10 @@ struct DropLater : Walk<DropLater> {
             v = static_cast<N>(inRange(line, 0));
     }
     template <class I>
-    void whole(const Number& line, I& v) { number(line, v); }
+    void whole(const Number& line, I& v)
+    {
+        number(line, v);
+    }
     void flag(const About& about, bool& v) { v = v && !later(about); }
     void text(const Text& about, std::string& v)
     {

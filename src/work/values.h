@@ -35,7 +35,9 @@ class ChoiceAt {
 public:
     template <class E, std::size_t N>
     ChoiceAt(E& value, const Named<E> (&names)[N])
-        : m_value(&value), m_names(names), m_count(static_cast<int>(N)),
+        : m_value(&value),
+          m_names(names),
+          m_count(static_cast<int>(N)),
           m_get([](const ChoiceAt& c) {
               for (int i = 0; i < c.m_count; ++i)
                   if (static_cast<const Named<E>*>(c.m_names)[i].value == *static_cast<const E*>(c.m_value))
@@ -84,9 +86,15 @@ struct Find {
         found.push_back(std::move(value));
     }
     template <class N>
-    void number(const Number& line, N& v) { found.push_back({line, &v}); }
+    void number(const Number& line, N& v)
+    {
+        found.push_back({line, &v});
+    }
     template <class I>
-    void whole(const Number& line, I& v) { found.push_back({line, &v}); }
+    void whole(const Number& line, I& v)
+    {
+        found.push_back({line, &v});
+    }
     void flag(const About& about, bool& v) { add(about, &v); }
     void text(const Text& about, std::string& v) { add(about, &v); }
     void list(const About&, std::vector<std::string>&) {}
@@ -97,15 +105,25 @@ struct Find {
     }
     void colour(const About& about, Rgb& v, std::string* swatch) { add(about, ColourAt{&v, swatch}); }
     template <class T>
-    void object(const About&, T&) {}
+    void object(const About&, T&)
+    {
+    }
     template <class T>
-    void own(const About&, std::optional<T>&) {}
+    void own(const About&, std::optional<T>&)
+    {
+    }
     template <class T>
-    void byId(const About&, std::map<std::string, T>&) {}
+    void byId(const About&, std::map<std::string, T>&)
+    {
+    }
     template <class T>
-    void map(const About&, const char*, Ordered<T>&) {}
+    void map(const About&, const char*, Ordered<T>&)
+    {
+    }
     template <class T>
-    void partMap(const About&, std::map<solid::Part, T>&) {}
+    void partMap(const About&, std::map<solid::Part, T>&)
+    {
+    }
 };
 
 template <class T>

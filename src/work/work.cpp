@@ -147,7 +147,8 @@ void replaceLetters(Piece& piece, std::size_t first, std::size_t last, std::vect
         if (addedIds.empty() || addedIds.front() != ids[i])
             piece.letters.erase(ids[i]);
     ids.erase(ids.begin() + static_cast<std::ptrdiff_t>(first), ids.begin() + static_cast<std::ptrdiff_t>(last));
-    ids.insert(ids.begin() + static_cast<std::ptrdiff_t>(first), std::make_move_iterator(addedIds.begin()), std::make_move_iterator(addedIds.end()));
+    ids.insert(ids.begin() + static_cast<std::ptrdiff_t>(first), std::make_move_iterator(addedIds.begin()),
+               std::make_move_iterator(addedIds.end()));
 }
 
 }  // namespace
@@ -225,8 +226,10 @@ void setText(Piece& piece, const std::string& text)
         ++head;
     while (tail + head < was.size() && tail + head < is.size() && same(was[was.size() - 1 - tail], is[is.size() - 1 - tail]))
         ++tail;
-    const std::size_t begin = head < was.size() ? was[head].begin : before.size(), end = tail > 0 ? was[was.size() - tail].begin : before.size();
-    const std::size_t newBegin = head < is.size() ? is[head].begin : text.size(), newEnd = tail > 0 ? is[is.size() - tail].begin : text.size();
+    const std::size_t begin = head < was.size() ? was[head].begin : before.size(),
+                      end = tail > 0 ? was[was.size() - tail].begin : before.size();
+    const std::size_t newBegin = head < is.size() ? is[head].begin : text.size(),
+                      newEnd = tail > 0 ? is[is.size() - tail].begin : text.size();
     editText(piece, begin, std::max(begin, end) - begin, text.substr(newBegin, std::max(newBegin, newEnd) - newBegin));
 }
 

@@ -247,8 +247,8 @@ struct Work {
     Ordered<Light> lights;
     Finish finish;
     render::StopRule final{1024, 0, 1.5};  // when clean
-    std::map<std::string, Asset> assets;  // fonts; and finished pictures that are kept in the work, see isKeptPicture()
-    std::vector<std::string> meantSo;  // notices that were silenced, as noticeKey() names them
+    std::map<std::string, Asset> assets;   // fonts; and finished pictures that are kept in the work, see isKeptPicture()
+    std::vector<std::string> meantSo;      // notices that were silenced, as noticeKey() names them
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
 

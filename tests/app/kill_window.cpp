@@ -154,7 +154,8 @@ int killAgainAndAgain(const QString& program, int count, unsigned seed)
         QString wrong;
         const int wanted = lastBefore(home, moment - kMayBeLost), there = numberLeft(home, wrong);
         if (there < wanted) {
-            std::fprintf(stderr, "kill %d: edit %d is there, edit %d was made more than a second before. %s\n", i, there, wanted, qPrintable(wrong));
+            std::fprintf(stderr, "kill %d: edit %d is there, edit %d was made more than a second before. %s\n", i, there, wanted,
+                         qPrintable(wrong));
             return 1;
         }
         edits = lastBefore(home, moment);

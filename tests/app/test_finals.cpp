@@ -103,7 +103,8 @@ private Q_SLOTS:
         const auto render = [&](const char* name) {
             w.type("export.path", path(name));
             w.click("export.render");
-            return QTest::qWaitFor([&] { return QFile::exists(path(name)); }, 120000) && w.waitForFinal(session::FinalStatus::State::Finished);
+            return QTest::qWaitFor([&] { return QFile::exists(path(name)); }, 120000) &&
+                   w.waitForFinal(session::FinalStatus::State::Finished);
         };
         auto* bits = w.find<QComboBox>("export.bits");
         bits->setCurrentIndex(1);

@@ -157,8 +157,8 @@ private Q_SLOTS:
         QVERIFY(files::saveWork(w.work(), path("live.openglow").toStdString()));
         const QSize size = w.picture().wholeSize();
         const QString errors = runCli({"render", path("live.openglow"), "-o", path("live.png"), "--size",
-                                       QString("%1x%2").arg(size.width()).arg(size.height()), "--samples", "12", "--seed", "0",
-                                       "--denoise", w.find<QAction>("view.denoise")->isChecked() ? "full" : "off"});
+                                       QString("%1x%2").arg(size.width()).arg(size.height()), "--samples", "12", "--seed", "0", "--denoise",
+                                       w.find<QAction>("view.denoise")->isChecked() ? "full" : "off"});
         QVERIFY2(errors.isEmpty(), qPrintable(errors));
         const QImage still = QImage(path("live.png")).convertToFormat(QImage::Format_RGB888), live = w.picture().image();
         QCOMPARE(live.size(), still.size());
@@ -206,7 +206,8 @@ private Q_SLOTS:
         w.openSection("view");
         w.type("view.walk.edit", "10");
         QVERIFY(w.settle());
-        QVERIFY(std::any_of(frames.begin(), frames.end(), [](const auto& frame) { return frame[0].template value<session::LiveFrame>().draft; }));
+        QVERIFY(std::any_of(frames.begin(), frames.end(),
+                            [](const auto& frame) { return frame[0].template value<session::LiveFrame>().draft; }));
     }
 
     void holdStopsTheSharpening()

@@ -64,14 +64,23 @@ private Q_SLOTS:
     {
         mkfifo(path("pipe").c_str(), 0600);
         QDir(m_folder.path()).mkdir("folder");
-        for (const std::string& place : {path("pipe"), path("folder"), std::string("/dev/null"), std::string("/dev/full"), path("no/such/file")}) {
+        for (const std::string& place :
+             {path("pipe"), path("folder"), std::string("/dev/null"), std::string("/dev/full"), path("no/such/file")}) {
             const auto written = base::replaceFile(place, "x");
             QVERIFY2(!written.has_value(), place.c_str());
             QCOMPARE(written.error().code, base::ErrorCode::CannotWrite);
             QCOMPARE(written.error().place, place);
         }
-        QVERIFY(S_ISFIFO([&] { struct stat s {}; lstat(path("pipe").c_str(), &s); return s.st_mode; }()));
-        QVERIFY(S_ISCHR([] { struct stat s {}; lstat("/dev/null", &s); return s.st_mode; }()));
+        QVERIFY(S_ISFIFO([&] {
+            struct stat s {};
+            lstat(path("pipe").c_str(), &s);
+            return s.st_mode;
+        }()));
+        QVERIFY(S_ISCHR([] {
+            struct stat s {};
+            lstat("/dev/null", &s);
+            return s.st_mode;
+        }()));
         QCOMPARE(base::readFile(path("pipe")).error().code, base::ErrorCode::CannotRead);
         QCOMPARE(base::readFile("/dev/zero").error().code, base::ErrorCode::CannotRead);
     }

@@ -20,7 +20,10 @@ class TestCli : public QObject {
     QTemporaryDir m_folder;
     QString m_cli = qEnvironmentVariable("OPEN_GLOW_CLI");
     QString path(const QString& name) { return m_folder.filePath(name); }
-    QByteArray cli(const QStringList& arguments, int* code, QByteArray* errors = nullptr) { return support::run(m_cli, arguments, code, errors); }
+    QByteArray cli(const QStringList& arguments, int* code, QByteArray* errors = nullptr)
+    {
+        return support::run(m_cli, arguments, code, errors);
+    }
     QJsonObject info(const QString& work, const QStringList& more = {})
     {
         int code = -1;
@@ -62,7 +65,8 @@ private Q_SLOTS:
         QVERIFY(facts["volumePt3"].toDouble() > 0 && facts["triangles"].toInt() > 100);
         QVERIFY(facts["notices"].toArray().isEmpty());
         const QString list = support::run("unzip", {"-Z1", path("kite.openglow")});
-        QVERIFY(QRegularExpression("assets/fonts/LeagueSpartan-Bold-[0-9a-f]{16}\\.otf").match(list).hasMatch() && list.contains("preview.png"));
+        QVERIFY(QRegularExpression("assets/fonts/LeagueSpartan-Bold-[0-9a-f]{16}\\.otf").match(list).hasMatch() &&
+                list.contains("preview.png"));
         const QByteArray json = support::run("unzip", {"-p", path("kite.openglow"), "work.json"});
         QVERIFY2(json.contains("\"licence\": \"") && json.contains("Open Font License"), "the font's licence travels with it");
     }
@@ -70,7 +74,9 @@ private Q_SLOTS:
     void aFontFileAndASizeCanBeNamed()
     {
         int code = -1;
-        cli({"new", path("file.openglow"), "--text", "K", "--font-file", support::fontPath("Lobster Two", "Bold"), "--size-pt", "99", "--ppi", "144"}, &code);
+        cli({"new", path("file.openglow"), "--text", "K", "--font-file", support::fontPath("Lobster Two", "Bold"), "--size-pt", "99",
+             "--ppi", "144"},
+            &code);
         QCOMPARE(code, 0);
         const QByteArray json = support::run("unzip", {"-p", path("file.openglow"), "work.json"});
         QVERIFY(json.contains("\"sizePt\": 99") && json.contains("\"family\": \"Lobster Two\"") && json.contains("\"ppi\": 144"));
@@ -82,7 +88,8 @@ private Q_SLOTS:
         QTest::addColumn<QString>("out");
         QTest::addColumn<QSize>("size");
         QTest::newRow("png") << QStringList{"--samples", "2"} << "a.png" << QSize(320, 180);
-        QTest::newRow("16 bits, larger") << QStringList{"--samples", "1", "--size", "640x360", "--bits", "16"} << "b.png" << QSize(640, 360);
+        QTest::newRow("16 bits, larger") << QStringList{"--samples", "1", "--size", "640x360", "--bits", "16"} << "b.png"
+                                         << QSize(640, 360);
         QTest::newRow("region") << QStringList{"--samples", "2", "--region", "10,20,100,50"} << "c.png" << QSize(100, 50);
         QTest::newRow("time") << QStringList{"--seconds", "0.3", "--threads", "1"} << "d.png" << QSize(320, 180);
         QTest::newRow("noise") << QStringList{"--noise", "12", "--seed", "4"} << "e.png" << QSize(320, 180);
@@ -107,7 +114,8 @@ private Q_SLOTS:
         cli({"render", path("kite.openglow"), "-o", path("k.exr"), "--samples", "2"}, &code);
         QCOMPARE(code, 0);
         const QString header = support::run("exrheader", {path("k.exr")});
-        for (const char* name : {"light.surroundings.R", "light.l2.G", "albedo.B", "normal.X", "depth.Z", "alpha.A", "ids.letter", "samples.n"})
+        for (const char* name :
+             {"light.surroundings.R", "light.l2.G", "albedo.B", "normal.X", "depth.Z", "alpha.A", "ids.letter", "samples.n"})
             QVERIFY2(header.contains(name), name);
     }
 
@@ -157,7 +165,9 @@ private Q_SLOTS:
         QByteArray errors;
         cli(command + QStringList{"--samples", "2", "--view-transform", "soft"}, &code, &errors);  // already there
         QVERIFY2(code == 0, errors);
-        cli({"render", path("kite.openglow"), "-o", path("s.png"), "--film", path("s.film"), "--samples", "2", "--set", "/pieces/p1/form/depthPt=3"}, &code, &errors);
+        cli({"render", path("kite.openglow"), "-o", path("s.png"), "--film", path("s.film"), "--samples", "2", "--set",
+             "/pieces/p1/form/depthPt=3"},
+            &code, &errors);
         QCOMPARE(code, 1);
         QVERIFY(errors.contains("s.film"));
     }
@@ -207,7 +217,8 @@ private Q_SLOTS:
         cli(QStringList{"desk", path("kite.openglow"), film, "-o", path("desk2.png")} + warm, &code, &errors);
         QVERIFY2(code == 0, errors);
         cli(QStringList{"render", path("kite.openglow"), "-o", path("desk3.png"), "--samples", "8"} + warm, &code);
-        const QImage mixed = QImage(path("desk2.png")).convertToFormat(QImage::Format_RGB888), rendered = QImage(path("desk3.png")).convertToFormat(QImage::Format_RGB888);
+        const QImage mixed = QImage(path("desk2.png")).convertToFormat(QImage::Format_RGB888),
+                     rendered = QImage(path("desk3.png")).convertToFormat(QImage::Format_RGB888);
         int other = 0;
         for (int y = 0; y < mixed.height(); ++y)
             for (int x = 0; x < 3 * mixed.width(); ++x)
@@ -223,7 +234,8 @@ private Q_SLOTS:
     void askedTwiceItEndsAtOnce()
     {
         QProcess process;
-        process.start(m_cli, {"render", path("kite.openglow"), "-o", path("twice.png"), "--film", path("twice.film"), "--samples", "100000"});
+        process.start(m_cli,
+                      {"render", path("kite.openglow"), "-o", path("twice.png"), "--film", path("twice.film"), "--samples", "100000"});
         QVERIFY(process.waitForStarted());
         QVERIFY(isExposed(path("twice.film"), process));
         ::kill(static_cast<pid_t>(process.processId()), SIGSTOP);  // so that both wait for it
@@ -265,13 +277,15 @@ private Q_SLOTS:
         const QStringList common{"render", path("kite.openglow"), "--size", "160x90", "--denoise", "off"};
         cli(common + QStringList{"-o", path("all.png"), "--samples", "8"}, &code);
         cli(common + QStringList{"-o", path("half.png"), "--samples", "4", "--film", path("a.film")}, &code);
-        cli(common + QStringList{"-o", path("half.png"), "--samples", "4", "--film", path("b.film"), "--first-sample", "4"}, &code, &errors);
+        cli(common + QStringList{"-o", path("half.png"), "--samples", "4", "--film", path("b.film"), "--first-sample", "4"}, &code,
+            &errors);
         QVERIFY2(code == 0, errors);
         cli({"film", "merge", path("b.film"), path("a.film"), "-o", path("m.film")}, &code, &errors);
         QVERIFY2(code == 0, errors);
         cli({"desk", path("kite.openglow"), path("m.film"), "-o", path("merged.png"), "--denoise", "off"}, &code, &errors);
         QVERIFY2(code == 0, errors);
-        const QImage all = QImage(path("all.png")).convertToFormat(QImage::Format_RGB888), merged = QImage(path("merged.png")).convertToFormat(QImage::Format_RGB888);
+        const QImage all = QImage(path("all.png")).convertToFormat(QImage::Format_RGB888),
+                     merged = QImage(path("merged.png")).convertToFormat(QImage::Format_RGB888);
         for (int y = 0; y < all.height(); ++y)
             for (int i = 0; i < 3 * all.width(); ++i)
                 QVERIFY(std::abs(all.constScanLine(y)[i] - merged.constScanLine(y)[i]) <= 1);
@@ -291,7 +305,8 @@ private Q_SLOTS:
         cli({"desk", kept + "kite.openglow", kept + "kite.film", "-o", path("old.png"), "--denoise", "off"}, &code, &errors);
         QVERIFY2(code == 0 && errors.contains("earlier version"), errors);
         QCOMPARE(QImage(path("old.png")), QImage(kept + "kite.png"));
-        cli({"render", kept + "kite.openglow", "-o", path("new.png"), "--size", "32x18", "--samples", "8", "--denoise", "off"}, &code, &errors);
+        cli({"render", kept + "kite.openglow", "-o", path("new.png"), "--size", "32x18", "--samples", "8", "--denoise", "off"}, &code,
+            &errors);
         QVERIFY2(code == 0, errors);
         QCOMPARE(QImage(path("new.png")), QImage(kept + "kite.png"));
     }
@@ -301,7 +316,8 @@ private Q_SLOTS:
     {
         int code = -1;
         QByteArray errors;
-        const QStringList command{"render", path("kite.openglow"), "-o", path("f.png"), "--memory", "0.05", "--size", "640x360", "--samples", "1", "--denoise", "off"};
+        const QStringList command{"render",  path("kite.openglow"), "-o", path("f.png"), "--memory", "0.05", "--size",
+                                  "640x360", "--samples",           "1",  "--denoise",   "off"};
         QVERIFY(QDir().mkpath(path("f.png.light")));
         QFile letter(path("f.png.light/letter.txt"));
         QVERIFY(letter.open(QIODevice::WriteOnly) && letter.write("Dear kite flyers") > 0);
@@ -346,10 +362,12 @@ private Q_SLOTS:
         QByteArray errors;
         const QStringList size{"--size", "640x360", "--samples", "2", "--denoise", "off"};
         cli(QStringList{"render", path("kite.openglow"), "-o", path("one.png")} + size, &code);
-        cli(QStringList{"render", path("kite.openglow"), "-o", path("bands.png"), "--memory", "0.05", "--film", path("bands")} + size, &code, &errors);
+        cli(QStringList{"render", path("kite.openglow"), "-o", path("bands.png"), "--memory", "0.05", "--film", path("bands")} + size,
+            &code, &errors);
         QVERIFY2(code == 0, errors);
         QVERIFY(QFileInfo(path("bands/light.json")).isFile() && QFileInfo(path("bands/band-0001.exr")).isFile());
-        const QImage one = QImage(path("one.png")).convertToFormat(QImage::Format_RGB888), bands = QImage(path("bands.png")).convertToFormat(QImage::Format_RGB888);
+        const QImage one = QImage(path("one.png")).convertToFormat(QImage::Format_RGB888),
+                     bands = QImage(path("bands.png")).convertToFormat(QImage::Format_RGB888);
         QCOMPARE(bands.size(), one.size());
         for (int y = 0; y < one.height(); ++y)
             for (int i = 0; i < 3 * one.width(); ++i)
@@ -397,8 +415,13 @@ private Q_SLOTS:
             text.replace(text.indexOf("true", around), 4, "false");
             json.write(text);
             json.close();
-            support::run("python3", {"-c", "import sys,zipfile as z\na=z.ZipFile(sys.argv[1]); e={n:a.read(n) for n in a.namelist()}; a.close()\ne['work.json']=open(sys.argv[2],'rb').read()\nw=z.ZipFile(sys.argv[1],'w')\n[w.writestr(n,d) for n,d in e.items()]\nw.close()", path("dark.openglow"), path("work.json")});
-            cli({"render", path("dark.openglow"), "-o", path("dark.png"), "--film", path("dark.film"), "--samples", "2", "--size", "80x45"}, &is, &errors);
+            support::run("python3", {"-c",
+                                     "import sys,zipfile as z\na=z.ZipFile(sys.argv[1]); e={n:a.read(n) for n in a.namelist()}; "
+                                     "a.close()\ne['work.json']=open(sys.argv[2],'rb').read()\nw=z.ZipFile(sys.argv[1],'w')\n[w.writestr(n,"
+                                     "d) for n,d in e.items()]\nw.close()",
+                                     path("dark.openglow"), path("work.json")});
+            cli({"render", path("dark.openglow"), "-o", path("dark.png"), "--film", path("dark.film"), "--samples", "2", "--size", "80x45"},
+                &is, &errors);
             QVERIFY2(is == 0, errors);
         }
         cli(QStringList{"desk", path("dark.openglow"), path("dark.film"), "-o", path("no.png")} + more, &is, &errors);
@@ -415,7 +438,8 @@ private Q_SLOTS:
         const QStringList command{"render", path("kite.openglow"), "--film", path("mixed.film"), "--samples", "6"};
         cli(command + QStringList{"-o", path("day.png")}, &code, &errors);
         QVERIFY2(code == 0, errors);
-        const QStringList evening{"--set", "/lights/l2/stops=1.5", "--set", "/lights/l2/colour=#FFC080", "--set", "/surroundings/stops=-4", "--set", "/finish/exposure=-0.5"};
+        const QStringList evening{"--set", "/lights/l2/stops=1.5",   "--set", "/lights/l2/colour=#FFC080",
+                                  "--set", "/surroundings/stops=-4", "--set", "/finish/exposure=-0.5"};
         cli(command + QStringList{"-o", path("evening.png")} + evening, &code, &errors);
         QVERIFY2(code == 0, errors);
         cli(QStringList{"render", path("kite.openglow"), "--samples", "6", "-o", path("evening2.png")} + evening, &code, &errors);
@@ -450,25 +474,35 @@ private Q_SLOTS:
         QTest::newRow("negative samples") << QStringList{"render", k, "-o", o, "--samples", "-4"} << 2 << "samples";
         QTest::newRow("set without value") << QStringList{"render", k, "-o", o, "--set", "/sheet/width"} << 2 << "pointer";
         QTest::newRow("set nowhere") << QStringList{"render", k, "-o", o, "--set", "/sheet/girth=3"} << 1 << "/sheet/girth";
-        QTest::newRow("negative depth") << QStringList{"render", k, "-o", o, "--set", "/pieces/p1/form/depthPt=-1"} << 1 << "/pieces/p1/form/depthPt";
+        QTest::newRow("negative depth") << QStringList{"render", k, "-o", o, "--set", "/pieces/p1/form/depthPt=-1"} << 1
+                                        << "/pieces/p1/form/depthPt";
         QTest::newRow("1e9 pt") << QStringList{"info", k, "--set", "/pieces/p1/form/depthPt=1e9"} << 1 << "100000";
         QTest::newRow("missing work") << QStringList{"info", "$none.openglow"} << 1 << "none.openglow";
         QTest::newRow("not a work") << QStringList{"info", "$letter.txt"} << 1 << "letter.txt";
         QTest::newRow("cut work") << QStringList{"info", "$cut.openglow"} << 1 << "cut.openglow";
         QTest::newRow("not a font") << QStringList{"new", "$n.openglow", "--text", "K", "--font-file", "$letter.txt"} << 1 << "letter.txt";
-        QTest::newRow("output that cannot be written") << QStringList{"render", k, "-o", "/proc/o.png", "--samples", "1"} << 1 << "/proc/o.png";
+        QTest::newRow("output that cannot be written")
+            << QStringList{"render", k, "-o", "/proc/o.png", "--samples", "1"} << 1 << "/proc/o.png";
         QTest::newRow("work that cannot be written") << QStringList{"new", "/proc/o.openglow", "--text", "K"} << 1 << "/proc/o.openglow";
         QTest::newRow("too large") << QStringList{"render", k, "-o", o, "--size", "96000x54000", "--memory", "1"} << 1 << "GB";
         QTest::newRow("two fonts") << QStringList{"new", "$n.openglow", "--text", "K", "--font", "Lato", "--font-file", "x"} << 2 << "font";
-        QTest::newRow("no number: noise") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--noise", "nan"} << 2 << "takes a number";
-        QTest::newRow("no number: seconds") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--seconds", "nan"} << 2 << "takes a number";
-        QTest::newRow("no number: memory") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--memory", "-nan"} << 2 << "takes a number";
+        QTest::newRow("no number: noise") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--noise", "nan"} << 2
+                                          << "takes a number";
+        QTest::newRow("no number: seconds") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--seconds", "nan"} << 2
+                                            << "takes a number";
+        QTest::newRow("no number: memory") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--memory", "-nan"} << 2
+                                           << "takes a number";
         QTest::newRow("no number: size") << QStringList{"new", "$out.openglow", "--text", "A", "--size-pt", "nan"} << 2 << "takes a number";
-        QTest::newRow("odd first sample") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--film", "$odd.film", "--first-sample", "3"} << 2 << "even";
-        QTest::newRow("far beyond a list") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--set", "/piecesOrder/2000000000=p1"} << 1 << "no such place";
+        QTest::newRow("odd first sample") << QStringList{"render",    "$kite.openglow", "-o", "$out.png", "--film",
+                                                         "$odd.film", "--first-sample", "3"}
+                                          << 2 << "even";
+        QTest::newRow("far beyond a list") << QStringList{"render",   "$kite.openglow", "-o",
+                                                          "$out.png", "--set",          "/piecesOrder/2000000000=p1"}
+                                           << 1 << "no such place";
         QTest::newRow("a picture is no work") << QStringList{"new", "$photo.jpg", "--text", "A"} << 2 << ".openglow";
         QTest::newRow("a device is no place") << QStringList{"new", "/dev/null", "--text", "A", "--force"} << 1 << "no plain file";
-        QTest::newRow("a device is no film") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--film", "/dev/null"} << 1 << "/dev/null";
+        QTest::newRow("a device is no film") << QStringList{"render", "$kite.openglow", "-o", "$out.png", "--film", "/dev/null"} << 1
+                                             << "/dev/null";
         QTest::newRow("no folder") << QStringList{"render", "$kite.openglow", "-o", "$no/such/folder/out.png"} << 1 << "cannot be written";
         QTest::newRow("a device is no work") << QStringList{"info", "/dev/zero"} << 1 << "no plain file";
     }
@@ -500,7 +534,8 @@ private Q_SLOTS:
     {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("notice");
-        QTest::newRow("empty") << "" << "empty";
+        QTest::newRow("empty") << ""
+                               << "empty";
         QTest::newRow("emoji") << QString::fromUtf8("\U0001F6A9") << "missing-glyph";
         QTest::newRow("right to left") << QString::fromUtf8("שלום") << "missing-glyph";
         QTest::newRow("5,000 characters") << QString("KITE FAIR ").repeated(500) << "";

@@ -10,7 +10,6 @@
 #include "support/support.h"
 #include "work/fonts.h"
 
-
 namespace {
 
 constexpr int kWidth = 120, kHeight = 400;
@@ -140,7 +139,8 @@ private Q_SLOTS:
         // The file is the same to the step that dither takes.
         QVERIFY(files::saveLight(files::sourceOf(*light), whole->develop, 72, 8, path("b.png").toStdString(), {}).has_value());
         QVERIFY(files::saveStill(*whole, 72, 8, path("w.png").toStdString()).has_value());
-        const QImage b = QImage(path("b.png")).convertToFormat(QImage::Format_RGB888), w = QImage(path("w.png")).convertToFormat(QImage::Format_RGB888);
+        const QImage b = QImage(path("b.png")).convertToFormat(QImage::Format_RGB888),
+                     w = QImage(path("w.png")).convertToFormat(QImage::Format_RGB888);
         QCOMPARE(b.size(), w.size());
         int differ = 0;
         for (int y = 0; y < b.height(); ++y)
@@ -189,7 +189,8 @@ private Q_SLOTS:
                 continue;
             }
             const auto bytes = [](const QByteArray& all) { return std::vector<std::uint8_t>(all.begin(), all.end()); };
-            QCOMPARE(files::lightFromBytes(bytes(a.readAll()), "a")->shares.values, files::lightFromBytes(bytes(b.readAll()), "b")->shares.values);
+            QCOMPARE(files::lightFromBytes(bytes(a.readAll()), "a")->shares.values,
+                     files::lightFromBytes(bytes(b.readAll()), "b")->shares.values);
         }
         // Another work's light, and a broken description, are refused and left alone.
         work::StillSettings other = settings;

@@ -66,8 +66,8 @@ private Q_SLOTS:
         *passes[1].raster.at(2, 0) = 1234.5f;
         QVERIFY(files::saveExr(picture, passes, {5, 6, 40, 30}, 300, path("p.exr").toStdString()).has_value());
         const QString header = support::run("exrheader", {path("p.exr")});
-        for (const char* part : {"A, 32-bit floating-point", "depth.Z, 32-bit", "light.l2.B, 32-bit", "dataWindow (type box2i): (5 6) - (8 7)",
-                                 "displayWindow (type box2i): (0 0) - (39 29)"})
+        for (const char* part : {"A, 32-bit floating-point", "depth.Z, 32-bit", "light.l2.B, 32-bit",
+                                 "dataWindow (type box2i): (5 6) - (8 7)", "displayWindow (type box2i): (0 0) - (39 29)"})
             QVERIFY2(header.contains(part), qPrintable(header));
         const QString dump = support::run("oiiotool", {"--dumpdata", path("p.exr")});
         QVERIFY(dump.contains("17.5") && dump.contains("1234.5"));
@@ -148,7 +148,8 @@ private Q_SLOTS:
         double volume = 0;
         for (const auto& b : bodies->bodies)
             for (const auto& t : b.body->triangles)
-                volume += dot(toDouble(b.body->positions[t[0]]), cross(toDouble(b.body->positions[t[1]]), toDouble(b.body->positions[t[2]]))) / 6;
+                volume +=
+                    dot(toDouble(b.body->positions[t[0]]), cross(toDouble(b.body->positions[t[1]]), toDouble(b.body->positions[t[2]]))) / 6;
         const double mm = 25.4 / 72;
         QVERIFY2(std::abs(number("Volume") / (volume * mm * mm * mm) - 1) < 1e-3, qPrintable(out));
         QVERIFY(!files::saveStl({}, path("none.stl").toStdString()).has_value());

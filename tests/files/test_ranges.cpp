@@ -93,7 +93,8 @@ private Q_SLOTS:
                 QVERIFY2(changed.has_value(), p.pointer.c_str());
                 QVERIFY2(wrongWith(*changed).isEmpty(), (p.pointer + " " + wrongWith(*changed).toStdString()).c_str());
             }
-            for (const std::string& value : {fmt::format("{}", p.least - beyond), fmt::format("{}", p.most + beyond), std::string("\"x\""), std::string("1e999")}) {
+            for (const std::string& value :
+                 {fmt::format("{}", p.least - beyond), fmt::format("{}", p.most + beyond), std::string("\"x\""), std::string("1e999")}) {
                 const auto refused = files::withValueAt(work, p.pointer, value);
                 QVERIFY2(!refused.has_value(), (p.pointer + " = " + value).c_str());
                 QCOMPARE(refused.error().place, p.pointer);
@@ -137,7 +138,8 @@ private Q_SLOTS:
             });
             return s.work();
         };
-        for (const double value : {-1e300, 1e300, std::nan(""), std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()})
+        for (const double value :
+             {-1e300, 1e300, std::nan(""), std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity()})
             QVERIFY2(wrongWith(everyNumber(value)).isEmpty(), qPrintable(QString::number(value) + ": " + wrongWith(everyNumber(value))));
     }
 

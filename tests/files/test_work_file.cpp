@@ -3,8 +3,8 @@
 #include <QTemporaryDir>
 #include <QtTest>
 #include <csignal>
-#include <set>
 #include <random>
+#include <set>
 #include <sys/resource.h>
 
 #include "base/file.h"
@@ -123,19 +123,45 @@ private Q_SLOTS:
         QTest::addColumn<QString>("from");
         QTest::addColumn<QString>("to");
         QTest::addColumn<QString>("place");
-        QTest::newRow("wrong type") << "\"depthPt\": 31.7" << "\"depthPt\": \"deep\"" << "/pieces/p1/form/depthPt";
-        QTest::newRow("negative depth") << "\"depthPt\": 31.7" << "\"depthPt\": -1" << "/pieces/p1/form/depthPt";
-        QTest::newRow("1e9 pt") << "\"depthPt\": 31.7" << "\"depthPt\": 1e9" << "/pieces/p1/form/depthPt";
-        QTest::newRow("beyond all numbers") << "\"depthPt\": 31.7" << "\"depthPt\": 1e999" << "";
-        QTest::newRow("NaN") << "\"depthPt\": 31.7" << "\"depthPt\": NaN" << "";
-        QTest::newRow("half a step") << "\"steps\": 9" << "\"steps\": 2.5" << "/pieces/p1/form/back/steps";
-        QTest::newRow("unknown choice") << "\"spot\"" << "\"torch\"" << "/lights/l2/kind";
-        QTest::newRow("no colour") << "\"#FFF1DC\"" << "\"cream\"" << "/pieces/p1/material/parts/backBevel/baseColour";
-        QTest::newRow("list for object") << "\"surroundings\": {" << "\"surroundings\": [], \"s\": {" << "/surroundings";
-        QTest::newRow("newer version") << "\"version\": 1" << "\"version\": 2" << "/version";
-        QTest::newRow("no version") << "\"version\": 1" << "\"edition\": 1" << "/version";
-        QTest::newRow("another format") << "\"open-glow work\"" << "\"shopping list\"" << "/format";
-        QTest::newRow("cut off") << "\"assets\"" << "" << "";
+        QTest::newRow("wrong type") << "\"depthPt\": 31.7"
+                                    << "\"depthPt\": \"deep\""
+                                    << "/pieces/p1/form/depthPt";
+        QTest::newRow("negative depth") << "\"depthPt\": 31.7"
+                                        << "\"depthPt\": -1"
+                                        << "/pieces/p1/form/depthPt";
+        QTest::newRow("1e9 pt") << "\"depthPt\": 31.7"
+                                << "\"depthPt\": 1e9"
+                                << "/pieces/p1/form/depthPt";
+        QTest::newRow("beyond all numbers") << "\"depthPt\": 31.7"
+                                            << "\"depthPt\": 1e999"
+                                            << "";
+        QTest::newRow("NaN") << "\"depthPt\": 31.7"
+                             << "\"depthPt\": NaN"
+                             << "";
+        QTest::newRow("half a step") << "\"steps\": 9"
+                                     << "\"steps\": 2.5"
+                                     << "/pieces/p1/form/back/steps";
+        QTest::newRow("unknown choice") << "\"spot\""
+                                        << "\"torch\""
+                                        << "/lights/l2/kind";
+        QTest::newRow("no colour") << "\"#FFF1DC\""
+                                   << "\"cream\""
+                                   << "/pieces/p1/material/parts/backBevel/baseColour";
+        QTest::newRow("list for object") << "\"surroundings\": {"
+                                         << "\"surroundings\": [], \"s\": {"
+                                         << "/surroundings";
+        QTest::newRow("newer version") << "\"version\": 1"
+                                       << "\"version\": 2"
+                                       << "/version";
+        QTest::newRow("no version") << "\"version\": 1"
+                                    << "\"edition\": 1"
+                                    << "/version";
+        QTest::newRow("another format") << "\"open-glow work\""
+                                        << "\"shopping list\""
+                                        << "/format";
+        QTest::newRow("cut off") << "\"assets\""
+                                 << ""
+                                 << "";
     }
     void badJsonNamesThePlace()
     {
@@ -159,11 +185,21 @@ private Q_SLOTS:
         QTest::addColumn<QString>("from");
         QTest::addColumn<QString>("to");
         QTest::addColumn<QString>("kind");
-        QTest::newRow("order of strangers") << "\"second\",\n" << "\"third\",\n" << "order";
-        QTest::newRow("order names one twice") << "\"second\",\n" << "\"p1\", \"second\",\n" << "order";
-        QTest::newRow("nextId too small") << "\"nextId\": 8" << "\"nextId\": 2" << "next-id";
-        QTest::newRow("letters with one id") << "\"a2\",\n" << "\"a1\",\n" << "letter-ids";
-        QTest::newRow("two pieces of one id") << "\"second\": {" << "\"p1\": {" << "twice";
+        QTest::newRow("order of strangers") << "\"second\",\n"
+                                            << "\"third\",\n"
+                                            << "order";
+        QTest::newRow("order names one twice") << "\"second\",\n"
+                                               << "\"p1\", \"second\",\n"
+                                               << "order";
+        QTest::newRow("nextId too small") << "\"nextId\": 8"
+                                          << "\"nextId\": 2"
+                                          << "next-id";
+        QTest::newRow("letters with one id") << "\"a2\",\n"
+                                             << "\"a1\",\n"
+                                             << "letter-ids";
+        QTest::newRow("two pieces of one id") << "\"second\": {"
+                                              << "\"p1\": {"
+                                              << "twice";
     }
     void whatDoesNotFitIsMended()
     {
@@ -194,7 +230,8 @@ private Q_SLOTS:
     // Hostile JSON is refused before it takes time or memory; each of these took seconds, gigabytes or the program.
     void hostileJsonIsRefused()
     {
-        const std::string head = "{\"format\": \"open-glow work\", \"version\": 1, ", word = "\"pieces\": {\"p1\": {\"lettering\": {\"text\": \"";
+        const std::string head = "{\"format\": \"open-glow work\", \"version\": 1, ",
+                          word = "\"pieces\": {\"p1\": {\"lettering\": {\"text\": \"";
         const auto many = [](std::size_t count, const std::string& item) {
             std::string list;
             list.reserve(count * (item.size() + 1));
@@ -220,7 +257,8 @@ private Q_SLOTS:
             swatches += (i ? "," : "") + std::string("\"s") + std::to_string(i) + "\": {}";
         QVERIFY(files::fromJson(head + "\"swatches\": {" + swatches + "}}").has_value());
         QVERIFY(!files::fromJson(head + "\"swatches\": {" + many(50000, "\"s1\": {}") + "}}").has_value());
-        const auto letters = files::fromJson(head + word + std::string(100000, 'A') + "\", \"letterIds\": [" + many(100000, "\"a1\"") + "]}}}}");
+        const auto letters =
+            files::fromJson(head + word + std::string(100000, 'A') + "\", \"letterIds\": [" + many(100000, "\"a1\"") + "]}}}}");
         QVERIFY(letters.has_value());
         QCOMPARE(letters->pieces.items.at("p1").lettering.letterIds.size(), std::size_t{100000});
         // A wrong value is repeated by its beginning alone.
@@ -274,7 +312,8 @@ private Q_SLOTS:
         const auto shortest = files::fromJson("{\"format\": \"open-glow work\", \"version\": 1}");
         QVERIFY(shortest.has_value());
         QVERIFY(shortest->pieces.order.empty());
-        const auto plain = files::fromJson("{\"format\": \"open-glow work\", \"version\": 1, \"pieces\": {\"p1\": {\"lettering\": {\"text\": \"KITE\"}}}}");
+        const auto plain = files::fromJson(
+            "{\"format\": \"open-glow work\", \"version\": 1, \"pieces\": {\"p1\": {\"lettering\": {\"text\": \"KITE\"}}}}");
         QVERIFY(plain.has_value());
         QCOMPARE(plain->pieces.items.at("p1").lettering.letterIds.size(), std::size_t{4});
         QCOMPARE(plain->pieces.order, std::vector<std::string>{"p1"});
@@ -286,8 +325,11 @@ private Q_SLOTS:
         const QByteArray good = read(m_folder.filePath("good.openglow"));
         QByteArray flipped = good;
         flipped[flipped.indexOf("work.json") + 60] = char(flipped[flipped.indexOf("work.json") + 60] ^ 0x5a);
-        const std::pair<const char*, QByteArray> cases[] = {
-            {"empty", ""}, {"text", "Not a zip archive at all"}, {"cut in half", good.left(good.size() / 2)}, {"last byte missing", good.left(good.size() - 1)}, {"flipped", flipped}};
+        const std::pair<const char*, QByteArray> cases[] = {{"empty", ""},
+                                                            {"text", "Not a zip archive at all"},
+                                                            {"cut in half", good.left(good.size() / 2)},
+                                                            {"last byte missing", good.left(good.size() - 1)},
+                                                            {"flipped", flipped}};
         for (const auto& [name, bytes] : cases) {
             write(m_folder.filePath("bad.openglow"), bytes);
             const auto work = files::openWork(path("bad.openglow"));
@@ -338,8 +380,12 @@ private Q_SLOTS:
         const auto renamed = files::withValueAt(work, "/pieces/p1/lettering/text", "KITES");
         QCOMPARE(renamed->pieces.items.at("p1").lettering.letterIds[0], work.pieces.items.at("p1").lettering.letterIds[0]);
         QVERIFY(renamed->assets.at("fonts/kite.otf").bytes);
-        for (const auto& [pointer, value] : {std::pair{"/pieces/p9/form/depthPt", "1"}, {"/pieces/p1/form/deepness", "1"}, {"", "{}"},
-                                             {"pieces", "1"}, {"/pieces/p1/form/depthPt", "-3"}, {"/pieces/p1/form/depthPt", "deep"}}) {
+        for (const auto& [pointer, value] : {std::pair{"/pieces/p9/form/depthPt", "1"},
+                                             {"/pieces/p1/form/deepness", "1"},
+                                             {"", "{}"},
+                                             {"pieces", "1"},
+                                             {"/pieces/p1/form/depthPt", "-3"},
+                                             {"/pieces/p1/form/depthPt", "deep"}}) {
             const auto bad = files::withValueAt(work, pointer, value);
             QVERIFY2(!bad.has_value(), pointer);
             QCOMPARE(bad.error().place, pointer);

@@ -70,10 +70,14 @@ private Q_SLOTS:
     {
         QTest::addColumn<QString>("family");
         QTest::addColumn<QString>("style");
-        QTest::newRow("cubic") << "League Spartan" << "Bold";
-        QTest::newRow("quadratic") << "DejaVu Sans" << "Book";
-        QTest::newRow("serif") << "Junicode Two Beta" << "Regular";
-        QTest::newRow("heavy") << "Lato" << "Black";
+        QTest::newRow("cubic") << "League Spartan"
+                               << "Bold";
+        QTest::newRow("quadratic") << "DejaVu Sans"
+                                   << "Book";
+        QTest::newRow("serif") << "Junicode Two Beta"
+                               << "Regular";
+        QTest::newRow("heavy") << "Lato"
+                               << "Black";
     }
     void areaAndBoundsLikeFontTools()
     {
@@ -82,8 +86,10 @@ private Q_SLOTS:
         const auto font = support::font(family, style);
         QVERIFY(font);
         const QString characters = "GALEPOINTkitefairs&8gB";
-        const QJsonObject facts = QJsonDocument::fromJson(support::run("/usr/bin/python3", {OPEN_GLOW_SOURCE "/tests/outline/glyph_facts.py",
-                                                                                   support::fontPath(family, style), characters})).object();
+        const QJsonObject facts =
+            QJsonDocument::fromJson(support::run("/usr/bin/python3", {OPEN_GLOW_SOURCE "/tests/outline/glyph_facts.py",
+                                                                      support::fontPath(family, style), characters}))
+                .object();
         QVERIFY(!facts.isEmpty());
         const double size = font->unitsPerEm();
         for (const QChar c : characters) {
@@ -101,7 +107,8 @@ private Q_SLOTS:
                 box.add(b);
             }
             // 1e-4: flattening of curves, and overlaps of a thousandth that some glyphs have.
-            QVERIFY2(std::abs(area / f["area"].toDouble() - 1) < 1e-4, qPrintable(c + QString(" %1 %2").arg(area).arg(f["area"].toDouble())));
+            QVERIFY2(std::abs(area / f["area"].toDouble() - 1) < 1e-4,
+                     qPrintable(c + QString(" %1 %2").arg(area).arg(f["area"].toDouble())));
             QCOMPARE(contours, f["contours"].toInt());
             const QJsonArray b = f["bounds"].toArray();
             QVERIFY(std::abs(box.high.y - box.low.y - (b[3].toDouble() - b[1].toDouble())) < size * 2e-5);

@@ -42,7 +42,8 @@ private Q_SLOTS:
     void wrongUtf8IsSeen()
     {
         QVERIFY(outline::isUtf8("Gal\xc3\xa9point \xf0\x9f\xaa\x81"));
-        for (const char* bad : {"\xc3", "\xff", "a\x80", "\xc0\xaf", "\xed\xa0\x80"})  // RFC 3629: cut, never used, lone, overlong, surrogate
+        for (const char* bad :
+             {"\xc3", "\xff", "a\x80", "\xc0\xaf", "\xed\xa0\x80"})  // RFC 3629: cut, never used, lone, overlong, surrogate
             QVERIFY2(!outline::isUtf8(bad), bad);
     }
 };

@@ -33,7 +33,8 @@ const support::NoiseScene& sceneNamed(const std::string& name)
 }
 
 // A film whose entries are given by a function of place, half and sample, eight samples a pixel, on a grey wall.
-std::unique_ptr<Film> filmOf(int width, int height, const std::vector<std::string>& entries, const std::function<Rgb(int x, int y, int sample, std::size_t entry)>& light)
+std::unique_ptr<Film> filmOf(int width, int height, const std::vector<std::string>& entries,
+                             const std::function<Rgb(int x, int y, int sample, std::size_t entry)>& light)
 {
     auto film = Film::create({width, height, 0, 0, width, height, film::entriesNamed(entries)});
     (*film)->setGoal(std::vector<std::uint32_t>(static_cast<std::size_t>(width * height), 8));
@@ -151,7 +152,8 @@ private Q_SLOTS:
         std::vector<Rgb> other = one;
         other[1] = {0.3f, 0.3f, 0.2f};
         other[3] = {0.1f, 0.5f, 0.3f};
-        QCOMPARE(denoise::clean(*film, {Mode::Full, one}, {})->shares.values, denoise::clean(*film, {Mode::Full, other}, {})->shares.values);
+        QCOMPARE(denoise::clean(*film, {Mode::Full, one}, {})->shares.values,
+                 denoise::clean(*film, {Mode::Full, other}, {})->shares.values);
     }
 
     void anyNumberOfThreads()
@@ -177,7 +179,9 @@ private Q_SLOTS:
         const auto large = filmOf(300, 300, {"a"}, [](int, int, int, std::size_t) { return Rgb{0.5f, 0.5f, 0.5f}; });
         const base::ThreadLimit limit(1);
         std::stop_source midway;
-        QCOMPARE(denoise::clean(*large, {Mode::Full, {}}, base::Progress(midway.get_token(), [&](double) { midway.request_stop(); })).error().code,
+        QCOMPARE(denoise::clean(*large, {Mode::Full, {}}, base::Progress(midway.get_token(), [&](double) { midway.request_stop(); }))
+                     .error()
+                     .code,
                  base::ErrorCode::Stopped);
         source.request_stop();
         for (const Mode form : {Mode::Fast, Mode::Full})
@@ -201,7 +205,8 @@ private Q_SLOTS:
         }
         QVERIFY(area > 900 * 800 / 7.0 && area < 900 * 800 / 3.0);
         const film::Viewing viewing{{{1, 1, 1}}, [](Rgb light, float) { return light; }};
-        const double all = denoise::noiseFrom(denoise::squaredErrors(*whole, viewing)), glimpsed = denoise::noiseFrom(denoise::squaredErrors(*part, viewing));
+        const double all = denoise::noiseFrom(denoise::squaredErrors(*whole, viewing)),
+                     glimpsed = denoise::noiseFrom(denoise::squaredErrors(*part, viewing));
         QVERIFY2(std::abs(glimpsed / all - 1) < 0.2, qPrintable(QString("%1, %2").arg(glimpsed).arg(all)));
     }
 
@@ -236,7 +241,8 @@ private Q_SLOTS:
         QVERIFY(empty > 2000);
     }
 
-    // The noise number against the true error, which references know: within a third in the middle of the scenes, and a factor of two in each.
+    // The noise number against the true error, which references know: within a third in the middle of the scenes, and a factor of two in
+    // each.
     void noiseNumberAfterReduction()
     {
         std::vector<double> ratios;

@@ -28,7 +28,8 @@ Made draft(const render::Scene& scene, const std::shared_ptr<const render::First
 {
     const render::Tracer tracer(scene);
     const film::FilmShape shape{100, 80, 0, 0, 100, 80, scene.entries};
-    Draft made(scene, tracer, shape, 0, [](const Rgb* entries) { return entries[0]; }, before);
+    Draft made(
+        scene, tracer, shape, 0, [](const Rgb* entries) { return entries[0]; }, before);
     made.addPass();
     return {made.picture([](Rgb light, float) { return light; }), made.firstHits()};
 }

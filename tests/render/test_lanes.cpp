@@ -3,20 +3,20 @@
 #include <random>
 
 #include "base/units.h"
-#include "render/ground.h"
 #include "light/light.h"
+#include "render/ground.h"
 #include "render/sampler.h"
-#include "surface/surface.h"
 #include "support/support.h"
+#include "surface/surface.h"
 
+using base::kLanes;
+using base::Mask;
 using base::V3;
 using base::Vec3;
 using base::Vec3f;
-using base::kLanes;
+using base::Wide;
 using light::Light;
 using light::LightKind;
-using base::Mask;
-using base::Wide;
 
 namespace {
 
@@ -116,7 +116,12 @@ private Q_SLOTS:
             surface::MaterialOf<Wide> all;
             for (int lane = 0; lane < kLanes; ++lane) {
                 surface::Material& m = materials[lane];
-                m = {{number(), number(), number()}, lane % 3 == 0 ? 1.0f : lane % 3 == 1 ? 0.0f : number(), number(), lane % 4 == 1 ? 0.0f : number()};
+                m = {{number(), number(), number()},
+                     lane % 3 == 0   ? 1.0f
+                     : lane % 3 == 1 ? 0.0f
+                                     : number(),
+                     number(),
+                     lane % 4 == 1 ? 0.0f : number()};
                 base::setLane(all.baseColour, lane, m.baseColour);
                 all.metallic.v[lane] = m.metallic;
                 all.roughness.v[lane] = m.roughness;

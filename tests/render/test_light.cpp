@@ -142,5 +142,5 @@ private Q_SLOTS:
 };
 
 QTEST_APPLESS_MAIN(TestLight)
-#include "test_light.moc"
 #include "support/support.h"
+#include "test_light.moc"

@@ -1,10 +1,10 @@
 #include <QtTest>
 
 #include "base/units.h"
-#include "surface/energy.h"
 #include "render/sampler.h"
-#include "surface/surface.h"
 #include "support/support.h"
+#include "surface/energy.h"
+#include "surface/surface.h"
 
 using base::Rgb;
 using base::Vec3f;
@@ -59,7 +59,8 @@ private Q_SLOTS:
             const int n = 20000;
             for (int i = 0; i < n; ++i) {
                 const double t = (i + 0.5) / n * base::kPi / 2;
-                sum += surface::ggxDistribution(at(base::degrees(t)), alpha) * std::cos(t) * std::sin(t) * 2 * base::kPi * (base::kPi / 2 / n);
+                sum +=
+                    surface::ggxDistribution(at(base::degrees(t)), alpha) * std::cos(t) * std::sin(t) * 2 * base::kPi * (base::kPi / 2 / n);
             }
             QVERIFY2(std::abs(sum - 1) < 1e-3, qPrintable(QString::number(sum)));
         }
@@ -93,7 +94,8 @@ private Q_SLOTS:
                         const double s = std::sqrt(1 - z * z);
                         const Vec3f n{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
                         expected[std::size_t(i / kFine * kColumns + j / (kFine / 10))] +=
-                            surface::ggxVisibleDensity(view, n, alpha) * (1.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine / 10)) * kSamples;
+                            surface::ggxVisibleDensity(view, n, alpha) * (1.0 / (kRows * kFine)) *
+                            (2 * base::kPi / (kColumns * kFine / 10)) * kSamples;
                     }
                 const QString wrong = support::unlikely(found, expected, 20);
                 QVERIFY2(wrong.isEmpty(), qPrintable(QString("alpha %1, %2 degrees: %3").arg(alpha).arg(angle).arg(wrong)));
@@ -118,7 +120,8 @@ private Q_SLOTS:
         for (const float roughness : {0.0f, 0.1f, 0.3f, 0.5f, 0.8f, 1.0f})
             for (const double angle : {5.0, 45.0, 70.0, 85.0}) {
                 const double albedo = sampledAlbedo({{1, 1, 1}, metallic, roughness, specular}, at(angle), 1 << 18);
-                QVERIFY2(albedo > 0.998 && albedo < 1.001, qPrintable(QString("roughness %1 at %2: %3").arg(roughness).arg(angle).arg(albedo)));
+                QVERIFY2(albedo > 0.998 && albedo < 1.001,
+                         qPrintable(QString("roughness %1 at %2: %3").arg(roughness).arg(angle).arg(albedo)));
             }
     }
 

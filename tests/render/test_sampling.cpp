@@ -4,12 +4,12 @@
 #include <random>
 #include <set>
 
+#include "base/frame.h"
 #include "base/units.h"
 #include "light/emitters.h"
-#include "base/frame.h"
 #include "render/sampler.h"
-#include "surface/surface.h"
 #include "support/support.h"
+#include "surface/surface.h"
 
 using base::Vec3;
 using base::Vec3f;
@@ -22,8 +22,8 @@ namespace {
 struct Drawn {
     std::function<Vec3f(float, float, float)> draw;
     std::function<double(Vec3f)> density;
-    Vec3f axis;        // of the cap of directions that is looked at
-    double widest;     // its half angle, degrees
+    Vec3f axis;     // of the cap of directions that is looked at
+    double widest;  // its half angle, degrees
 };
 
 Drawn ofLight(const Light& light, double widest)
@@ -43,7 +43,9 @@ Drawn ofSurface(const surface::Material& material)
                 const auto s = surface->sample(choice, u, v);
                 return s.pdf > 0 ? s.direction : Vec3f{};
             },
-            [=](Vec3f d) { return static_cast<double>(surface->evaluate(d).pdf); }, {0, 0, 1}, 90};
+            [=](Vec3f d) { return static_cast<double>(surface->evaluate(d).pdf); },
+            {0, 0, 1},
+            90};
 }
 
 // Two glowing plates, one three times as bright, and the ground between them and the point.
@@ -55,8 +57,9 @@ Drawn ofEmitters()
         std::unique_ptr<light::EmitterSampler> sampler;
     };
     const auto stage = std::make_shared<Stage>();
-    stage->scene = support::scene({support::plate({-40, -30, 100}, {0, 50, 0}, {45, 0, 0}), support::plate({10, -20, 90}, {0, 40, 10}, {30, 0, 0})},
-                                  {{1, 0.5f, 0.2f}, 0, 0.5f, 1, 1}, 100, 100);
+    stage->scene =
+        support::scene({support::plate({-40, -30, 100}, {0, 50, 0}, {45, 0, 0}), support::plate({10, -20, 90}, {0, 40, 10}, {30, 0, 0})},
+                       {{1, 0.5f, 0.2f}, 0, 0.5f, 1, 1}, 100, 100);
     stage->scene.materials.push_back({{0.4f, 1, 0.6f}, 0, 0.5f, 1, 3});
     stage->scene.bodies[1].materials.fill(1);
     stage->scene.emissive = true;
@@ -73,9 +76,11 @@ Drawn ofEmitters()
                 if (!found[0])
                     return 0.0;
                 const auto& material = stage->scene.materials[static_cast<std::size_t>(hits.material[0])];
-                return static_cast<double>(stage->sampler->density(surface::emissionOf(material), hits.distance[0], -dot(d, laneOf(hits.geometric, 0))));
+                return static_cast<double>(
+                    stage->sampler->density(surface::emissionOf(material), hits.distance[0], -dot(d, laneOf(hits.geometric, 0))));
             },
-            {0, 0, 1}, 40};
+            {0, 0, 1},
+            40};
 }
 
 }  // namespace
@@ -88,7 +93,8 @@ private Q_SLOTS:
     {
         QTest::addColumn<int>("which");
         int which = 0;
-        for (const char* name : {"softbox", "softbox, near and askew", "sun", "bulb", "spot", "matte", "plastic", "rough metal", "between", "emissive plates"})
+        for (const char* name :
+             {"softbox", "softbox, near and askew", "sun", "bulb", "spot", "matte", "plastic", "rough metal", "between", "emissive plates"})
             QTest::newRow(name) << which++;
     }
     void drawsFollowTheirDensity()
@@ -113,10 +119,18 @@ private Q_SLOTS:
                                               [&] { return ofLight(sun, 4); },
                                               [&] { return ofLight(bulb, 15); },
                                               [&] { return ofLight(spot, 20); },
-                                              [] { return ofSurface({{0.8f, 0.8f, 0.8f}, 0, 0.5f, 0}); },
-                                              [] { return ofSurface({{0.8f, 0.2f, 0.2f}, 0, 0.4f, 1}); },
-                                              [] { return ofSurface({{0.9f, 0.8f, 0.5f}, 1, 0.6f, 1}); },
-                                              [] { return ofSurface({{0.9f, 0.8f, 0.5f}, 0.5f, 0.5f, 0.7f}); },
+                                              [] {
+                                                  return ofSurface({{0.8f, 0.8f, 0.8f}, 0, 0.5f, 0});
+                                              },
+                                              [] {
+                                                  return ofSurface({{0.8f, 0.2f, 0.2f}, 0, 0.4f, 1});
+                                              },
+                                              [] {
+                                                  return ofSurface({{0.9f, 0.8f, 0.5f}, 1, 0.6f, 1});
+                                              },
+                                              [] {
+                                                  return ofSurface({{0.9f, 0.8f, 0.5f}, 0.5f, 0.5f, 0.7f});
+                                              },
                                               ofEmitters};
         const Drawn drawn = all[which]();
         constexpr int kRows = 10, kColumns = 12, kFine = 80, kSamples = 60000;
@@ -132,7 +146,8 @@ private Q_SLOTS:
             std::size_t cell = found.size() - 1;  // nothing was drawn
             if (dot(d, d) > 0) {
                 const int row = static_cast<int>((1 - double(local.z)) / (1 - least) * kRows);
-                const int column = std::min(kColumns - 1, static_cast<int>((std::atan2(local.y, local.x) / (2 * base::kPi) + 0.5) * kColumns));
+                const int column =
+                    std::min(kColumns - 1, static_cast<int>((std::atan2(local.y, local.x) / (2 * base::kPi) + 0.5) * kColumns));
                 QVERIFY2(row < kRows || local.z > least - 1e-4, "outside the cap");
                 cell = static_cast<std::size_t>(std::min(row, kRows - 1) * kColumns + column);
             }

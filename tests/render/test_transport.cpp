@@ -17,8 +17,8 @@ using base::Vec3f;
 using film::Film;
 using light::Light;
 using light::LightKind;
-using surface::Material;
 using render::Scene;
+using surface::Material;
 
 namespace {
 
@@ -161,7 +161,8 @@ private Q_SLOTS:
         const auto font = support::font("Junicode Two Beta", "Bold");
         QVERIFY(font);
         const auto placed = support::outlines("R", *font, 0.01).outlines.at(0);
-        const auto body = std::make_shared<const solid::Body>(*solid::makeSlab(*placed.outline, {10, {2, 2}, {}, solid::Corners::Round}, 0.01, {}));
+        const auto body =
+            std::make_shared<const solid::Body>(*solid::makeSlab(*placed.outline, {10, {2, 2}, {}, solid::Corners::Round}, 0.01, {}));
         Scene scene = support::scene({body}, kMatte, 120, 120);
         scene.camera.eye = {40, 40, 500};
         scene.surroundings = true;
@@ -235,8 +236,8 @@ private Q_SLOTS:
         QVERIFY2(std::abs(width / (s * b / a) - 1) < 0.04, qPrintable(QString::number(width)));
     }
 
-    // A ball of 16 rings of flat triangles, in light that grazes it: as bright as the ball it stands for, without steps of its facets where day
-    // turns to night (Lambert's cosine law; facets that hide themselves from the light are wrong by a half).
+    // A ball of 16 rings of flat triangles, in light that grazes it: as bright as the ball it stands for, without steps of its facets where
+    // day turns to night (Lambert's cosine law; facets that hide themselves from the light are wrong by a half).
     void noStepsAtTheTerminator()
     {
         constexpr int kSide = 120;
@@ -388,7 +389,8 @@ private Q_SLOTS:
             errors.push_back(std::sqrt(std::max(0.0, square[i] / runs - sum[i] * sum[i] / runs / runs) * runs / (runs - 1)));
         std::nth_element(errors.begin(), errors.begin() + 972, errors.end());
         // Low-discrepancy halves differ more than independent ones would, and 7 x 7 windows blur: within a factor of two.
-        QVERIFY2(estimated > errors[972] / 2 && estimated < errors[972] * 2.5, qPrintable(QString("%1, true %2").arg(estimated).arg(errors[972])));
+        QVERIFY2(estimated > errors[972] / 2 && estimated < errors[972] * 2.5,
+                 qPrintable(QString("%1, true %2").arg(estimated).arg(errors[972])));
     }
 
     void stopsByTimeAndOnRequest()
@@ -422,8 +424,8 @@ private Q_SLOTS:
         sun.towardsAim = normalized(Vec3{0, -1, 1});
         addLight(scene, sun);
         const auto film = expose(scene, 100, 100, 16);
-        QVERIFY(alphaOf(*film, 50, 20) == 0);   // above the post
-        QVERIFY(alphaOf(*film, 5, 90) == 1);    // the floor fills the frame below its line
+        QVERIFY(alphaOf(*film, 50, 20) == 0);      // above the post
+        QVERIFY(alphaOf(*film, 5, 90) == 1);       // the floor fills the frame below its line
         QVERIFY(meanOf(*film, 50, 60).y < 0.05f);  // 20 pt before the post: in its shadow of 40 pt
         QVERIFY(meanOf(*film, 50, 80).y > 0.6f);   // 60 pt before it: lit, cos 45 degrees
     }

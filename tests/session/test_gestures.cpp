@@ -137,8 +137,8 @@ private Q_SLOTS:
             const Seen s = seen(work);
             const Vec2 at{0.3, 0.8};
             // A point in the plane through the aim.
-            const Vec3 held = s.camera.eye + s.camera.forward * s.camera.frameDistance + s.camera.right * ((at.x - 0.5) * s.camera.frameWidth) +
-                              s.camera.up * ((0.5 - at.y) * s.camera.frameHeight);
+            const Vec3 held = s.camera.eye + s.camera.forward * s.camera.frameDistance +
+                              s.camera.right * ((at.x - 0.5) * s.camera.frameWidth) + s.camera.up * ((0.5 - at.y) * s.camera.frameHeight);
             QVERIFY(length(project(s.camera, held) - at) < 1e-9);
             work::Work near = work;
             near.view = session::closer(work.view, s.camera, at, 0.5);
@@ -191,7 +191,7 @@ private Q_SLOTS:
         work.view.walk = 90;  // from the right: towards the viewer is to the left
         const render::Camera side = seen(work).camera;
         QVERIFY(std::abs(session::alongAxis(side, {}, {0, 0, 1}, {0.5, 0.5}, {0.4, 0.5}) - 80) < 1e-6);
-        work.view.walk = 0;   // seen from its end: upwards counts
+        work.view.walk = 0;  // seen from its end: upwards counts
         QVERIFY(std::abs(session::alongAxis(seen(work).camera, {}, {0, 0, 1}, {0.5, 0.5}, {0.4, 0.4}) - 60) < 1e-6);
     }
 

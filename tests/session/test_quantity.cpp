@@ -16,7 +16,9 @@ private Q_SLOTS:
         QTest::addColumn<int>("kind");
         QTest::addColumn<double>("value");  // NaN: refused
         const double no = std::numeric_limits<double>::quiet_NaN();
-        const auto row = [](const char* text, Kind kind, double value) { QTest::newRow(text) << QString::fromUtf8(text) << int(kind) << value; };
+        const auto row = [](const char* text, Kind kind, double value) {
+            QTest::newRow(text) << QString::fromUtf8(text) << int(kind) << value;
+        };
         row("24+6", Kind::Length, 30);
         row("12mm", Kind::Length, 12 * 72 / 25.4);
         row("1/2in", Kind::Length, 36);
@@ -56,10 +58,7 @@ private Q_SLOTS:
             QVERIFY(!result.error().message.empty());
     }
 
-    void deepBracketsAreRefused()
-    {
-        QVERIFY(!session::parseQuantity(std::string(100000, '('), Kind::Plain, {}).has_value());
-    }
+    void deepBracketsAreRefused() { QVERIFY(!session::parseQuantity(std::string(100000, '('), Kind::Plain, {}).has_value()); }
 
     void shown()
     {

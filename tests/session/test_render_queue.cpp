@@ -169,7 +169,8 @@ private Q_SLOTS:
         QCOMPARE(again->samples, 12.0);
         QCOMPARE(s.store.all().size(), std::size_t{1});
         s.queue->startFinal(*again);
-        QVERIFY(s.finals.waitFor([&](const FinalStatus& f) { return f.folder == again->folder && f.state == FinalStatus::State::Finished; }));
+        QVERIFY(
+            s.finals.waitFor([&](const FinalStatus& f) { return f.folder == again->folder && f.state == FinalStatus::State::Finished; }));
         QVERIFY(holds(settings.out, still(dusk, 160, 90, 12)));
         // In another view it is a new one.
         dusk.view.walk = 10;
@@ -190,7 +191,8 @@ private Q_SLOTS:
         double difference = 0;
         for (std::size_t i = 0; i < reference.values.size(); ++i)
             difference += std::abs(int(reference.values[i]) - int(draft.picture->values[i]));
-        QVERIFY2(difference / double(reference.values.size()) < 8, qPrintable(QString::number(difference / double(reference.values.size()))));
+        QVERIFY2(difference / double(reference.values.size()) < 8,
+                 qPrintable(QString::number(difference / double(reference.values.size()))));
         // Pixel middles against a random place in a pixel: they may differ along edges only.
         int other = 0;
         for (int y = 0; y < 360; ++y)
@@ -304,7 +306,8 @@ private Q_SLOTS:
         waitpid(child, nullptr, 0);
         const session::Final kept = s.store.all().at(0);
         QVERIFY(!kept.finished && kept.samples > 0 && kept.samples < 48);
-        s.queue = std::make_unique<RenderQueue>(s.store, [](LiveFrame) {}, [&](FinalStatus f) { s.finals.add(std::move(f)); });
+        s.queue = std::make_unique<RenderQueue>(
+            s.store, [](LiveFrame) {}, [&](FinalStatus f) { s.finals.add(std::move(f)); });
         s.queue->startFinal(kept);
         QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Finished; }));
         QVERIFY(holds(final.settings.out, still(kites("KITE"), 320, 180, 48)));
@@ -314,7 +317,8 @@ private Q_SLOTS:
     void aLargeFinalIsMadeInBands()
     {
         Setup s;
-        const session::Final final = s.final("KITE", {4, 0, 0}, 640);  // the fast form: sanitizers are slow, and tests/files has the full one
+        const session::Final final =
+            s.final("KITE", {4, 0, 0}, 640);  // the fast form: sanitizers are slow, and tests/files has the full one
         const work::Work work = kites("KITE");
         s.queue->setMemory(support::bytesForRows(work, 640, 64 + 2 * files::kBandMargin));
         s.queue->startFinal(final);
@@ -323,7 +327,9 @@ private Q_SLOTS:
         QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job; }));
         QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.fraction > 0.3; }));
         s.queue->stopFinal(final.folder, true);
-        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Failed && f.error->message.find("bands") != std::string::npos; }));
+        QVERIFY(s.finals.waitFor([](const FinalStatus& f) {
+            return f.state == FinalStatus::State::Failed && f.error->message.find("bands") != std::string::npos;
+        }));
         QVERIFY(files::LightFolder::isOne(final.filmPath()));
         QVERIFY(!s.store.all().at(0).finished);
         s.queue->startFinal(final);
@@ -349,7 +355,8 @@ private Q_SLOTS:
         session::Final final = s.final("KITE", {1, 0, 0});
         final.settings.out = "/proc/no/picture.png";
         s.queue->startFinal(final);
-        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Failed && f.error->code == base::ErrorCode::CannotWrite; }));
+        QVERIFY(s.finals.waitFor(
+            [](const FinalStatus& f) { return f.state == FinalStatus::State::Failed && f.error->code == base::ErrorCode::CannotWrite; }));
     }
 
     // Leaving in the middle of long renders takes no longer than a tile.
@@ -370,10 +377,12 @@ private Q_SLOTS:
 int renderChild(const char* folder, int ready)
 {
     const session::FinalStore store(QFileInfo(folder).path().toStdString());
-    RenderQueue queue(store, [](LiveFrame) {}, [&](FinalStatus s) {
-        if (s.samples >= 4)
-            (void)!write(ready, "x", 1);
-    });
+    RenderQueue queue(
+        store, [](LiveFrame) {},
+        [&](FinalStatus s) {
+            if (s.samples >= 4)
+                (void)!write(ready, "x", 1);
+        });
     queue.startFinal(store.all().at(0));
     pause();
     return 1;

@@ -32,18 +32,31 @@ private Q_SLOTS:
         QTest::addColumn<QString>("style");
         QTest::addColumn<QString>("text");
         const QString latin = "GALEPOINTkitefairs&8gBR$@?";
-        QTest::newRow("geometric heavy") << "League Spartan" << "Black" << latin;
-        QTest::newRow("condensed") << "Bebas Neue" << "Bold" << latin;
-        QTest::newRow("script") << "Lobster Two" << "Bold Italic" << latin;
-        QTest::newRow("old style") << "Junicode Two Beta" << "Regular" << latin;
-        QTest::newRow("rounded") << "Comfortaa" << "Bold" << latin;
-        QTest::newRow("blackletter") << "Blankenburg_UNZ1A" << "Regular" << "GALEPOINTkitefairsgBR?";
-        QTest::newRow("brush") << "Kristi" << "Medium" << latin;
-        QTest::newRow("Arabic") << "Amiri" << "Bold" << QString::fromUtf8("مهرجانالطائرات٣٨");
-        QTest::newRow("book sans") << "DejaVu Sans" << "Book" << latin + QString::fromUtf8("ЖФ§‰");
-        QTest::newRow("book serif") << "Linux Libertine O" << "Regular" << latin;
-        QTest::newRow("variable") << "Inter" << "Regular" << latin;
-        QTest::newRow("hairline, nearly parallel") << "Lato" << "Hairline Italic" << latin;
+        QTest::newRow("geometric heavy") << "League Spartan"
+                                         << "Black" << latin;
+        QTest::newRow("condensed") << "Bebas Neue"
+                                   << "Bold" << latin;
+        QTest::newRow("script") << "Lobster Two"
+                                << "Bold Italic" << latin;
+        QTest::newRow("old style") << "Junicode Two Beta"
+                                   << "Regular" << latin;
+        QTest::newRow("rounded") << "Comfortaa"
+                                 << "Bold" << latin;
+        QTest::newRow("blackletter") << "Blankenburg_UNZ1A"
+                                     << "Regular"
+                                     << "GALEPOINTkitefairsgBR?";
+        QTest::newRow("brush") << "Kristi"
+                               << "Medium" << latin;
+        QTest::newRow("Arabic") << "Amiri"
+                                << "Bold" << QString::fromUtf8("مهرجانالطائرات٣٨");
+        QTest::newRow("book sans") << "DejaVu Sans"
+                                   << "Book" << latin + QString::fromUtf8("ЖФ§‰");
+        QTest::newRow("book serif") << "Linux Libertine O"
+                                    << "Regular" << latin;
+        QTest::newRow("variable") << "Inter"
+                                  << "Regular" << latin;
+        QTest::newRow("hairline, nearly parallel") << "Lato"
+                                                   << "Hairline Italic" << latin;
     }
     void bodiesAreSound()
     {

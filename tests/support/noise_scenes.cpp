@@ -182,10 +182,14 @@ std::vector<NoiseScene> noiseScenes()
         const char* name;
         work::Work (*make)();
         int x, y;
-    } works[] = {{"white-on-white", whiteOnWhite, 60, 160},         {"chrome-bevels", chromeBevels, 190, 110},
-                 {"coloured-softboxes", colouredSoftboxes, 70, 120}, {"sun-on-floor", sunOnFloor, 320, 140},
-                 {"textured-wall", texturedWall, 110, 150},          {"transparent-edges", transparentEdges, 200, 110},
-                 {"tiny-type", tinyType, 168, 126},                  {"emissive", emissiveLetters, 60, 100}};
+    } works[] = {{"white-on-white", whiteOnWhite, 60, 160},
+                 {"chrome-bevels", chromeBevels, 190, 110},
+                 {"coloured-softboxes", colouredSoftboxes, 70, 120},
+                 {"sun-on-floor", sunOnFloor, 320, 140},
+                 {"textured-wall", texturedWall, 110, 150},
+                 {"transparent-edges", transparentEdges, 200, 110},
+                 {"tiny-type", tinyType, 168, 126},
+                 {"emissive", emissiveLetters, 60, 100}};
     std::vector<NoiseScene> scenes;
     work::Cache cache;
     for (const auto& [name, make, x, y] : works) {
@@ -193,7 +197,8 @@ std::vector<NoiseScene> noiseScenes()
         const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, kNoiseSheetWidth), cache, {});
         if (!bodies)
             continue;
-        NoiseScene scene{name, work::makeScene(work, *bodies), work::developSettingsOf(work, work.ground.kind == render::GroundKind::None), x, y};
+        NoiseScene scene{name, work::makeScene(work, *bodies), work::developSettingsOf(work, work.ground.kind == render::GroundKind::None),
+                         x, y};
         if (scene.name == "textured-wall")
             addBricks(scene.scene);
         scenes.push_back(std::move(scene));
@@ -203,7 +208,14 @@ std::vector<NoiseScene> noiseScenes()
 
 film::FilmShape shapeOf(const NoiseScene& scene)
 {
-    return {kNoiseSheetWidth, kNoiseSheetHeight, scene.x, scene.y, kNoiseWidth, kNoiseHeight, scene.scene.entries, static_cast<float>(scene.scene.camera.frameWidth)};
+    return {kNoiseSheetWidth,
+            kNoiseSheetHeight,
+            scene.x,
+            scene.y,
+            kNoiseWidth,
+            kNoiseHeight,
+            scene.scene.entries,
+            static_cast<float>(scene.scene.camera.frameWidth)};
 }
 
 film::FilmShape wholeShapeOf(const NoiseScene& scene, int scale)

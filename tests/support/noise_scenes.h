@@ -8,10 +8,10 @@
 #include <string>
 #include <vector>
 
+#include "film/shares.h"
 #include "finish/develop.h"
 #include "picture/raster.h"
 #include "render/scene.h"
-#include "film/shares.h"
 
 namespace support {
 
@@ -22,13 +22,13 @@ struct NoiseScene {
     int x = 0, y = 0;  // of the part that is measured
 };
 
-inline constexpr int kNoiseWidth = 144, kNoiseHeight = 108;    // px of the part that is measured
+inline constexpr int kNoiseWidth = 144, kNoiseHeight = 108;            // px of the part that is measured
 inline constexpr int kNoiseSheetWidth = 480, kNoiseSheetHeight = 360;  // px of the picture it is a part of
 inline constexpr unsigned kReferenceSamples = 1536;
 
 std::vector<NoiseScene> noiseScenes();
 
-film::FilmShape shapeOf(const NoiseScene& scene);         // of the part
+film::FilmShape shapeOf(const NoiseScene& scene);  // of the part
 film::FilmShape wholeShapeOf(const NoiseScene& scene, int scale = 1);
 
 // Mixed light, premultiplied, three channels.

@@ -35,7 +35,8 @@ std::shared_ptr<const outline::Font> font(const QString& family, const QString& 
     if (path.isEmpty())
         return nullptr;
     auto bytes = base::readFile(path.toStdString());
-    auto opened = outline::Font::open(std::make_shared<const outline::Bytes>(std::move(*bytes)), found->index, found->variations, path.toStdString());
+    auto opened =
+        outline::Font::open(std::make_shared<const outline::Bytes>(std::move(*bytes)), found->index, found->variations, path.toStdString());
     return opened ? *opened : nullptr;
 }
 
@@ -74,7 +75,10 @@ outline::Contour circle(double radiusPt, Vec2 centre, int corners, bool hole, do
     const float out = hole ? -1 : 1;
     for (int i = 0; i < corners; ++i) {
         const Vec2 p = centre + direction(i) * radiusPt, a = direction(i), b = direction(i + 1);
-        contour.push_back({{int(std::lround(p.x / unitPt)), int(std::lround(p.y / unitPt))}, {out * float(a.x), out * float(a.y)}, {out * float(b.x), out * float(b.y)}, 0});
+        contour.push_back({{int(std::lround(p.x / unitPt)), int(std::lround(p.y / unitPt))},
+                           {out * float(a.x), out * float(a.y)},
+                           {out * float(b.x), out * float(b.y)},
+                           0});
     }
     return contour;
 }

@@ -4,12 +4,12 @@
 #include <set>
 
 #include "base/units.h"
+#include "film/merge.h"
 #include "render/camera.h"
 #include "solid/check.h"
 #include "support/support.h"
-#include "work/light_desk.h"
-#include "film/merge.h"
 #include "work/coplanar.h"
+#include "work/light_desk.h"
 #include "work/make_still.h"
 
 using base::Vec2;
@@ -124,21 +124,32 @@ private Q_SLOTS:
             Rework asks;
             std::function<void(work::Work&)> make;
         };
-        const Change changes[] = {
-            {"nothing", Rework::Nothing, [](work::Work&) {}},
-            {"name", Rework::Mix, [](work::Work& w) { w.pieces.items.at("p1").name = "x"; }},
-            {"exposure", Rework::Mix, [](work::Work& w) { w.finish.exposure = 1; }},
-            {"backdrop", Rework::Mix, [](work::Work& w) { w.ground.backdrop = {0, 0, 0}; }},
-            {"surroundings' colour", Rework::Mix, [](work::Work& w) { w.surroundings.colour = {1, 0, 0}; }},
-            {"a little brighter", Rework::Mix, [](work::Work& w) { w.lights.items.at("l2").stops += 0.3; }},
-            {"red", Rework::Steer, [](work::Work& w) { w.lights.items.at("l8").colour = {1, 0, 0}; }},
-            {"much darker", Rework::Steer, [](work::Work& w) { w.lights.items.at("l8").stops -= 6; }},
-            {"off", Rework::SwitchOff, [](work::Work& w) { w.lights.items.at("l8").on = false; }},
-            {"surroundings off", Rework::SwitchOff, [](work::Work& w) { w.surroundings.on = false; }},
-            {"moved", Rework::Expose, [](work::Work& w) { w.lights.items.at("l2").direction += 1; }},
-            {"deeper", Rework::Expose, [](work::Work& w) { w.pieces.items.at("p1").form.depthPt += 1; }},
-            {"matte", Rework::Expose, [](work::Work& w) { w.pieces.items.at("p1").material.piece.roughness = 1; }},
-            {"one more light", Rework::Expose, [](work::Work& w) { w.lights.items["l9"] = {}; w.lights.order.push_back("l9"); }}};
+        const Change changes[] = {{"nothing", Rework::Nothing, [](work::Work&) {}},
+                                  {"name", Rework::Mix, [](work::Work& w) { w.pieces.items.at("p1").name = "x"; }},
+                                  {"exposure", Rework::Mix, [](work::Work& w) { w.finish.exposure = 1; }},
+                                  {"backdrop", Rework::Mix,
+                                   [](work::Work& w) {
+                                       w.ground.backdrop = {0, 0, 0};
+                                   }},
+                                  {"surroundings' colour", Rework::Mix,
+                                   [](work::Work& w) {
+                                       w.surroundings.colour = {1, 0, 0};
+                                   }},
+                                  {"a little brighter", Rework::Mix, [](work::Work& w) { w.lights.items.at("l2").stops += 0.3; }},
+                                  {"red", Rework::Steer,
+                                   [](work::Work& w) {
+                                       w.lights.items.at("l8").colour = {1, 0, 0};
+                                   }},
+                                  {"much darker", Rework::Steer, [](work::Work& w) { w.lights.items.at("l8").stops -= 6; }},
+                                  {"off", Rework::SwitchOff, [](work::Work& w) { w.lights.items.at("l8").on = false; }},
+                                  {"surroundings off", Rework::SwitchOff, [](work::Work& w) { w.surroundings.on = false; }},
+                                  {"moved", Rework::Expose, [](work::Work& w) { w.lights.items.at("l2").direction += 1; }},
+                                  {"deeper", Rework::Expose, [](work::Work& w) { w.pieces.items.at("p1").form.depthPt += 1; }},
+                                  {"matte", Rework::Expose, [](work::Work& w) { w.pieces.items.at("p1").material.piece.roughness = 1; }},
+                                  {"one more light", Rework::Expose, [](work::Work& w) {
+                                       w.lights.items["l9"] = {};
+                                       w.lights.order.push_back("l9");
+                                   }}};
         for (const Change& first : changes)
             for (const Change& second : changes) {
                 work::Work after = before;
@@ -147,8 +158,11 @@ private Q_SLOTS:
                 if (&first == &second && first.asks == Rework::Expose)
                     continue;
                 const Rework asks = work::reworkBetween(before, after);
-                QVERIFY2(asks >= std::max(first.asks, second.asks) || &first == &second, (std::string(first.name) + ", " + second.name).c_str());
-                QVERIFY2(asks <= std::max({first.asks, second.asks, first.asks == Rework::Nothing || second.asks == Rework::Nothing ? Rework::Nothing : Rework::Steer}),
+                QVERIFY2(asks >= std::max(first.asks, second.asks) || &first == &second,
+                         (std::string(first.name) + ", " + second.name).c_str());
+                QVERIFY2(asks <=
+                             std::max({first.asks, second.asks,
+                                       first.asks == Rework::Nothing || second.asks == Rework::Nothing ? Rework::Nothing : Rework::Steer}),
                          (std::string(first.name) + ", " + second.name).c_str());
                 // The desk takes what the rule allows it, and nothing else.
                 QCOMPARE(work::onlyDeskMoved(before, after).has_value(), asks != Rework::Expose);
@@ -190,7 +204,8 @@ private Q_SLOTS:
         }
         const auto merge = film::merge(paths, folder.filePath("merged").toStdString());
         QVERIFY2(merge.has_value(), merge ? "" : base::oneLine(merge.error()).c_str());
-        const auto whole = film::Film::openToRead(folder.filePath("whole").toStdString(), "work"), merged = film::Film::openToRead(folder.filePath("merged").toStdString(), "work");
+        const auto whole = film::Film::openToRead(folder.filePath("whole").toStdString(), "work"),
+                   merged = film::Film::openToRead(folder.filePath("merged").toStdString(), "work");
         QVERIFY(whole && merged);
         const auto near = [](float a, float b) { return std::abs(a - b) <= 1e-6f * std::max({1.0f, std::abs(a), std::abs(b)}); };
         for (int y = 0; y < 54; ++y)
@@ -286,12 +301,22 @@ private Q_SLOTS:
         QTest::addColumn<QString>("before");
         QTest::addColumn<QString>("after");
         QTest::addColumn<QString>("ids");  // numbers of the first text's letters, x for a new one
-        QTest::newRow("corrected") << "GAIL" << "GALE" << "1 2 x x";
-        QTest::newRow("in the middle") << "KTE" << "KITE" << "1 x 2 3";
-        QTest::newRow("doubled") << "AA" << "AAA" << "1 2 x";
-        QTest::newRow("cut") << "KITES" << "KIT" << "1 2 3";
+        QTest::newRow("corrected") << "GAIL"
+                                   << "GALE"
+                                   << "1 2 x x";
+        QTest::newRow("in the middle") << "KTE"
+                                       << "KITE"
+                                       << "1 x 2 3";
+        QTest::newRow("doubled") << "AA"
+                                 << "AAA"
+                                 << "1 2 x";
+        QTest::newRow("cut") << "KITES"
+                             << "KIT"
+                             << "1 2 3";
         QTest::newRow("graphemes") << QString::fromUtf8("e\u0301a") << QString::fromUtf8("e\u0301ba") << "1 x 2";
-        QTest::newRow("emptied") << "KITE" << "" << "";
+        QTest::newRow("emptied") << "KITE"
+                                 << ""
+                                 << "";
     }
     void lettersKeepTheirIds()
     {
@@ -489,7 +514,8 @@ private Q_SLOTS:
         const auto& placed = scene.bodies.front();
         QCOMPARE(placed.letterMaterials.size(), placed.letters.size());
         for (std::size_t i = 0; i < placed.letters.size(); ++i)
-            QCOMPARE(scene.materials[std::size_t(placed.letterMaterials[i][0])].baseColour == blue.piece.baseColour, placed.letters[i] == 1);
+            QCOMPARE(scene.materials[std::size_t(placed.letterMaterials[i][0])].baseColour == blue.piece.baseColour,
+                     placed.letters[i] == 1);
     }
 
     // Linked copies: each a step deeper, further back and nearer to the tint; the outline grows by the step on every side.
@@ -537,10 +563,17 @@ private Q_SLOTS:
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("family");
         QTest::addColumn<QString>("kind");
-        QTest::newRow("empty") << "" << "League Spartan" << "empty";
-        QTest::newRow("blanks") << " \n " << "League Spartan" << "empty";
-        QTest::newRow("emoji") << QString::fromUtf8("A\U0001F6A9") << "League Spartan" << "missing-glyph";
-        QTest::newRow("font") << "KITE" << "No Such Face 12345" << "missing-font";
+        QTest::newRow("empty") << ""
+                               << "League Spartan"
+                               << "empty";
+        QTest::newRow("blanks") << " \n "
+                                << "League Spartan"
+                                << "empty";
+        QTest::newRow("emoji") << QString::fromUtf8("A\U0001F6A9") << "League Spartan"
+                               << "missing-glyph";
+        QTest::newRow("font") << "KITE"
+                              << "No Such Face 12345"
+                              << "missing-font";
     }
     void whatIsWrongIsNoted()
     {

@@ -21,11 +21,11 @@ namespace app {
 
 namespace {
 
-constexpr int kHeight = 196;       // as the side view
-constexpr int kStrip = 176;        // px wide
+constexpr int kHeight = 196;                       // as the side view
+constexpr int kStrip = 176;                        // px wide
 constexpr double kFaderLow = -10, kFaderHigh = 6;  // stops; the number field takes more
-constexpr int kSteps = 20;         // of the fader in a stop
-constexpr double kLamp = 6;        // px
+constexpr int kSteps = 20;                         // of the fader in a stop
+constexpr double kLamp = 6;                        // px
 
 QColor seen(base::Rgb linear)
 {
@@ -162,14 +162,17 @@ LightDeskView::LightDeskView(const Desk& desk, QWidget* parent) : QWidget(parent
         column->addWidget(b);
         return b;
     };
-    m_use = button("bench.desk.use", tr("Use in the work"), tr("Writes brightness and colour back to the lights; it can be undone"), [this] { Q_EMIT used(); });
+    m_use = button("bench.desk.use", tr("Use in the work"), tr("Writes brightness and colour back to the lights; it can be undone"),
+                   [this] { Q_EMIT used(); });
     m_back = button("bench.desk.back", tr("As the work has it"), tr("Every fader and colour back to the work's own, no solo"), [this] {
         m_mix = m_start;
         refresh();
         Q_EMIT moved();
     });
-    m_save = button("bench.desk.save", tr("Save the picture..."), tr("At its full size, as it is mixed here"), [this] { Q_EMIT saveWanted(); });
-    m_close = button("bench.desk.close", tr("Back to the live picture"), tr("The kept picture stays in the Export section"), [this] { Q_EMIT closeWanted(); });
+    m_save =
+        button("bench.desk.save", tr("Save the picture..."), tr("At its full size, as it is mixed here"), [this] { Q_EMIT saveWanted(); });
+    m_close = button("bench.desk.close", tr("Back to the live picture"), tr("The kept picture stays in the Export section"),
+                     [this] { Q_EMIT closeWanted(); });
     row->addLayout(column);
 }
 
@@ -241,7 +244,13 @@ void LightDeskView::rebuild()
     for (const work::DeskChannel& channel : m_mix.channels) {
         const std::string entry = channel.entry;
         const QString name = QString("bench.desk.%1").arg(QString::fromStdString(entry));
-        Strip s{entry, new QWidget, new QLabel, new QSlider(Qt::Vertical), new NumberField({session::Kind::Stops, -20, 20, 0.1, 2}), new ColourField, new QToolButton};
+        Strip s{entry,
+                new QWidget,
+                new QLabel,
+                new QSlider(Qt::Vertical),
+                new NumberField({session::Kind::Stops, -20, 20, 0.1, 2}),
+                new ColourField,
+                new QToolButton};
         s.widget->setFixedWidth(kStrip);
         auto* grid = new QGridLayout(s.widget);
         grid->setContentsMargins(0, 0, 0, 0);
@@ -259,14 +268,17 @@ void LightDeskView::rebuild()
         grid->addWidget(s.colour, 2, 1);
         s.solo->setObjectName(name + ".solo");
         s.solo->setText(channel.rendered ? tr("Solo") : tr("not rendered"));
-        s.solo->setToolTip(channel.rendered ? tr("This light alone; several can be alone together") : tr("It was off when the picture was made; switch it on in the Light section to render it"));
+        s.solo->setToolTip(channel.rendered ? tr("This light alone; several can be alone together")
+                                            : tr("It was off when the picture was made; switch it on in the Light section to render it"));
         s.solo->setCheckable(true);
         grid->addWidget(s.solo, 3, 1);
         for (QWidget* w : std::initializer_list<QWidget*>{s.fader, s.stops, s.colour, s.solo})
             w->setEnabled(channel.rendered);
-        connect(s.fader, &QSlider::valueChanged, this, [this, entry](int v) { set(entry, [&](auto& c) { c.stops = static_cast<double>(v) / kSteps; }); });
+        connect(s.fader, &QSlider::valueChanged, this,
+                [this, entry](int v) { set(entry, [&](auto& c) { c.stops = static_cast<double>(v) / kSteps; }); });
         connect(s.stops, &NumberField::changed, this, [this, entry](double v, bool) { set(entry, [&](auto& c) { c.stops = v; }); });
-        connect(s.colour, &ColourField::changed, this, [this, entry](const ColourField::Value& v, bool) { set(entry, [&](auto& c) { c.colour = v.colour; }); });
+        connect(s.colour, &ColourField::changed, this,
+                [this, entry](const ColourField::Value& v, bool) { set(entry, [&](auto& c) { c.colour = v.colour; }); });
         connect(s.stops, &NumberField::refused, this, m_desk.say);
         connect(s.colour, &ColourField::refused, this, m_desk.say);
         connect(s.solo, &QToolButton::toggled, this, [this, entry](bool on) {
@@ -299,7 +311,9 @@ void LightDeskView::refresh()
         s.solo->setChecked(m_mix.solo.contains(s.entry));
     }
     m_plan->show(m_work, m_mix, m_stage ? session::sideOutlines(m_stage->work, m_stage->bodies) : std::vector<session::SideOutline>{});
-    m_about->setText(m_kept ? tr("Kept picture: %1").arg(m_title) : isMoved() ? tr("The picture is mixed here; the work is as it was.") : tr("The picture is mixed as the work has it."));
+    m_about->setText(m_kept      ? tr("Kept picture: %1").arg(m_title)
+                     : isMoved() ? tr("The picture is mixed here; the work is as it was.")
+                                 : tr("The picture is mixed as the work has it."));
     m_use->setEnabled(isMoved());
     m_back->setEnabled(isMoved());
     m_save->setVisible(m_kept);

@@ -54,9 +54,9 @@ public:
     bool isMoved() const { return m_mix != m_start; }
 
 Q_SIGNALS:
-    void moved();             // the mix is another
-    void used();              // "Use in the work"
-    void saveWanted();        // of a kept picture
+    void moved();       // the mix is another
+    void used();        // "Use in the work"
+    void saveWanted();  // of a kept picture
     void closeWanted();
 
 private:

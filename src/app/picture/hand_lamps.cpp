@@ -65,7 +65,7 @@ void Hands::beginLamp(const Lug& lug, const QPointF& from)
             light.sunSize = std::clamp(start.sunSize * factor, 0.01, 90.0);
             *text = light.kind == light::LightKind::Softbox ? handText("%1 wide").arg(length(light.width))
                     : light.kind == light::LightKind::Sun   ? handText("%1° wide").arg(light.sunSize, 0, 'f', 2)
-                                                             : handText("%1 wide").arg(length(light.size));
+                                                            : handText("%1 wide").arg(length(light.size));
         }
         change([&](work::Work& w) { w.lights.items.at(lug.light) = light; });
     };

@@ -5,8 +5,8 @@
 #include <QImage>
 #include <functional>
 
-#include "picture/raster.h"
 #include "film/film.h"
+#include "picture/raster.h"
 
 namespace app {
 

@@ -4,8 +4,8 @@
 #include <QWidget>
 
 #include "app/ticket/section.h"
-#include "session/render_queue.h"
 #include "session/gesture.h"
+#include "session/render_queue.h"
 #include "session/side.h"
 
 namespace app {

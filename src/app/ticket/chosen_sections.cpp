@@ -251,19 +251,19 @@ Section* materialSection(const Desk& desk)
 
     // Writing to all parts changes the common material; parts with one of their own keep it, as the trade's face-and-bevel pairs need.
     const session::Session* session = desk.session;
-    const Rows::Reach<work::Material> reach{[=](const work::Work& w) {
-                                                std::vector<const work::Material*> materials;
-                                                for (const work::MaterialSet* s : session::materialsOf(w, session->choice()))
-                                                    materials.push_back(*part < 0 ? &s->piece : &s->of(static_cast<Part>(*part)));
-                                                return materials;
-                                            },
-                                            [=](work::Work& w) {
-                                                std::vector<work::Material*> materials;
-                                                for (work::MaterialSet* s : session::materialsIn(w, session->choice()))
-                                                    materials.push_back(*part < 0 ? &s->piece
-                                                                                  : &s->parts.try_emplace(static_cast<Part>(*part), s->piece).first->second);
-                                                return materials;
-                                            }};
+    const Rows::Reach<work::Material> reach{
+        [=](const work::Work& w) {
+            std::vector<const work::Material*> materials;
+            for (const work::MaterialSet* s : session::materialsOf(w, session->choice()))
+                materials.push_back(*part < 0 ? &s->piece : &s->of(static_cast<Part>(*part)));
+            return materials;
+        },
+        [=](work::Work& w) {
+            std::vector<work::Material*> materials;
+            for (work::MaterialSet* s : session::materialsIn(w, session->choice()))
+                materials.push_back(*part < 0 ? &s->piece : &s->parts.try_emplace(static_cast<Part>(*part), s->piece).first->second);
+            return materials;
+        }};
     Rows::Extra colour, roughness;
     colour.id = "colour";
     roughness.usual = [] { return std::optional(0.35); };

@@ -2,10 +2,10 @@
 #include <QComboBox>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QLocale>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -105,16 +105,18 @@ private:
             column->setContentsMargins(0, 4, 0, 0);
             column->setSpacing(2);
             auto* label = new QLabel(Section::tr("In the work: %1 (%2)")
-                                         .arg(QFileInfo(name).completeBaseName(), QLocale().formattedDataSize(static_cast<qint64>(m_finals->bytesInWork(name)))));
+                                         .arg(QFileInfo(name).completeBaseName(),
+                                              QLocale().formattedDataSize(static_cast<qint64>(m_finals->bytesInWork(name)))));
             label->setObjectName("export.kept.sentence");
             label->setWordWrap(true);
             column->addWidget(label);
             auto* row = new QHBoxLayout;
             row->addStretch(1);
-            addButton(row, widget, "export.kept.desk", Section::tr("Light desk"), Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
+            addButton(row, widget, "export.kept.desk", Section::tr("Light desk"),
+                      Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
                       [=, this] { Q_EMIT m_finals->keptWanted(name); });
-            addButton(row, widget, "export.kept.remove", Section::tr("Remove"), Section::tr("Takes it out of the work; a saved picture stays"),
-                      [=, this] { m_finals->removeFromWork(name); });
+            addButton(row, widget, "export.kept.remove", Section::tr("Remove"),
+                      Section::tr("Takes it out of the work; a saved picture stays"), [=, this] { m_finals->removeFromWork(name); });
             column->addLayout(row);
             m_box->addWidget(widget);
             m_kept.push_back(widget);
@@ -144,7 +146,9 @@ private:
         const bool busy = e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
         l.bar->setVisible(busy);
         row->addWidget(l.bar, 1);
-        const auto button = [&](const char* id, const QString& label, const QString& tip, auto run) { addButton(row, l.widget, id, label, tip, run); };
+        const auto button = [&](const char* id, const QString& label, const QString& tip, auto run) {
+            addButton(row, l.widget, id, label, tip, run);
+        };
         const QString folder = l.folder;
         if (busy) {
             button("export.stopAndSave", Section::tr("Stop and save"), Section::tr("Saves the picture as far as it is; it can go on later"),
@@ -153,14 +157,15 @@ private:
                    [=, this] { m_finals->stop(folder, false); });
         } else {
             if (e.status.state == FinalStatus::State::Finished) {
-                button("export.keep", Section::tr("Keep in the work"), Section::tr("The work takes this picture along, so that its light can be mixed later and elsewhere"),
+                button("export.keep", Section::tr("Keep in the work"),
+                       Section::tr("The work takes this picture along, so that its light can be mixed later and elsewhere"),
                        [=, this] { m_finals->keepInWork(folder); });
-                button("export.desk", Section::tr("Light desk"), Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
+                button("export.desk", Section::tr("Light desk"),
+                       Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
                        [=, this] { Q_EMIT m_finals->deskWanted(folder); });
             } else
                 button("export.goOn", Section::tr("Go on"), Section::tr("From where it stopped"), [=, this] { m_finals->goOn(folder); });
-            button("export.remove", Section::tr("Remove"),
-                   Section::tr("Takes the line and its film away; a saved picture stays"),
+            button("export.remove", Section::tr("Remove"), Section::tr("Takes the line and its film away; a saved picture stays"),
                    [=, this] { m_finals->remove(folder); });
         }
         column->addLayout(row);
@@ -242,7 +247,8 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
         "transparent", Section::tr("Transparent background"), Section::tr("Without the backdrop, with clean edges"),
         [=]() -> std::optional<bool> { return finals->wish().transparent; }, [=](work::Work&, bool v) { finals->wish().transparent = v; });
     rows->flag(
-        "denoise", Section::tr("Noise reduction"), Section::tr("Keeps texture and edges; without it a clean still takes many times as long"),
+        "denoise", Section::tr("Noise reduction"),
+        Section::tr("Keeps texture and edges; without it a clean still takes many times as long"),
         [=]() -> std::optional<bool> { return finals->wish().denoise; }, [=](work::Work&, bool v) { finals->wish().denoise = v; });
     auto* bits = new QComboBox;
     bits->setObjectName("export.bits");
@@ -285,7 +291,8 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
     });
     rows->wide(mesh);
     auto* list = new FinalsList(finals);
-    rows->wide(list, [=] { list->show(); }, [=] { return !finals->entries().empty() || !finals->keptInWork().empty(); });
+    rows->wide(
+        list, [=] { list->show(); }, [=] { return !finals->entries().empty() || !finals->keptInWork().empty(); });
     QObject::connect(finals, &FinalsDesk::changed, section, [=] {
         if (section->isOpen())
             rows->refresh();

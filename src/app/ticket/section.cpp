@@ -216,7 +216,8 @@ void Rows::property(const Found& found, const Extra& extra)
             [read = found.read] { return shared<double>(read(), [](const work::Value& v) { return v.asNumber(); }); }, set, usually, when);
     } else if (std::holds_alternative<bool*>(usual)) {
         flag(
-            id, label, tip, [read = found.read] { return shared<bool>(read(), [](const work::Value& v) { return *std::get<bool*>(v.at); }); },
+            id, label, tip,
+            [read = found.read] { return shared<bool>(read(), [](const work::Value& v) { return *std::get<bool*>(v.at); }); },
             [write = found.write](work::Work& w, bool v) {
                 for (const work::Value& value : write(w))
                     *std::get<bool*>(value.at) = v;

@@ -48,7 +48,8 @@ void TextRow::take()
     m_desk.session->edit(tr("Typing").toStdString(), "text " + m_piece, [&](work::Work& w) {
         work::Piece& piece = w.pieces.items.at(m_piece);
         if (follows && piece.lettering.text == m_shown.toStdString())
-            work::editText(piece, bytes(m_shown, 0, m_place), bytes(m_shown, m_place, m_place + m_removed), text.mid(m_place, m_added).toStdString());
+            work::editText(piece, bytes(m_shown, 0, m_place), bytes(m_shown, m_place, m_place + m_removed),
+                           text.mid(m_place, m_added).toStdString());
         else
             work::setText(piece, text.toStdString());
     });

@@ -23,8 +23,8 @@ private:
     void chooseSelected();
 
     Desk m_desk;
-    std::string m_piece;  // whose text is shown
-    QString m_shown;      // as the work has it
+    std::string m_piece;                          // whose text is shown
+    QString m_shown;                              // as the work has it
     int m_place = 0, m_removed = 0, m_added = 0;  // the last change of the document, in UTF-16 units
     bool m_refreshing = false;
 };

@@ -133,9 +133,8 @@ Section* sheetSection(const Desk& desk)
         const auto all = sheetPresets();
         if (index < 0 || index >= static_cast<int>(all.size()))
             return;
-        desk.session->edit(Section::tr("Sheet").toStdString(), [&](work::Work& w) {
-            change(w, all[static_cast<std::size_t>(index)].sheet);
-        });
+        desk.session->edit(Section::tr("Sheet").toStdString(),
+                           [&](work::Work& w) { change(w, all[static_cast<std::size_t>(index)].sheet); });
     });
     rows->labelled(Section::tr("Size from"), presets, [=] {
         presets->clear();

@@ -26,7 +26,8 @@ public:
                     this, [outcome = work(), done = std::move(done)]() mutable { done(std::move(outcome)); }, Qt::QueuedConnection);
             } catch (const std::bad_alloc&) {
                 QMetaObject::invokeMethod(
-                    this, [this] { Q_EMIT failed(tr("There is not enough memory for this; close other programs and try again")); }, Qt::QueuedConnection);
+                    this, [this] { Q_EMIT failed(tr("There is not enough memory for this; close other programs and try again")); },
+                    Qt::QueuedConnection);
             }
         });
     }

@@ -22,7 +22,8 @@ void MainWindow::connectDesk()
         showMessage(m_kept->isOpen() ? tr("The work's lights are as they are mixed here") : QString());
     });
     connect(m_lightDesk, &LightDeskView::saveWanted, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, tr("Save the picture"), m_finals->suggestedPath(), tr("Stills (*.png *.exr)"));
+        const QString path =
+            QFileDialog::getSaveFileName(this, tr("Save the picture"), m_finals->suggestedPath(), tr("Stills (*.png *.exr)"));
         if (!path.isEmpty())
             m_kept->save(path, m_lightDesk->mix());
     });

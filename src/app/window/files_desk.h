@@ -55,7 +55,7 @@ private:
     QWidget* m_window;
     session::Recovery m_recovery;
     std::shared_ptr<base::FileLock> m_open;  // nothing while another window has the work
-    QString m_name;  // of a work without a file
+    QString m_name;                          // of a work without a file
     Background m_background;
 };
 

@@ -156,7 +156,8 @@ void FinalsDesk::remove(const QString& folder)
 
 void FinalsDesk::keepInWork(const QString& folder)
 {
-    const auto entry = std::find_if(m_entries.begin(), m_entries.end(), [&](const Entry& e) { return e.final.folder == folder.toStdString(); });
+    const auto entry =
+        std::find_if(m_entries.begin(), m_entries.end(), [&](const Entry& e) { return e.final.folder == folder.toStdString(); });
     if (entry == m_entries.end() || !entry->final.finished)
         return;
     Q_EMIT say(tr("Keeping the picture in the work..."));
@@ -170,17 +171,21 @@ void FinalsDesk::keepInWork(const QString& folder)
                 return tl::unexpected<base::Error>(bytes.error());
             return std::make_shared<const outline::Bytes>(std::move(*bytes));
         },
-        [this, title = QFileInfo(QString::fromStdString(entry->final.settings.out)).completeBaseName()](const base::Result<outline::SharedBytes>& bytes) {
+        [this, title = QFileInfo(QString::fromStdString(entry->final.settings.out)).completeBaseName()](
+            const base::Result<outline::SharedBytes>& bytes) {
             if (!bytes) {
                 Q_EMIT say(QString::fromStdString(base::oneLine(bytes.error())));
                 return;
             }
-            const auto nameOf = [&](int i) { return work::kKeptFolder + title.toStdString() + (i > 1 ? " " + std::to_string(i) : std::string()) + ".exr"; };
+            const auto nameOf = [&](int i) {
+                return work::kKeptFolder + title.toStdString() + (i > 1 ? " " + std::to_string(i) : std::string()) + ".exr";
+            };
             int i = 1;
             while (m_session->work().assets.contains(nameOf(i)))
                 ++i;
             m_session->edit(tr("Keep the picture").toStdString(), [&](work::Work& w) { w.assets[nameOf(i)].bytes = *bytes; });
-            Q_EMIT say(tr("The work keeps the picture, %1; save the work to take it along").arg(QLocale().formattedDataSize(static_cast<qint64>((*bytes)->size()))));
+            Q_EMIT say(tr("The work keeps the picture, %1; save the work to take it along")
+                           .arg(QLocale().formattedDataSize(static_cast<qint64>((*bytes)->size()))));
             Q_EMIT changed();
         });
 }

@@ -92,9 +92,10 @@ void KeptPicture::mix(const work::LightDesk& desk)
 void KeptPicture::save(const QString& path, const work::LightDesk& desk)
 {
     Q_EMIT say(tr("Saving the picture..."));
-    m_background.run(
-        [light = m_light, settings = developFor(desk), path] { return light->save(settings, path.toStdString()); },
-        [this, path](const base::Result<void>& done) { Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error()))); });
+    m_background.run([light = m_light, settings = developFor(desk), path] { return light->save(settings, path.toStdString()); },
+                     [this, path](const base::Result<void>& done) {
+                         Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error())));
+                     });
 }
 
 void KeptPicture::paintEvent(QPaintEvent*)
