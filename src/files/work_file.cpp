@@ -127,9 +127,14 @@ base::Result<work::Work> openWork(const std::string& path, base::Notes* notes)
     const auto bytes = base::readFile(path, kMostBytes);
     if (!bytes)
         return tl::unexpected<base::Error>(bytes.error());
-    if (bytes->empty())
+    return workFromBytes(*bytes, path, notes);
+}
+
+base::Result<work::Work> workFromBytes(const std::vector<std::uint8_t>& bytes, const std::string& path, base::Notes* notes)
+{
+    if (bytes.empty())
         return broken(path, "This file is empty");
-    const Archive archive = archiveOf(*bytes);
+    const Archive archive = archiveOf(bytes);
     if (!archive)
         return broken(path, "This is not an Open Glow work, or it is cut off or damaged");
     auto work = readJson(archive.get(), path, notes);

@@ -17,6 +17,9 @@ inline constexpr std::uint64_t kMostAssetBytes = 1u << 30;
 // work.json or an asset, or holds a work that cannot be read (place: the file and the JSON pointer); TooLarge.
 base::Result<work::Work> openWork(const std::string& path, base::Notes* notes = nullptr);
 
+// The same from the bytes of a file; `path` is said in errors.
+base::Result<work::Work> workFromBytes(const std::vector<std::uint8_t>& bytes, const std::string& path, base::Notes* notes = nullptr);
+
 // Saves in one step (see base::replaceFile): a crash or a full disk leaves the old file as it was. `preview` is shown by file
 // managers; without one the file has none. Fonts that no piece uses are left out. What was packed is opened again and compared before the
 // old file goes. Errors: CannotWrite; TooLarge for what could not be opened again.

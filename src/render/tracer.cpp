@@ -2,6 +2,7 @@
 
 #include <embree3/rtcore.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "base/frame.h"
@@ -39,6 +40,42 @@ bool bodyWithin(RTCScene scene, Vec3f o, Vec3f d, float distance)
 
 }  // namespace
 
+namespace {
+
+// A body in the world as Embree takes it, or nothing when float makes a point of it.
+//
+// Far from the origin triangles may become points. Embree ends the program when it finds nothing but points side by side, so the body's
+// first real triangle stands in for them; where that happens nobody sees a difference.
+RTCGeometry geometryOf(const PlacedBody& placed)
+{
+    const solid::Body& body = *placed.body;
+    RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
+    rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_MEDIUM);
+    auto* vertices = static_cast<Vec3f*>(
+        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(Vec3f), body.positions.size()));
+    for (std::size_t v = 0; v < body.positions.size(); ++v)
+        vertices[v] = toFloat(placed.pose.apply(toDouble(body.positions[v])));
+    const auto isPoint = [&](const auto& t) { return vertices[t[0]] == vertices[t[1]] && vertices[t[0]] == vertices[t[2]]; };
+    const auto real = std::find_if_not(body.triangles.begin(), body.triangles.end(), isPoint);
+    if (real == body.triangles.end()) {
+        rtcReleaseGeometry(geometry);
+        return nullptr;
+    }
+    if (std::none_of(body.triangles.begin(), body.triangles.end(), isPoint)) {
+        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, body.triangles.data(), 0,
+                                   3 * sizeof(std::uint32_t), body.triangles.size());
+    } else {
+        auto* triangles = static_cast<std::array<std::uint32_t, 3>*>(rtcSetNewGeometryBuffer(
+            geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(std::uint32_t), body.triangles.size()));
+        for (std::size_t t = 0; t < body.triangles.size(); ++t)
+            triangles[t] = isPoint(body.triangles[t]) ? *real : body.triangles[t];
+    }
+    rtcCommitGeometry(geometry);
+    return geometry;
+}
+
+}  // namespace
+
 struct BodyTree::Structure {
     RTCScene scene = nullptr;
     std::vector<std::pair<solid::SharedBody, base::Pose>> bodies;  // their indices are shared with Embree
@@ -50,28 +87,13 @@ BodyTree::BodyTree(const std::vector<PlacedBody>& bodies) : m_structure(std::mak
     m_structure->scene = rtcNewScene(device());
     rtcSetSceneFlags(m_structure->scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_DYNAMIC | RTC_SCENE_FLAG_ROBUST));
     rtcSetSceneBuildQuality(m_structure->scene, RTC_BUILD_QUALITY_LOW);
-    std::vector<RTCGeometry> geometries(bodies.size());
-    base::parallelFor(bodies.size(), [&](std::size_t i) {
-        const PlacedBody& placed = bodies[i];
-        const solid::Body& body = *placed.body;
-        RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
-        rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_MEDIUM);
-        auto* vertices = static_cast<float*>(
-            rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 3 * sizeof(float), body.positions.size()));
-        for (const Vec3f& p : body.positions) {
-            const Vec3f w = toFloat(placed.pose.apply(toDouble(p)));
-            *vertices++ = w.x;
-            *vertices++ = w.y;
-            *vertices++ = w.z;
-        }
-        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, body.triangles.data(), 0,
-                                   3 * sizeof(std::uint32_t), body.triangles.size());
-        rtcCommitGeometry(geometry);
-        geometries[i] = geometry;
-    });
+    std::vector<RTCGeometry> geometries(bodies.size(), nullptr);
+    base::parallelFor(bodies.size(), [&](std::size_t i) { geometries[i] = geometryOf(bodies[i]); });
     for (std::size_t i = 0; i < geometries.size(); ++i) {
-        rtcAttachGeometryByID(m_structure->scene, geometries[i], static_cast<unsigned>(i));
-        rtcReleaseGeometry(geometries[i]);
+        if (geometries[i]) {
+            rtcAttachGeometryByID(m_structure->scene, geometries[i], static_cast<unsigned>(i));
+            rtcReleaseGeometry(geometries[i]);
+        }
         m_structure->bodies.emplace_back(bodies[i].body, bodies[i].pose);
     }
     rtcCommitScene(m_structure->scene);

@@ -11,8 +11,11 @@
 #include <QScrollBar>
 #include <QToolButton>
 
+#include <fmt/format.h>
+
 #include "app/driver.h"
 #include "app/window/help.h"
+#include "files/work_file.h"
 #include "session/edits.h"
 
 using driver::Window;
@@ -61,6 +64,60 @@ class TestTicket : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // Every number of every section, typed beyond both ends of its range: the nearest is set and that is said, and the work that comes
+    // of it is saved and opens as it was.
+    void everyRowKeepsToItsRange()
+    {
+        work::Work work = driver::kites();
+        work::Piece& piece = work.pieces.items.at("p1");
+        piece.placement.stance = work::Stance::Free;
+        piece.copies.count = 1;
+        piece.form.back = {1, 1, solid::Profile::Roundover, 4, false};
+        work.ground.kind = render::GroundKind::Sweep;
+        work.view.perspective = true;
+        for (const auto kind : {light::LightKind::Sun, light::LightKind::Bulb, light::LightKind::Spot})
+            session::addLight(work, kind);
+        Window w(work, 1, {1000, 900});
+        w.window.session().choose({{{"p1", piece.lettering.letterIds[0]}}});
+        const std::string file = driver::path("range.openglow").toStdString();
+        QSet<QString> seen;
+        const auto tryAll = [&](const QString& section) {
+            for (auto* field : w.window.ticket()->section(section)->findChildren<app::NumberField*>()) {
+                if (!field->isVisible() || !field->value() || field->objectName().startsWith("export."))
+                    continue;
+                const app::NumberSpec& spec = field->spec();
+                seen << field->objectName();
+                for (const bool above : {true, false}) {
+                    const double end = above ? spec.most : spec.least, beyond = end + (above ? 1 : -1) * (spec.most - spec.least);
+                    w.find<QLabel>("message.text")->clear();
+                    w.type(field->objectName() + ".edit",
+                           QString::fromStdString(fmt::format("{:.9f}", spec.kind == work::Kind::Percent ? beyond * 100 : beyond)));
+                    if (!field->isVisible())
+                        break;  // no copies: no rows of copies
+                    QVERIFY2(std::abs(*field->value() - end) <= 1e-6 * std::max(1.0, std::abs(end)),
+                             qPrintable(QString("%1: %2 instead of %3").arg(field->objectName()).arg(*field->value()).arg(end)));
+                    QVERIFY2(w.find<QLabel>("message.text")->text().contains("nearest"), qPrintable(field->objectName()));
+                    QVERIFY(files::saveWork(w.work(), file).has_value());
+                    const auto opened = files::openWork(file);
+                    QVERIFY2(opened && *opened == w.work(), qPrintable(field->objectName()));
+                }
+            }
+        };
+        for (const char* section : {"lettering", "form", "material", "ground", "view", "finish", "light"}) {
+            w.openSection(section);
+            for (auto* head : w.window.ticket()->section(section)->findChildren<QPushButton*>())
+                if (head->isCheckable() && head->isVisible() && !head->isChecked() && !head->objectName().startsWith("section."))
+                    head->click();
+            tryAll(section);
+            if (section == std::string("light"))
+                for (const std::string& id : w.work().lights.order) {
+                    w.find<QListWidget>("light.list")->setCurrentRow(static_cast<int>(&id - w.work().lights.order.data()));
+                    tryAll(section);
+                }
+        }
+        QVERIFY2(seen.size() > 45, qPrintable(QString::number(seen.size())));
+    }
+
     // --- fields ---------------------------------------------------------------------------------------------------------------
 
     void aNumberTakesUnitsSumsStepsAndTheMark()

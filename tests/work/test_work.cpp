@@ -249,6 +249,25 @@ private Q_SLOTS:
         QVERIFY(!film::Film::openFile(s, own, "another").has_value());
     }
 
+    // At the ends of their ranges places make points of small triangles in float; the ray tracing library ended the program over that.
+    void farAwayIsNoReasonToEnd()
+    {
+        work::Work work = work::newWork("KITE", {"League Spartan", "Bold", {}, 0, {}}, {64, 36, work::Unit::Px, 72});
+        work.pieces.items.at("p1").placement.stance = work::Stance::Free;
+        for (const double far : {1e4, 1e5, 1e6})
+            for (const double size : {0.1, 3.0, 400.0}) {
+                work::Placement& p = work.pieces.items.at("p1").placement;
+                p.x = p.y = far;
+                p.z = -far;
+                work::scaleTo(work.pieces.items.at("p1"), size);
+                work::Cache cache;
+                work::StillSettings settings;
+                settings.stop = {1, 0, 0};
+                const auto still = work::makeStill(work, settings, cache, {});
+                QVERIFY2(still.has_value(), still ? "" : base::oneLine(still.error()).c_str());
+            }
+    }
+
     // Copies that lie in the piece's own plane: what comes first is in front, by a hair, and it is said.
     void facesInOnePlaneHaveAnOrder()
     {

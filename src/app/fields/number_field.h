@@ -33,6 +33,7 @@ public:
     void setUsual(std::optional<double> usual);
     void setUnit(const session::LengthUnit& unit);
     std::optional<double> value() const { return m_value; }
+    const NumberSpec& spec() const { return m_spec; }
     QLineEdit* edit() const { return m_edit; }
     void setObjectNames(const QString& name);  // of itself and of what is in it
 

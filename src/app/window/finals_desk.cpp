@@ -1,5 +1,7 @@
 #include "app/window/finals_desk.h"
 
+#include <fmt/format.h>
+
 #include <QDir>
 #include <QFileInfo>
 #include <QLocale>
@@ -178,7 +180,7 @@ void FinalsDesk::keepInWork(const QString& folder)
                 return;
             }
             const auto nameOf = [&](int i) {
-                return work::kKeptFolder + title.toStdString() + (i > 1 ? " " + std::to_string(i) : std::string()) + ".exr";
+                return fmt::format("{}{}{}.exr", work::kKeptFolder, title.toStdString(), i > 1 ? fmt::format(" {}", i) : "");
             };
             int i = 1;
             while (m_session->work().assets.contains(nameOf(i)))
