@@ -10,7 +10,7 @@ import sys
 ORDER = ["base", "outline", "solid", "picture", "film", "surface", "light", "denoise", "render", "finish", "work", "files", "session", "cli", "app"]
 OUTSIDE = {  # libraries that only some folders may name
     r"^Q[A-Z]|^qt": {"app"}, r"^tbb/": {"base"}, r"^embree": {"render"}, r"^xxhash": {"base"}, r"^OpenImageIO|^OIIO": {"files"}, r"^nlohmann/": {"files", "session", "cli"},
-    r"^zip\.h": {"files"}, r"^hb": {"outline"}, r"^fribidi": {"outline"}, r"^unicode/": {"outline"}, r"^fontconfig": {"outline"},
+    r"^zip\.h": {"files"}, r"^hb": {"outline"}, r"^unicode/": {"outline"}, r"^fontconfig": {"outline"},
     r"^polyclipping": {"outline"}, r"^boost/polygon": {"solid"}, r"^CLI/": {"cli"},
 }
 

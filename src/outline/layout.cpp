@@ -1,11 +1,13 @@
 #include "outline/layout.h"
 
 #include <fmt/format.h>
-#include <fribidi.h>
 #include <hb.h>
+#include <unicode/ubidi.h>
+#include <unicode/utf16.h>
 #include <unicode/utf8.h>
 
 #include <algorithm>
+#include <memory>
 
 #include "outline/text.h"
 
@@ -16,7 +18,7 @@ namespace {
 struct Run {
     std::size_t begin = 0, end = 0;  // code points of the line
     hb_script_t script = HB_SCRIPT_COMMON;
-    FriBidiLevel level = 0;
+    UBiDiLevel level = 0;
 };
 
 struct Line {
@@ -43,18 +45,27 @@ std::vector<Line> splitLines(const std::string& text)
 }
 
 // Levels of each character (UAX 9) and whether the line reads from right to left.
-bool bidiLevels(const Line& line, std::vector<FriBidiLevel>& levels)
+bool bidiLevels(const Line& line, std::vector<UBiDiLevel>& levels)
 {
-    const auto size = static_cast<FriBidiStrIndex>(line.characters.size());
-    std::vector<FriBidiCharType> types(line.characters.size());
-    std::vector<FriBidiBracketType> brackets(line.characters.size());
-    fribidi_get_bidi_types(line.characters.data(), size, types.data());
-    fribidi_get_bracket_types(line.characters.data(), size, types.data(), brackets.data());
-    FriBidiParType direction = FRIBIDI_PAR_ON;
     levels.assign(line.characters.size(), 0);
-    if (fribidi_get_par_embedding_levels_ex(types.data(), brackets.data(), size, &direction, levels.data()) == 0)
-        std::fill(levels.begin(), levels.end(), 0);  // out of memory: left to right
-    return direction == FRIBIDI_PAR_RTL || direction == FRIBIDI_PAR_WRTL;
+    std::u16string text;
+    std::vector<std::size_t> places;  // of each character
+    for (const hb_codepoint_t c : line.characters) {
+        places.push_back(text.size());
+        if (U_IS_SUPPLEMENTARY(c))
+            text.append({static_cast<char16_t>(U16_LEAD(c)), static_cast<char16_t>(U16_TRAIL(c))});
+        else
+            text.push_back(static_cast<char16_t>(c));
+    }
+    UErrorCode error = U_ZERO_ERROR;
+    const std::unique_ptr<UBiDi, decltype(&ubidi_close)> bidi(ubidi_open(), ubidi_close);
+    ubidi_setPara(bidi.get(), text.data(), static_cast<std::int32_t>(text.size()), UBIDI_DEFAULT_LTR, nullptr, &error);
+    const UBiDiLevel* all = ubidi_getLevels(bidi.get(), &error);
+    if (U_FAILURE(error) || !all)
+        return false;  // out of memory: left to right
+    for (std::size_t i = 0; i < places.size(); ++i)
+        levels[i] = all[places[i]];
+    return ubidi_getParaLevel(bidi.get()) & 1;
 }
 
 // Characters of no script of their own (spaces, marks, digits) take the script before them, else the one after.
@@ -74,7 +85,7 @@ std::vector<hb_script_t> resolvedScripts(const Line& line)
     return scripts;
 }
 
-std::vector<Run> splitRuns(const Line& line, const std::vector<FriBidiLevel>& levels)
+std::vector<Run> splitRuns(const Line& line, const std::vector<UBiDiLevel>& levels)
 {
     const std::vector<hb_script_t> scripts = resolvedScripts(line);
     std::vector<Run> runs;
@@ -134,7 +145,7 @@ public:
 
     void addLine(const Line& line, double baseline)
     {
-        std::vector<FriBidiLevel> levels;
+        std::vector<UBiDiLevel> levels;
         const bool rightToLeft = !line.characters.empty() && bidiLevels(line, levels);
         std::vector<Run> runs = splitRuns(line, levels);
         orderVisually(runs);

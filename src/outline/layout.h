@@ -39,7 +39,7 @@ struct Layout {
     base::Notes notes;                // "missing-glyph": the text is drawn without that letter
 };
 
-// Shapes each line with HarfBuzz, split at bidirectional levels (UAX 9, FriBidi) and scripts. Lines end at line feeds.
+// Shapes each line with HarfBuzz, split at bidirectional levels (UAX 9, ICU) and scripts. Lines end at line feeds.
 // Tracking switches optional ligatures off (common practice) and leaves joined scripts alone.
 // `text` is valid UTF-8 of at most kMostCharacters code points. Errors: BadInput, Stopped. O(n) for n characters.
 inline constexpr std::size_t kMostCharacters = 10000;
