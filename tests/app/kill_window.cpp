@@ -1,8 +1,8 @@
 // Kills the window at random moments while somebody types, drags, saves and renders, and looks at what is left.
 //
-// usage: kill_window COUNT [SEED]
+// usage: kill_window COUNT [SEED [MS]]
 //
-// After each kill: the saved work opens, what was unsaved is found and opens, and of what was done until a second before the kill
+// After each kill: the saved work opens, what was unsaved is found and opens, and of what was done until MS (1000) before the kill
 // nothing is missing. The next window goes on from there. Exit status 0 when that held every time.
 #include <sys/types.h>
 
@@ -19,8 +19,6 @@
 #include "session/recovery.h"
 
 namespace {
-
-constexpr qint64 kMayBeLost = 1000;  // ms of edits
 
 QString journal(const QString& home)
 {
@@ -47,7 +45,7 @@ private Q_SLOTS:
     {
         driver::Window w(driver::kites(), 2, {900, 640});
         w.window.files()->start(savedPath(driver::home()));
-        if (!QTest::qWaitFor([&] { return w.session().path() == savedPath(driver::home()).toStdString(); }, 20000))
+        if (!QTest::qWaitFor([&] { return w.session().path() == savedPath(driver::home()).toStdString(); }, 240000))
             return;
         std::mt19937 random(static_cast<unsigned>(QDateTime::currentMSecsSinceEpoch()));
         QFile log(journal(driver::home()));
@@ -122,7 +120,7 @@ int numberLeft(const QString& home, QString& wrong)
     return number;
 }
 
-int killAgainAndAgain(const QString& program, int count, unsigned seed)
+int killAgainAndAgain(const QString& program, int count, unsigned seed, qint64 mayBeLost)
 {
     QTemporaryDir folder;
     const QString home = folder.path();
@@ -152,10 +150,9 @@ int killAgainAndAgain(const QString& program, int count, unsigned seed)
         const qint64 moment = QDateTime::currentMSecsSinceEpoch();
         child.waitForFinished();
         QString wrong;
-        const int wanted = lastBefore(home, moment - kMayBeLost), there = numberLeft(home, wrong);
+        const int wanted = lastBefore(home, moment - mayBeLost), there = numberLeft(home, wrong);
         if (there < wanted) {
-            std::fprintf(stderr, "kill %d: edit %d is there, edit %d was made more than a second before. %s\n", i, there, wanted,
-                         qPrintable(wrong));
+            std::fprintf(stderr, "kill %d: edit %d is there, edit %d was made long before it. %s\n", i, there, wanted, qPrintable(wrong));
             return 1;
         }
         edits = lastBefore(home, moment);
@@ -165,7 +162,7 @@ int killAgainAndAgain(const QString& program, int count, unsigned seed)
         if (log.open(QIODevice::WriteOnly))
             log.write(QByteArray::number(there) + " 0\n");
     }
-    std::printf("%d kills, %d edits: nothing was lost but the last second\n", count, edits);
+    std::printf("%d kills, %d edits: nothing was lost but the last %lld ms\n", count, edits, static_cast<long long>(mayBeLost));
     return 0;
 }
 
@@ -179,10 +176,11 @@ int main(int argc, char** argv)
         return driver::runTest(one, argv, victim);
     }
     if (argc < 2 || QByteArray(argv[1]).toInt() < 1) {
-        std::fprintf(stderr, "usage: kill_window COUNT [SEED]\n");
+        std::fprintf(stderr, "usage: kill_window COUNT [SEED [MS]]\n");
         return 2;
     }
-    return killAgainAndAgain(argv[0], QByteArray(argv[1]).toInt(), argc > 2 ? QByteArray(argv[2]).toUInt() : 1);
+    return killAgainAndAgain(argv[0], QByteArray(argv[1]).toInt(), argc > 2 ? QByteArray(argv[2]).toUInt() : 1,
+                             argc > 3 ? QByteArray(argv[3]).toInt() : 1000);
 }
 
 #include "kill_window.moc"
