@@ -38,8 +38,6 @@ public:
 
     // What is there until now reaches the disk and takes its place. Errors: CannotWrite.
     Result<void> commit();
-    // Where the new file is until then.
-    const std::string& temporary() const { return m_temporary; }
 
 private:
     FileWriter() = default;

@@ -38,10 +38,9 @@ struct About {
 struct Number : About {
     Kind kind = Kind::Plain;
     double least = 0, most = 0;
-    double step = 1;       // of the arrow keys, in the unit that is shown
-    int decimals = 1;      // shown
-    bool grows = false;    // with the sheet, as a length on it
-    bool onSheet = false;  // in the sheet's own unit
+    double step = 1;     // of the arrow keys, in the unit that is shown
+    int decimals = 1;    // shown
+    bool grows = false;  // with the sheet, as a length on it
 
     constexpr Number in(double stepSize, int places) const
     {
@@ -60,12 +59,6 @@ struct Number : About {
     {
         Number n = *this;
         n.counts = stage;
-        return n;
-    }
-    constexpr Number fixed() const
-    {
-        Number n = *this;
-        n.grows = false;
         return n;
     }
 };
@@ -160,9 +153,7 @@ template <class V>
 void describe(V& v, Sheet& s)
 {
     const auto side = [](const char* key, const char* label, const char* what, double least) {
-        Number n = plain(key, label, what, least, 100000).in(1, 3);
-        n.onSheet = true;
-        return n;
+        return plain(key, label, what, least, 100000).in(1, 3);
     };
     v.number(side("width", "Width", "Of the sheet, in its unit", 0.01), s.width);
     v.number(side("height", "Height", "Of the sheet, in its unit", 0.01), s.height);

@@ -144,12 +144,4 @@ Value valueIn(T& thing, std::string_view key)
     std::abort();  // a misspelt key
 }
 
-// The line of the table alone, of a struct as it is by default.
-template <class T>
-Number lineOf(std::string_view key)
-{
-    T thing{};
-    return valueIn(thing, key).number;
-}
-
 }  // namespace work
