@@ -64,8 +64,8 @@ Json benchWord(const std::string& family, const std::string& style)
     const std::string text = "GALEPOINTFLY";
     work::Work work = work::newWork(text, font, {1920, 1080, work::Unit::Px, 72});
     work::Piece& piece = work.pieces.items.at("p1");
-    piece.lettering.layout.sizePt = 180;
-    const double tolerance = work::toleranceFor(work.sheet, 1920);
+    piece.lettering()->layout.sizePt = 180;
+    const double tolerance = work::toleranceFor(work.sheet(), 1920);
     work::Cache fonts;
     (void)work::makeBodies(work, tolerance, fonts, {});
     Json result;
@@ -96,11 +96,11 @@ Json benchWord(const std::string& family, const std::string& style)
 Json benchTransport(const work::Work& work)
 {
     work::Cache cache;
-    const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, 480), cache, {});
+    const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet(), 480), cache, {});
     const render::Scene scene = work::makeScene(work, *bodies);
     render::Tracer tracer(scene);
     render::Integrator integrator(scene, tracer);
-    const int width = 240, height = 240 * work.sheet.heightPx() / work.sheet.widthPx(), samples = 8;
+    const int width = 240, height = 240 * work.sheet().heightPx() / work.sheet().widthPx(), samples = 8;
     const auto traceRow = [&](int y) {
         render::PathBatch batch(scene);
         std::uint64_t rays = 0;
@@ -214,15 +214,15 @@ Json benchLive(const work::Work& demo)
             {"demo", demo}, {"wide word", work::newWork("GALE POINT", font, {960, 540, work::Unit::Px, 72})}};
         for (const auto& [name, start] : scenes) {
             work::Work work = start;
-            const int height = static_cast<int>(std::lround(std::sqrt(960.0 * 540 * work.sheet.heightPt() / work.sheet.widthPt())));
-            const int width = static_cast<int>(std::lround(height * work.sheet.widthPt() / work.sheet.heightPt()));
+            const int height = static_cast<int>(std::lround(std::sqrt(960.0 * 540 * work.sheet().heightPt() / work.sheet().widthPt())));
+            const int width = static_cast<int>(std::lround(height * work.sheet().widthPt() / work.sheet().heightPt()));
             waitFor(work, width, height);
             work::Piece& piece = work.pieces.items.begin()->second;
             const std::pair<const char*, std::function<void()>> changes[] = {
-                {"viewMs", [&] { work.view.walk += 1; }},
+                {"viewMs", [&] { work.view().walk += 1; }},
                 {"lightMs", [&] { work.lights.items.begin()->second.direction += 1; }},
                 {"materialMs", [&] { piece.material.piece.roughness = piece.material.piece.roughness > 0.5f ? 0.4f : 0.6f; }},
-                {"geometryMs", [&] { piece.form.depthPt += 1; }}};
+                {"geometryMs", [&] { piece.slab()->depthPt += 1; }}};
             for (const auto& [what, change] : changes)
                 result[name][what] = median(15, [&] {
                     change();
@@ -246,12 +246,12 @@ Json benchLive(const work::Work& demo)
                 std::this_thread::sleep_for(std::chrono::milliseconds(100));
                 return waitFor(work, width, height);
             });
-            const double tolerance = work::toleranceFor(work.sheet, width);
+            const double tolerance = work::toleranceFor(work.sheet(), width);
             result[name]["solidsAloneMs"] = median(15, [&] {
-                piece.form.depthPt += 1;
+                piece.slab()->depthPt += 1;
                 work::Cache cache;
                 base::Notes notes;
-                (void)work::openFont(work, piece.lettering.font, cache, notes);
+                (void)work::openFont(work, piece.lettering()->font, cache, notes);
                 return milliseconds([&] { (void)work::makeBodies(work, tolerance, cache, {}); });
             });
         }
@@ -266,11 +266,11 @@ Json benchFinal(const work::Work& work, int width, double noise)
     const auto since = [&] { return std::chrono::duration<double>(Clock::now() - begin).count(); };
     work::StillSettings settings;
     settings.widthPx = width;
-    settings.heightPx = static_cast<int>(std::lround(width * work.sheet.heightPt() / work.sheet.widthPt()));
+    settings.heightPx = static_cast<int>(std::lround(width * work.sheet().heightPt() / work.sheet().widthPt()));
     settings.stop = {1024, 0, noise};
     std::vector<std::pair<double, double>> told;  // when, and what was left
     Json rounds = Json::array();
-    settings.onRound = [&](const render::RoundStatus& status) {
+    settings.sink.onRound = [&](const render::RoundStatus& status) {
         told.emplace_back(since(), status.secondsLeft);
         rounds.push_back({std::round(since() * 10) / 10, std::round(status.samples * 10) / 10, std::round(status.noise * 100) / 100});
     };
@@ -324,7 +324,7 @@ Json benchGlyphs(int wanted)
             for (int g = 1; g < (*font)->glyphCount(); g += step) {
                 outline::Layout layout;
                 layout.glyphs = {{std::uint32_t(g), 0, {}}};
-                const auto outlined = outline::outlineLayout(layout, "x", **font, {120, 0.0625, 0}, {});
+                const auto outlined = outline::outlineLayout(layout, "x", **font, {120, 0.0625, {}}, {});
                 glyphs += !outlined->outlines.empty();
                 for (const auto& placed : outlined->outlines) {
                     ++bodies;

@@ -1,6 +1,6 @@
 // How clean pictures are, and after how long: the eight scenes of tests/support/noise_scenes.h.
 //
-//   open-glow-bench-noise --references [SCENE]  makes tests/render/references anew (a quarter of an hour on two cores)
+//   open-glow-bench-noise --references [SCENE]  makes tests/denoise/references anew (a quarter of an hour on two cores)
 //   open-glow-bench-noise --pictures DIR   the scenes with and without noise reduction, and a reference, to look at
 //   open-glow-bench-noise [--samples N]    one JSON: error before and after, brightness, noise number against the true
 //                                          one (half of the pixels, 95 of a hundred, root of the mean square), seconds

@@ -81,13 +81,4 @@ std::uint64_t memoryAvailable()
     return std::min({machine ? *machine * 1024 : kUnlimited, leftInGroups(), leftOfOwn()});
 }
 
-Result<void> withinMemory(const std::function<Result<void>()>& job)
-{
-    try {
-        return job();
-    } catch (const std::bad_alloc&) {
-        return fail(ErrorCode::TooLarge, "There is not enough memory for this; close other programs or make the picture smaller");
-    }
-}
-
 }  // namespace base

@@ -2,7 +2,7 @@
 #pragma once
 
 #include <cstdint>
-#include <functional>
+#include <new>
 
 #include "base/result.h"
 
@@ -14,6 +14,14 @@ std::uint64_t memoryAvailable();
 
 // Runs a job; when memory runs out in it, that is an error with a sentence and not the program's end. Errors: TooLarge, and what the
 // job says.
-Result<void> withinMemory(const std::function<Result<void>()>& job);
+template <class Job>
+auto withinMemory(const Job& job) -> decltype(job())
+{
+    try {
+        return job();
+    } catch (const std::bad_alloc&) {
+        return fail(ErrorCode::TooLarge, "There is not enough memory for this; close other programs or make the picture smaller");
+    }
+}
 
 }  // namespace base

@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <map>
 #include <nlohmann/json.hpp>
 
 #include "base/file.h"
@@ -47,7 +48,7 @@ int runNew(const NewOptions& options)
         notes.push_back(
             {"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, font->choice.family), "--font"});
     work::Cache cache;
-    work::Sheet sheet;
+    work::SheetSize sheet;
     sheet.width = (*size)[0];
     sheet.height = (*size)[1];
     sheet.ppi = options.ppi;
@@ -61,10 +62,10 @@ int runNew(const NewOptions& options)
         const auto opened = work::openFont(work, font->choice, cache, notes);
         if (!opened)
             return report(opened.error());
-        const auto layout = outline::layoutText(options.text, **opened, piece.lettering.layout, {});
+        const auto layout = outline::layoutText(options.text, **opened, piece.lettering()->layout, {});
         if (!layout)
             return report(layout.error());
-        const double now = piece.lettering.layout.sizePt;
+        const double now = piece.sizePt();
         const double high = (*opened)->capHeight() * now - layout->baselines.back();
         const double fit = std::min(layout->widthPt > 0 ? 0.8 * sheet.widthPt() / layout->widthPt : 1, 0.6 * sheet.heightPt() / high);
         work::scaleTo(piece, now * fit);
@@ -102,7 +103,7 @@ int runMesh(const std::string& path, const std::string& out, const std::vector<s
         return report(place.error());
     work::Cache cache;
     const auto bodies =
-        work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(stopOnSignals()));
+        work::makeBodies(*work, work::toleranceFor(work->sheet(), work->sheet().widthPx()), cache, base::Progress(stopOnSignals()));
     if (!bodies)
         return report(bodies.error(), path);
     printNotes(bodies->notes);
@@ -119,36 +120,38 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
         return report(work.error(), path);
     work::Cache cache;
     const auto bodies =
-        work::makeBodies(*work, work::toleranceFor(work->sheet, work->sheet.widthPx()), cache, base::Progress(stopOnSignals()));
+        work::makeBodies(*work, work::toleranceFor(work->sheet(), work->sheet().widthPx()), cache, base::Progress(stopOnSignals()));
     if (!bodies)
         return report(bodies.error(), path);
     Json out;
-    out["sheet"] = {{"widthPx", work->sheet.widthPx()},
-                    {"heightPx", work->sheet.heightPx()},
-                    {"widthPt", work->sheet.widthPt()},
-                    {"heightPt", work->sheet.heightPt()},
-                    {"ppi", work->sheet.ppi}};
+    out["sheet"] = {{"widthPx", work->sheet().widthPx()},
+                    {"heightPx", work->sheet().heightPx()},
+                    {"widthPt", work->sheet().widthPt()},
+                    {"heightPt", work->sheet().heightPt()},
+                    {"ppi", work->sheet().ppi}};
     base::Box3 box;
     std::size_t triangles = 0;
     double volume = 0;
     bool closed = true;
-    std::vector<std::size_t> bodyCount(work->pieces.order.size(), 0);
+    std::map<std::string, std::size_t> bodyCount;
     for (const work::WorkBody& b : bodies->bodies) {
         const solid::BodyReport r = solid::inspect(*b.body);
         triangles += b.body->triangles.size();
         volume += r.volumePt3;
         closed = closed && r.closed();
-        ++bodyCount[static_cast<std::size_t>(b.piece)];
+        ++bodyCount[b.piece];
         for (const base::Vec3f& p : b.body->positions)
             box.add(b.pose.apply(toDouble(p)));
     }
     out["pieces"] = Json::array();
-    for (std::size_t i = 0; i < work->pieces.order.size(); ++i) {
-        const work::Piece& piece = work->pieces.items.at(work->pieces.order[i]);
-        out["pieces"].push_back({{"id", work->pieces.order[i]},
-                                 {"text", piece.lettering.text},
-                                 {"letters", piece.lettering.letterIds.size()},
-                                 {"bodies", bodyCount[i]}});
+    for (const std::string& id : work->pieces.order) {
+        const work::Piece& piece = work->pieces.items.at(id);
+        out["pieces"].push_back({{"id", id},
+                                 {"text", piece.lettering() ? piece.lettering()->text : std::string()},
+                                 {"letters", piece.letterIds().size()},
+                                 {"bodies", bodyCount[id]}});
+        if (const auto* newer = std::get_if<work::Newer>(&piece.source))
+            out["pieces"].back()["newerKind"] = newer->kind;
     }
     out["letters"] = 0;
     for (const auto& piece : out["pieces"])

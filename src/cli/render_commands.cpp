@@ -7,8 +7,7 @@
 #include "base/parallel.h"
 #include "cli/terminal.h"
 #include "cli/works.h"
-#include "files/large_still.h"
-#include "files/still_file.h"
+#include "files/render_still.h"
 #include "files/work_json.h"
 #include "film/merge.h"
 #include "work/light_desk.h"
@@ -21,9 +20,8 @@ namespace {
 // The exit status when no picture can be written so.
 std::optional<int> wrongPicture(const std::string& out, int bits)
 {
-    const std::string ending = files::endingOf(out);
-    if (ending != ".png" && ending != ".exr")
-        return wrongUsage(fmt::format("-o takes a name that ends in .png or .exr, not \"{}\"", out));
+    if (const auto exporter = files::exporterFor(out, {}); !exporter)
+        return wrongUsage("-o: " + exporter.error().message);
     if (bits != 8 && bits != 16)
         return wrongUsage("--bits takes 8 or 16");
     // Before hours are spent on it.
@@ -35,28 +33,6 @@ std::optional<int> wrongPicture(const std::string& out, int bits)
 denoise::Mode denoiseNamed(const std::string& name)
 {
     return name == "off" ? denoise::Mode::Off : name == "fast" ? denoise::Mode::Fast : denoise::Mode::Full;
-}
-
-// Band by band; the light is kept in the film's folder, or beside the picture until that is finished.
-int renderLarge(const work::Work& work, const RenderOptions& options, const work::StillSettings& settings, work::Cache& cache,
-                const base::Progress& progress)
-{
-    const std::string folder = options.film.empty() ? options.out + ".light" : options.film;
-    const auto exposed = files::exposeLarge(work, settings, folder, cache, progress.split(0, 0.97));
-    if (!exposed)
-        return report(exposed.error());
-    printNotes(exposed->notes);
-    const auto light = files::LightFolder::open(folder, settings.filmKey);
-    if (!light)
-        return report(light.error());
-    const double ppi = files::ppiFor(work.sheet, light->shape().width);
-    if (auto saved = files::saveLight(files::sourceOf(*light), work::developSettingsOf(work, options.transparent), ppi, options.bits,
-                                      options.out, progress.split(0.97, 1));
-        !saved)
-        return report(saved.error());
-    if (options.film.empty())
-        files::LightFolder::remove(folder);
-    return kDone;
 }
 
 }  // namespace
@@ -79,9 +55,9 @@ int runRender(const RenderOptions& options)
             return wrongUsage(fmt::format("--size takes WIDTHxHEIGHT in px, such as 1920x1080, not \"{}\"", options.size));
         settings.widthPx = (*size)[0];
         settings.heightPx = (*size)[1];
-        if (std::abs(settings.widthPx * work->sheet.heightPt() / work->sheet.widthPt() - settings.heightPx) > 1)
+        if (std::abs(settings.widthPx * work->sheet().heightPt() / work->sheet().widthPt() - settings.heightPx) > 1)
             return wrongUsage(fmt::format("--size {} has not the shape of the sheet ({} x {} px); the picture would be stretched",
-                                          options.size, work->sheet.widthPx(), work->sheet.heightPx()));
+                                          options.size, work->sheet().widthPx(), work->sheet().heightPx()));
     }
     if (!options.region.empty()) {
         const auto r = wholeNumbers(options.region, ',', 4);
@@ -92,7 +68,7 @@ int runRender(const RenderOptions& options)
     }
     const bool ruled = options.samples > 0 || options.seconds > 0 || options.noise > 0;
     settings.memoryBudget = static_cast<std::uint64_t>(options.memory * 1e9);
-    settings.stop = ruled ? render::StopRule{options.samples, options.seconds, options.noise} : work->final;
+    settings.stop = ruled ? render::StopRule{options.samples, options.seconds, options.noise} : work->output().stop;
     if (settings.stop == render::StopRule{0, 0, 0})
         settings.stop.samples = 64;
     settings.seed = options.seed;
@@ -106,24 +82,16 @@ int runRender(const RenderOptions& options)
     settings.filmPath = options.film;
     settings.filmKey = files::filmKey(*work, options.seed);
     ProgressLine line(true);
-    settings.onRound = [&](const render::RoundStatus& status) { line.round(status); };
+    settings.sink.onRound = [&](const render::RoundStatus& status) { line.round(status); };
     const std::stop_token stop = stopOnSignals();
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
     const base::Progress progress(stop, [&](double f) { line.set(f); });
-    const auto isLarge = files::isLarge(*work, settings, cache, base::Progress(progress.stopToken()));
-    if (!isLarge)
-        return report(isLarge.error(), isLarge.error().code == base::ErrorCode::BadInput ? options.work : "");
-    if (*isLarge && options.firstSample > 0)
-        return wrongUsage("--first-sample is for pictures that memory holds; render it smaller or in regions");
-    if (*isLarge || files::LightFolder::isOne(options.film))
-        return renderLarge(*work, options, settings, cache, progress);
-    auto still = work::makeStill(*work, settings, cache, progress);
+    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light"};
+    const auto still = files::renderStill(*work, settings, file, cache, progress);
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
     printNotes(still->notes);
-    if (auto saved = files::saveStill(*still, files::ppiFor(work->sheet, still->film->shape().width), options.bits, options.out); !saved)
-        return report(saved.error());
     return still->report.reason == render::Stopped::ByRequest ? kStopped : kDone;
 }
 
@@ -158,13 +126,14 @@ int runDesk(const DeskOptions& options)
     ProgressLine line(true);
     const base::Progress progress(stopOnSignals(), [&](double f) { line.set(f); });
     finish::DevelopSettings develop = work::developSettingsOf(*moved, options.transparent);
+    const work::FileFormat format = files::formatOf(options.out, options.bits);
     if (files::LightFolder::isOne(options.film)) {
         const auto light = files::LightFolder::open(options.film, settings.filmKey);
         if (!light)
             return report(light.error());
         develop.desk = desk.factorsFor(light->shape().entries);
-        const auto saved = files::saveLight(files::sourceOf(*light), develop, files::ppiFor(moved->sheet, light->shape().width),
-                                            options.bits, options.out, progress);
+        const auto saved = files::saveStill({files::sourceOf(*light), nullptr}, develop,
+                                            files::ppiFor(moved->sheet(), light->shape().width), format, options.out, progress);
         return saved ? kDone : report(saved.error());
     }
     auto still = work::developFilm(*rendered, settings, progress);
@@ -172,9 +141,9 @@ int runDesk(const DeskOptions& options)
         return report(still.error());
     printNotes(still->notes);
     develop.desk = desk.factorsFor(still->shares.shape.entries);
-    still->develop = develop;
-    still->picture = finish::develop(still->shares, still->develop);
-    if (auto saved = files::saveStill(*still, files::ppiFor(moved->sheet, still->film->shape().width), options.bits, options.out); !saved)
+    const double ppi = files::ppiFor(moved->sheet(), still->film->shape().width);
+    const auto shares = std::make_shared<const film::LightShares>(std::move(still->shares));
+    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get()}, develop, ppi, format, options.out, {}); !saved)
         return report(saved.error());
     return kDone;
 }

@@ -62,7 +62,9 @@ struct Reader {
     const Json* in;
     std::string place;
     base::Error* error;
-    base::Notes* notes = nullptr;  // what was mended
+    base::Notes* notes = nullptr;         // what was mended
+    std::vector<std::string> known = {};  // keys that were looked for
+    bool isNewer = false;                 // the rest is of a kind that a newer version made
 
     void mended(const char* kind, std::string message, const std::string& key)
     {
@@ -76,6 +78,9 @@ struct Reader {
     }
     const Json* find(const char* key)
     {
+        if (isNewer)
+            return nullptr;
+        known.emplace_back(key);
         const auto found = in->find(key);
         return found == in->end() ? nullptr : &*found;
     }
@@ -192,8 +197,8 @@ struct Reader {
         if (const Json* j = find(about.key))
             read(*j, about.key, v);
     }
-    template <class T>
-    void byId(const About& about, std::map<std::string, T>& v)
+    template <class T, class Less>
+    void byId(const About& about, std::map<std::string, T, Less>& v)
     {
         v.clear();
         const Json* j = findObject(about.key);
@@ -246,17 +251,68 @@ struct Reader {
                     mended("order", fmt::format("{} lacked \"{}\"; it comes last now", orderKey, id), orderKey);
             }
     }
-    template <class T>
-    void partMap(const About& about, std::map<solid::Part, T>& v)
+    // The name of its kind, or nullptr for the usual one.
+    const std::string* kindName()
     {
-        v.clear();
-        const Json* j = findObject(about.key);
+        const Json* j = find("kind");
         if (!j)
-            return;
-        Reader inside{j, place + "/" + about.key, error, notes};
-        for (const auto& part : work::kParts)
-            if (const auto found = j->find(part.name); found != j->end())
-                inside.read(*found, part.name, v[part.value]);
+            return nullptr;
+        if (!j->is_string() || !isId(j->get_ref<const std::string&>())) {
+            fail("kind", fmt::format("{} is no kind; give its name in quotes", shown(*j)));
+            return nullptr;
+        }
+        return &j->get_ref<const std::string&>();
+    }
+    // What of the object is not known yet, to be kept.
+    work::Newer newer(const std::string& kind)
+    {
+        Json rest = *in;
+        for (const std::string& key : known)
+            rest.erase(key);
+        isNewer = true;
+        mended("newer", fmt::format("\"{}\" was made by a newer version of Open Glow: it is kept, but it is not in the picture", kind),
+               "kind");
+        return {kind, rest.dump()};
+    }
+    template <class... T, std::size_t N>
+    void kinds(std::variant<T...>& v, const work::KindName (&names)[N])
+    {
+        const std::string* name = kindName();
+        for (std::size_t i = 0; i < N; ++i)
+            if (name ? *name == names[i].name : i == 0) {
+                emplace(v, i);
+                std::visit([this](auto& what) { describe(*this, what); }, v);
+                return;
+            }
+        if (name)
+            v = newer(*name);
+    }
+    template <class E, std::size_t N>
+    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<work::Newer>& isOf)
+    {
+        const std::string* name = kindName();
+        isOf.reset();
+        if (!name)
+            return true;
+        if (std::none_of(std::begin(names), std::end(names), [&](const auto& n) { return *name == n.name; })) {
+            isOf = newer(*name);
+            return false;
+        }
+        choice(about, v, names);
+        return true;
+    }
+
+private:
+    // The alternative at a place, at its usual values; what it holds already it keeps.
+    template <std::size_t At = 0, class... T>
+    static void emplace(std::variant<T...>& v, std::size_t place)
+    {
+        if constexpr (At < sizeof...(T)) {
+            if (place != At)
+                emplace<At + 1>(v, place);
+            else if (v.index() != At)
+                v.template emplace<At>();
+        }
     }
 };
 

@@ -17,6 +17,7 @@ using work::Text;
 
 struct Schema {
     OrderedJson properties = OrderedJson::object();
+    OrderedJson anyOf;  // of the kinds, when there are several
 
     template <class T>
     static OrderedJson of()
@@ -24,7 +25,10 @@ struct Schema {
         Schema inner;
         T value{};
         describe(inner, value);
-        return {{"type", "object"}, {"properties", std::move(inner.properties)}};
+        OrderedJson schema = {{"type", "object"}, {"properties", std::move(inner.properties)}};
+        if (!inner.anyOf.is_null())
+            schema["anyOf"] = std::move(inner.anyOf);
+        return schema;
     }
     void add(const About& about, OrderedJson schema)
     {
@@ -84,24 +88,43 @@ struct Schema {
                     {"propertyNames", {{"pattern", "^[A-Za-z0-9_-]{1,64}$"}}},
                     {"additionalProperties", of<T>()}});
     }
-    template <class T>
-    void byId(const About& about, std::map<std::string, T>&)
+    template <class T, class Less>
+    void byId(const About& about, std::map<std::string, T, Less>&)
     {
         byIds<T>(about);
+    }
+    // Other kinds are those of newer versions.
+    template <class... T, std::size_t N>
+    void kinds(std::variant<T...>&, const work::KindName (&names)[N])
+    {
+        OrderedJson any = OrderedJson::array(), known = OrderedJson::array();
+        for (const work::KindName& name : names)
+            known.push_back(name.name);
+        std::size_t at = 0;
+        const auto add = [&]<class One>(One* one) {
+            if constexpr (!std::is_same_v<One, work::Newer>) {
+                OrderedJson of = Schema::of<One>();
+                of["properties"]["kind"] = {{"const", names[at++].name}};
+                any.push_back(std::move(of));
+            }
+            (void)one;
+        };
+        (add(static_cast<T*>(nullptr)), ...);
+        any.push_back({{"type", "object"}, {"properties", {{"kind", {{"not", {{"enum", known}}}}}}}, {"required", {"kind"}}});
+        anyOf = std::move(any);
+        properties["kind"] = {{"type", "string"}, {"title", "Kind"}};
+    }
+    template <class E, std::size_t N>
+    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<work::Newer>&)
+    {
+        choice(about, v, names);
+        return true;
     }
     template <class T>
     void own(const About& about, std::optional<T>&)
     {
         T value{};
         object(about, value);
-    }
-    template <class T>
-    void partMap(const About& about, std::map<solid::Part, T>&)
-    {
-        OrderedJson parts = OrderedJson::object();
-        for (const auto& part : work::kParts)
-            parts[part.name] = of<T>();
-        add(about, {{"type", "object"}, {"properties", parts}});
     }
 };
 

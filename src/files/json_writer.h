@@ -83,25 +83,43 @@ struct Writer {
         at((std::string(about.key) + "Order").c_str()) = v.order;
     }
     template <class T>
-    void partMap(const About& about, std::map<solid::Part, T>& v)
-    {
-        OrderedJson& to = at(about.key) = OrderedJson::object();
-        for (const auto& part : work::kParts)
-            if (const auto found = v.find(part.value); found != v.end())
-                append(to, part.name) = of(found->second);
-    }
-    template <class T>
     void own(const About& about, std::optional<T>& v)
     {
         if (v)
             at(about.key) = of(*v);
     }
-    template <class T>
-    void byId(const About& about, std::map<std::string, T>& v)
+    template <class T, class Less>
+    void byId(const About& about, std::map<std::string, T, Less>& v)
     {
         OrderedJson& to = at(about.key) = OrderedJson::object();
         for (auto& [id, item] : v)
             append(to, id) = of(item);
+    }
+    void newer(const work::Newer& what)
+    {
+        at("kind") = what.kind;
+        const OrderedJson rest = OrderedJson::parse(what.json);
+        for (const auto& [key, value] : rest.items())
+            at(key.c_str()) = value;
+    }
+    template <class... T, std::size_t N>
+    void kinds(std::variant<T...>& v, const work::KindName (&names)[N])
+    {
+        if (const auto* unknown = std::get_if<work::Newer>(&v)) {
+            newer(*unknown);
+            return;
+        }
+        at("kind") = names[v.index()].name;
+        std::visit([this](auto& what) { describe(*this, what); }, v);
+    }
+    template <class E, std::size_t N>
+    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<work::Newer>& isOf)
+    {
+        if (isOf)
+            newer(*isOf);
+        else
+            choice(about, v, names);
+        return !isOf;
     }
 };
 

@@ -1,28 +1,44 @@
-// A finished still to a picture file, as its name asks.
+// Stills to picture files: one table of the formats there are.
 #pragma once
 
-#include <string>
+#include <span>
 
-#include "base/result.h"
-#include "work/make_still.h"
+#include "files/light_source.h"
+#include "finish/develop.h"
+#include "work/work.h"
 
 namespace files {
+
+// What a file is written from: the light, and the film where there is one, for formats that hold passes.
+struct StillSource {
+    LightSource light;
+    const film::Film* film = nullptr;
+};
+
+// A format: its ending with the point, bits a channel, and who writes it.
+struct Exporter {
+    work::FileFormat format;
+    const char* ending;
+    int bits;
+    base::Result<void> (*write)(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
+                                const base::Progress& progress);
+};
+std::span<const Exporter> exporters();
+const Exporter& exporterOf(work::FileFormat format);
+// The one for a file name: that of the format if the ending fits, else the first with this ending. Errors: BadInput.
+base::Result<const Exporter*> exporterFor(const std::string& path, work::FileFormat format);
+// The format of a name and a number of bits; 8 bits where the format has no such choice.
+work::FileFormat formatOf(const std::string& path, int bits);
 
 // Lower-case ending of a file name with its point: ".png".
 std::string endingOf(const std::string& path);
 
-// Whether a still can be saved under this name with so many bits. Errors: BadInput.
-base::Result<void> checkStillName(const std::string& path, int bits);
-
-// Saves the still as .png (8 or 16 bits) or .exr with all passes. `ppi` is that of the written pixels. Errors: BadInput for
-// another ending or number of bits, CannotWrite.
-base::Result<void> saveStill(const work::Still& still, double ppi, int bits, const std::string& path);
-
-// An .exr with all passes of a film, mixed as told. Errors: CannotWrite.
-base::Result<void> savePasses(const film::Film& film, const film::LightShares& shares, const finish::DevelopSettings& develop, double ppi,
-                              const std::string& path);
+// Develops a still into a file, row by row. An .exr holds linear light with all passes of the film, without one coverage and the lights
+// alone. `ppi` is that of the written pixels. Errors: BadInput for another ending, CannotWrite, those of the source, Stopped.
+base::Result<void> saveStill(const StillSource& still, const finish::DevelopSettings& develop, double ppi, work::FileFormat format,
+                             const std::string& path, const base::Progress& progress);
 
 // Pixels per inch of a sheet that is rendered `widthPx` wide.
-double ppiFor(const work::Sheet& sheet, int widthPx);
+double ppiFor(const work::SheetSize& sheet, int widthPx);
 
 }  // namespace files

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <set>
 
+#include "files/json_migrate.h"
 #include "files/json_reader.h"
 #include "files/json_schema.h"
 #include "files/json_text.h"
@@ -59,7 +60,8 @@ Json unknownIn(const Json& all, const Json& known)
     return rest;
 }
 
-constexpr std::string_view kMaps[] = {"pieces", "lights", "assets", "letters", "views", "swatches"};
+constexpr std::string_view kMaps[] = {"pieces", "lights", "assets", "letters", "views", "swatches",
+                                      "steps",  "sheets", "shifts", "outputs", "parts"};
 
 // Puts kept keys back, but not below things that are gone: an object of the rest is only entered where its parent is there.
 void putBack(OrderedJson& out, const OrderedJson& rest, bool insideMap)
@@ -88,35 +90,63 @@ void mendLetterIds(const std::string& pieceId, work::Lettering& lettering, base:
         *wrong[i] = std::move(fresh[i]);
     if (!wrong.empty() && notes)
         notes->push_back({"letter-ids", fmt::format("{} letters had no id of their own; they have one now", wrong.size()),
-                          "/pieces/" + pieceId + "/lettering/letterIds"});
+                          "/pieces/" + pieceId + "/source/letterIds"});
 }
 
-base::Result<work::Work> workFrom(const Json& j, base::Notes* notes)
+// What a work must have to be shown.
+void mendSheets(work::Work& work, base::Notes* notes)
 {
+    if (work.sheets.order.empty()) {
+        work.sheets = work::Work().sheets;
+        work.shown = work.sheets.order.front();
+    }
+    if (!work.sheets.items.contains(work.shown)) {
+        work.shown = work.sheets.order.front();
+        if (notes)
+            notes->push_back({"shown", "The sheet that was shown is not there; the first one is shown now", "/shown"});
+    }
+    for (auto& [_, sheet] : work.sheets.items)
+        if (sheet.outputs.order.empty())
+            sheet.outputs.add("o1", {});
+}
+
+base::Result<work::Work> workFrom(const Json& read, base::Notes* notes)
+{
+    const Json* now = &read;
+    Json migrated;
     const auto bad = [](const std::string& message, const std::string& place) {
         return base::fail(base::ErrorCode::BadInput, message, place);
     };
-    if (!j.is_object() || j.value("format", Json()) != kFormat)
+    if (!read.is_object() || read.value("format", Json()) != kFormat)
         return bad("This is not the JSON of an Open Glow work: it must be an object with \"format\": \"open-glow work\"", "/format");
-    const auto version = j.find("version");
-    if (version == j.end() || !version->is_number_integer() || version->get<std::int64_t>() < 1)
+    const auto version = read.find("version");
+    if (version == read.end() || !version->is_number_integer() || version->get<std::int64_t>() < 1)
         return bad("The version of the format is missing; it must be a whole number from 1", "/version");
     if (version->get<std::int64_t>() > kFormatVersion)
         return bad(fmt::format("This work was made by a newer Open Glow (format {}, this one reads up to {}); update Open Glow",
                                version->dump(), kFormatVersion),
                    "/version");
 
+    if (version->get<int>() < kFormatVersion) {
+        migrated = read;
+        json::migrate(migrated, version->get<int>());
+        now = &migrated;
+    }
+    const Json& j = *now;
+
     work::Work work;
-    work.pieces = {};
     base::Error error;
     Reader reader{&j, "", &error, notes};
     describe(reader, work);
     if (!error.message.empty())
         return tl::unexpected<base::Error>(error);
+    mendSheets(work, notes);
     for (auto& [id, piece] : work.pieces.items) {
-        mendLetterIds(id, piece.lettering, notes);
-        const std::string text = piece.lettering.text;
-        if (outline::graphemes(text).size() != piece.lettering.letterIds.size())
+        if (!piece.lettering())
+            continue;
+        mendLetterIds(id, *piece.lettering(), notes);
+        const std::string text = piece.lettering()->text;
+        if (outline::graphemes(text).size() != piece.letterIds().size())
             work::setText(piece, text);
     }
     if (const int least = work::leastNextId(work); work.nextId < least) {
@@ -171,7 +201,7 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
         return bad("Place and value must be UTF-8");
     Json j = sorted(withKept(work));
     try {
-        const Json::json_pointer at(pointer);
+        const Json::json_pointer at(json::presentPointer(j, pointer));
         if (at.empty())
             return bad("A JSON pointer like /pieces/p1/form/depthPt is needed");
         if (!j.contains(at.parent_pointer()) || !j[at.parent_pointer()].is_structured())
@@ -204,18 +234,24 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
     auto changed = workFrom(j, &mended);
     if (!changed)
         return changed;
-    if (!mended.empty() && mended.front().place != "/nextId")
-        return base::fail(base::ErrorCode::BadInput, mended.front().message + "; give a value that fits", mended.front().place);
-    for (auto& [id, piece] : changed->pieces.items)
-        if (const auto before = work.pieces.items.find(id);
-            before != work.pieces.items.end() && before->second.lettering.text != piece.lettering.text) {
-            const std::string text = piece.lettering.text;
-            piece.lettering.text = before->second.lettering.text;
-            piece.lettering.letterIds = before->second.lettering.letterIds;
-            piece.lettering.nextLetter = before->second.lettering.nextLetter;
-            piece.letters = before->second.letters;
-            work::setText(piece, text);
-        }
+    base::Notes there;
+    (void)workFrom(sorted(withKept(work)), &there);
+    for (const base::Note& note : mended)
+        if (note.place != "/nextId" && std::find(there.begin(), there.end(), note) == there.end())
+            return base::fail(base::ErrorCode::BadInput, note.message + "; give a value that fits", note.place);
+    for (auto& [id, piece] : changed->pieces.items) {
+        const auto was = work.pieces.items.find(id);
+        const work::Lettering* known = was == work.pieces.items.end() ? nullptr : was->second.lettering();
+        work::Lettering* lettering = piece.lettering();
+        if (!known || !lettering || known->text == lettering->text)
+            continue;
+        const std::string text = lettering->text;
+        lettering->text = known->text;
+        lettering->letterIds = known->letterIds;
+        lettering->nextLetter = known->nextLetter;
+        piece.letters = was->second.letters;
+        work::setText(piece, text);
+    }
     for (auto& [name, asset] : changed->assets)
         if (const auto before = work.assets.find(name); before != work.assets.end())
             asset.bytes = before->second.bytes;

@@ -8,7 +8,7 @@
 
 namespace files {
 
-inline constexpr int kFormatVersion = 1;
+inline constexpr int kFormatVersion = 2;
 
 // The JSON of a work, without the bytes of its assets. Keys this version does not know are written back. Always valid.
 std::string toJson(const work::Work& work);

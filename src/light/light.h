@@ -2,12 +2,11 @@
 #pragma once
 
 #include "base/frame.h"
+#include "light/kind.h"
 
 namespace light {
 
 using namespace base;  // lanes are arithmetic, and used like it
-
-enum class LightKind { Softbox, Sun, Bulb, Spot };
 
 // A light of brightness 1: a white card at the aim, square to the light, sends back radiance 1. Lights are seen in
 // reflections, not by the camera, and cast no shadow themselves.

@@ -18,10 +18,12 @@ constexpr double kMostSteps = 1e9;  // across one layout, so that 32 bits hold a
 
 struct GlyphShape {
     GridShape shape;  // letter is -1 until it is placed
+    bool isThinnedAway = false;
     std::int64_t lowX = 0, lowY = 0, highX = 0, highY = 0;
 };
 
-GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps, double growthSteps)
+GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps,
+                   const std::vector<double>& growthsSteps)
 {
     GlyphShape glyph;
     for (const CurveContour& contour : contours) {
@@ -46,8 +48,11 @@ GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFon
         if (edges.size() >= 3)
             glyph.shape.push_back(std::move(edges));
     }
-    if (growthSteps > 0)
-        glyph.shape = grown(glyph.shape, growthSteps, toleranceSteps);
+    const bool hasInk = !glyph.shape.empty();
+    for (const double growth : growthsSteps)
+        if (growth != 0 && !glyph.shape.empty())
+            glyph.shape = grown(glyph.shape, growth, toleranceSteps);
+    glyph.isThinnedAway = hasInk && glyph.shape.empty();
     glyph.lowX = glyph.lowY = INT64_MAX;
     glyph.highX = glyph.highY = INT64_MIN;
     for (const auto& contour : glyph.shape)
@@ -134,7 +139,9 @@ bool isBlank(std::string_view letter)
            letter == "\u3000" || (letter.size() == 3 && letter[0] == '\xe2' && letter[1] == '\x80');
 }
 
-void noteInkless(const std::string& text, const Layout& layout, const std::vector<bool>& hasInk, base::Notes& notes)
+enum class Ink : std::uint8_t { None, ThinnedAway, Some };
+
+void noteInkless(const std::string& text, const Layout& layout, const std::vector<Ink>& ink, base::Notes& notes)
 {
     const std::vector<Grapheme> letters = graphemes(text);
     std::vector<bool> drawn(letters.size(), false);
@@ -142,7 +149,10 @@ void noteInkless(const std::string& text, const Layout& layout, const std::vecto
         drawn[static_cast<std::size_t>(g.letter)] = true;
     for (std::size_t i = 0; i < letters.size(); ++i) {
         const std::string letter = text.substr(letters[i].begin, letters[i].end - letters[i].begin);
-        if (drawn[i] && !hasInk[i] && !isBlank(letter))
+        if (drawn[i] && ink[i] == Ink::ThinnedAway)
+            notes.push_back({"thinned-away", fmt::format("\"{}\" is thinner than it is made thinner by; it is left out", letter),
+                             fmt::format("letter {}", i + 1)});
+        else if (drawn[i] && ink[i] == Ink::None && !isBlank(letter))
             notes.push_back({"no-outline", fmt::format("\"{}\" is only a picture in this font and has no outline; it is left out", letter),
                              fmt::format("letter {}", i + 1)});
     }
@@ -189,22 +199,29 @@ base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& te
 
     std::map<std::uint32_t, GlyphShape> shapes;
     std::vector<Placed> placed;
-    std::vector<bool> hasInk(graphemes(text).size(), false);
+    std::vector<double> growthsSteps = settings.growthsPt;
+    for (double& growth : growthsSteps)
+        growth /= unit;
+    std::vector<Ink> ink(graphemes(text).size(), Ink::None);
     for (const PlacedGlyph& g : layout.glyphs) {
         auto found = shapes.find(g.glyph);
         if (found == shapes.end())
             found = shapes
                         .emplace(g.glyph, shapeOf(font.glyphOutline(g.glyph), sizePt / font.unitsPerEm() / unit,
-                                                  settings.tolerancePt / unit, settings.growthPt / unit))
+                                                  settings.tolerancePt / unit, growthsSteps))
                         .first;
-        if (found->second.shape.empty())
+        Ink& own = ink[static_cast<std::size_t>(g.letter)];
+        if (found->second.shape.empty()) {
+            if (found->second.isThinnedAway && own == Ink::None)
+                own = Ink::ThinnedAway;
             continue;
-        hasInk[static_cast<std::size_t>(g.letter)] = true;
+        }
+        own = Ink::Some;
         placed.push_back({g.glyph, &found->second, std::llround(g.origin.x / unit), std::llround(g.origin.y / unit), g.letter});
     }
 
     Outlined result;
-    noteInkless(text, layout, hasInk, result.notes);
+    noteInkless(text, layout, ink, result.notes);
     std::map<std::uint32_t, SharedUnited> alone;  // glyphs that touch no other, united once each
     for (const std::vector<int>& members : touchingGroups(placed)) {
         if (progress.stopRequested())

@@ -46,7 +46,8 @@ struct PlacedOutline {
 
 struct Outlined {
     std::vector<PlacedOutline> outlines;  // by their letters, in text order
-    base::Notes notes;                    // "no-outline": a letter that is only a picture in its font
+    // "no-outline": a letter that is only a picture in its font; "thinned-away": one that was thinner than it was thinned.
+    base::Notes notes;
 };
 
 // Enclosed area in pt2 and bounds in pt (relative to the outline's origin).
@@ -60,7 +61,8 @@ std::size_t edgeCount(const Outline& outline);
 struct OutlineSettings {
     double sizePt = 120;       // of the em
     double tolerancePt = 0.1;  // > 0
-    double growthPt = 0;       // outlines grown outwards by, with round corners, >= 0
+    // Outlines grown outwards by, with round corners, one step after the other; negative: thinned.
+    std::vector<double> growthsPt = {};
 };
 base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, const OutlineSettings& settings,
                                      const base::Progress& progress);

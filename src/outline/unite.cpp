@@ -11,6 +11,8 @@ namespace outline {
 
 namespace {
 
+constexpr double kCellsAcross = 100;  // of an outline that grows little
+
 using ClipperLib::Path;
 using ClipperLib::Paths;
 using ClipperLib::PolyNode;
@@ -292,17 +294,43 @@ GridShape grown(const GridShape& shape, double steps, double tolerance)
     Paths out;
     offset.Execute(out, steps);
 
+    // What is nearest to a point of the offset is as far as the offset: found among the edges of the cells round it.
+    base::Box2 box;
+    for (const auto& [a, b] : source) {
+        box.add(a);
+        box.add(b);
+    }
+    const double extent = std::max({box.high.x - box.low.x, box.high.y - box.low.y, 1.0});
+    const double cell = std::max(1.05 * std::abs(steps) + 2 * tolerance + 2, extent / kCellsAcross);
+    const auto cellOf = [&](double x, double low) { return static_cast<std::int64_t>(std::floor((x - low) / cell)); };
+    std::map<std::pair<std::int64_t, std::int64_t>, std::vector<std::size_t>> cells;
+    for (std::size_t i = 0; i < source.size(); ++i) {
+        const auto& [a, b] = source[i];
+        for (std::int64_t x = cellOf(std::min(a.x, b.x), box.low.x); x <= cellOf(std::max(a.x, b.x), box.low.x); ++x)
+            for (std::int64_t y = cellOf(std::min(a.y, b.y), box.low.y); y <= cellOf(std::max(a.y, b.y), box.low.y); ++y)
+                cells[{x, y}].push_back(i);
+    }
     const auto awayFromSource = [&](Vec2 p, Vec2 otherwise) {
         double best = 1e300;
         Vec2 away;
-        for (const auto& [a, b] : source) {
-            const Vec2 d = b - a, to = p - (a + d * std::clamp(dot(p - a, d) / dot(d, d), 0.0, 1.0));
-            if (const double square = dot(to, to); square < best) {
-                best = square;
-                away = to;
+        const std::int64_t x = cellOf(p.x, box.low.x), y = cellOf(p.y, box.low.y);
+        for (std::int64_t i = x - 1; i <= x + 1; ++i)
+            for (std::int64_t j = y - 1; j <= y + 1; ++j) {
+                const auto found = cells.find({i, j});
+                if (found == cells.end())
+                    continue;
+                for (const std::size_t edge : found->second) {
+                    const auto& [a, b] = source[edge];
+                    const Vec2 d = b - a, to = p - (a + d * std::clamp(dot(p - a, d) / dot(d, d), 0.0, 1.0));
+                    if (const double square = dot(to, to); square < best) {
+                        best = square;
+                        away = to;
+                    }
+                }
             }
-        }
-        return best > 0 ? normalized(away) : otherwise;
+        if (best > 1e299)
+            return otherwise;
+        return best > 0 ? normalized(away) * (steps < 0 ? -1 : 1) : otherwise;
     };
     GridShape result;
     for (const Path& path : out) {

@@ -24,9 +24,10 @@ struct United {
 };
 United unite(const GridShape& shape, double unitPt);
 
-// The shape, united and grown outwards by `steps` of the grid: every point within that distance of it. Outer corners become
-// arcs within `tolerance` steps of a circle. A normal points away from the nearest place of the old outline, which is exact
-// for this offset. O(n^2) for the n edges of one glyph.
+// The shape, united and grown outwards by `steps` of the grid: every point within that distance of it. With negative steps it is
+// thinned: every point further than that from what is outside; it may vanish. New corners become arcs within `tolerance` steps of a
+// circle. A normal points away from the nearest place of the old outline (thinned: towards it), which is exact for this offset.
+// O(n k) for n edges, k of them near each other.
 GridShape grown(const GridShape& shape, double steps, double tolerance);
 
 }  // namespace outline

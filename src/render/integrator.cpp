@@ -70,6 +70,7 @@ void PathBatch::Packet::takeLane(int to, const Packet& from, int lane)
     sampler.takeLane(to, from.sampler, lane);
     path.v[to] = from.path.v[lane];
     mirrors.v[to] = from.mirrors.v[lane];
+    medium.v[to] = from.medium.v[lane];
     take(mirrorPath, from.mirrorPath);
     takeAll(tint, from.tint);
 }
@@ -255,7 +256,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
     V3<Wide> radiance;
     for (int lane = 0; lane < kLanes; ++lane)
         if (alive[lane] && hits.body[lane] >= 0)
-            setLane(radiance, lane, emissionOf(m_scene.materials[static_cast<std::size_t>(hits.material[lane])]));
+            setLane(radiance, lane, emissionAt(m_scene.materials, hits.material[lane]));
     const Mask gives = alive & (cosine > 0) & (largest(radiance) > 0);
     if (!any(gives))
         return;
@@ -267,17 +268,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
 
 [[gnu::always_inline]] inline MaterialOf<Wide> Integrator::materialsAt(const Hits& hits) const
 {
-    const auto of = [&](const WideInt& index) {
-        MaterialOf<Wide> all;
-        for (int lane = 0; lane < kLanes; ++lane) {
-            const Material& m = m_scene.materials[static_cast<std::size_t>(index[lane])];
-            setLane(all.baseColour, lane, m.baseColour);
-            all.metallic.v[lane] = m.metallic;
-            all.roughness.v[lane] = m.roughness;
-            all.specular.v[lane] = m.specular;
-        }
-        return all;
-    };
+    const Place place{hits.u, hits.v, hits.point};
+    const auto of = [&](const WideInt& ids) { return surface::materialsAt(m_scene.materials, ids, place); };
     MaterialOf<Wide> material = of(hits.material);
     if (any(hits.blend > 0)) {
         const MaterialOf<Wide> to = of(hits.materialTo);

@@ -8,6 +8,7 @@
 #include "light/light.h"
 #include "render/sampler.h"
 #include "render/tracer.h"
+#include "surface/lookup.h"
 #include "surface/surface.h"
 
 namespace render {
@@ -48,6 +49,7 @@ private:
         Wide pdf;  // of the direction; 0 from the viewer
         SamplerOf<Wide> sampler;
         WideInt path;  // number in the batch
+        WideInt medium = surface::kOutside;
         // On the way to the first rough thing, for the guides; mirrors so far, -1 when it is reached.
         WideInt mirrors;
         Wide mirrorPath;  // pt so far

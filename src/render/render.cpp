@@ -266,8 +266,8 @@ private:
                 const bool reached = m_film.goalReached();
                 if (reached && !look())
                     return Stopped::ByRequest;
-                if (m_settings.onRound)
-                    m_settings.onRound(status());
+                if (m_settings.sink.onRound)
+                    m_settings.sink.onRound(status());
                 if (m_stop.samples > 0 && m_film.leastSamples() >= m_stop.samples)
                     return Stopped::BySamples;
                 if (m_stop.noise > 0 && reached && m_noise >= 0 && m_noise <= m_stop.noise)
@@ -351,10 +351,10 @@ private:
     {
         const bool canSee = m_settings.viewing.shown != nullptr;
         const std::uint32_t least = m_film.leastSamples();
-        if (m_settings.onPicture) {
+        if (m_settings.sink.onPicture) {
             if (!clean(m_settings.denoise, m_progress))
                 return false;
-            m_settings.onPicture(status(), m_cleaned.shares);
+            m_settings.sink.onPicture(status(), m_cleaned.shares);
             return true;
         }
         // Until noise decides where samples go, a glimpse tells how long it will take.

@@ -8,6 +8,7 @@
 #include "denoise/noise.h"
 #include "picture/raster.h"
 #include "render/scene.h"
+#include "render/stop_rule.h"
 #include "render/tracer.h"
 
 namespace render {
@@ -15,29 +16,25 @@ namespace render {
 using namespace base;  // lanes are arithmetic, and used like it
 using namespace film;  // what is exposed
 
-// The first rule that is met stops the render; 0 switches a rule off, but at least one must be on.
-struct StopRule {
-    std::uint32_t samples = 64;
-    double seconds = 0;
-    double noise = 0;  // see estimateNoise(); 1.5 looks clean
-
-    bool operator==(const StopRule&) const = default;
-};
-
 struct RoundStatus {
     double samples = 0;  // mean over the pixels
     double noise = -1;   // -1: not known yet
     double secondsLeft = -1;
 };
 
-struct RenderSettings {
-    StopRule stop;
-    std::uint32_t seed = 0;
-    Viewing viewing;                                  // needed for noise; without it noise is not estimated
-    denoise::Mode denoise = denoise::Mode::Off;       // of what is seen; the film stays as gathered
+// Who is told how far a render is.
+struct Sink {
     std::function<void(const RoundStatus&)> onRound;  // after every round, on the calling thread
     // When set, called with the picture so far whenever it has become clearly better; cleaned in the fast form at first.
     std::function<void(const RoundStatus&, const LightShares&)> onPicture;
+};
+
+struct RenderSettings {
+    StopRule stop;
+    std::uint32_t seed = 0;
+    Viewing viewing;                             // needed for noise; without it noise is not estimated
+    denoise::Mode denoise = denoise::Mode::Off;  // of what is seen; the film stays as gathered
+    Sink sink;
     bool gentle = false;                   // first rounds of one sample, for a live picture
     std::shared_ptr<const BodyTree> tree;  // of the scene's bodies, when there is one already
 };

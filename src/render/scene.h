@@ -9,6 +9,7 @@
 #include "base/vec.h"
 #include "film/film.h"
 #include "light/light.h"
+#include "render/ground_kind.h"
 #include "solid/body.h"
 #include "surface/material.h"
 
@@ -30,8 +31,6 @@ struct PlacedBody {
     std::vector<int> letters;                    // the body's letters as counted in its piece
     std::vector<PartMaterials> letterMaterials;  // one for each of these letters; empty when they are all `materials`
 };
-
-enum class GroundKind { None, Wall, Floor, Sweep };
 
 // Wall z = wallZ seen from its front, floor y = floorY seen from above, both unbounded; a sweep joins them with a quarter
 // cylinder of radius sweepPt. From behind and below they are not there.

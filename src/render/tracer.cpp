@@ -183,6 +183,7 @@ Tracer::~Tracer() = default;
 [[gnu::always_inline]] inline void Tracer::fillBodyHits(const OnBodies& met, const Mask& which, Hits& hits) const
 {
     V3<Wide> p[3], n[3], axes[3], place;
+    Wide u[3], v[3];
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!which[lane])
             continue;
@@ -190,7 +191,10 @@ Tracer::~Tracer() = default;
         const auto triangle = static_cast<std::uint32_t>(met.triangle[lane]);
         for (std::size_t i = 0; i < 3; ++i) {
             setLane(p[i], lane, placed.body->positions[placed.body->triangles[triangle][i]]);
-            setLane(n[i], lane, placed.body->corners[triangle][i].normal);
+            const solid::Corner& corner = placed.body->corners[triangle][i];
+            setLane(n[i], lane, corner.normal);
+            u[i].v[lane] = corner.u;
+            v[i].v[lane] = corner.v;
             setLane(axes[i], lane, placed.axes[i]);
         }
         setLane(place, lane, placed.origin);
@@ -211,6 +215,8 @@ Tracer::~Tracer() = default;
     hits.point = select(which, turn(point) + place, hits.point);
     hits.origin = select(which, turn(lifted) + place, hits.origin);
     hits.distance = select(which, met.distance, hits.distance);
+    hits.u = select(which, u[0] * weights[0] + u[1] * weights[1] + u[2] * weights[2], hits.u);
+    hits.v = select(which, v[0] * weights[0] + v[1] * weights[1] + v[2] * weights[2], hits.v);
     hits.body = select(which, met.geometry, hits.body);
     hits.triangle = select(which, met.triangle, hits.triangle);
 }
@@ -232,6 +238,8 @@ Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool
     hits.distance = met.distance;
     hits.point = hits.origin = met.point;
     hits.geometric = hits.shading = met.normal;
+    hits.u = met.point.x;
+    hits.v = met.point.y - met.point.z;  // in one over the bend of a sweep
     hits.body = -1;
     hits.triangle = 0;
     hits.material = select(met.rise >= 1, WideInt(ground.wallMaterial), WideInt(ground.floorMaterial));
@@ -282,8 +290,7 @@ std::vector<light::EmissiveTriangle> emissiveTriangles(const Scene& scene)
     for (const PlacedBody& placed : scene.bodies) {
         const solid::Body& body = *placed.body;
         for (std::size_t t = 0; t < body.triangles.size(); ++t) {
-            const Rgb radiance =
-                surface::emissionOf(scene.materials[static_cast<std::size_t>(materialOf(placed, static_cast<std::uint32_t>(t)))]);
+            const Rgb radiance = surface::emissionAt(scene.materials, materialOf(placed, static_cast<std::uint32_t>(t)));
             if (luminance(radiance) <= 0)
                 continue;
             const auto corner = [&](std::size_t i) { return placed.pose.apply(toDouble(body.positions[body.triangles[t][i]])); };

@@ -26,6 +26,7 @@ struct Hits {
     WideInt triangle;
     WideInt material, materialTo;
     Wide blend;     // between the two materials
+    Wide u, v;      // pt: of a body as solid::Corner says, of wall and floor the place itself
     V3<Wide> view;  // towards the viewer
 };
 

@@ -39,15 +39,15 @@ Choice valid(const work::Work& work, const Choice& choice)
         const auto piece = work.pieces.items.find(t.piece);
         if (piece == work.pieces.items.end())
             return true;
-        const auto& ids = piece->second.lettering.letterIds;
+        const auto& ids = piece->second.letterIds();
         return !t.letter.empty() && std::find(ids.begin(), ids.end(), t.letter) == ids.end();
     });
     return result;
 }
 
-std::vector<const solid::SlabForm*> formsOf(const work::Work& work, const Choice& choice)
+std::vector<const work::Form*> formsOf(const work::Work& work, const Choice& choice)
 {
-    std::vector<const solid::SlabForm*> forms;
+    std::vector<const work::Form*> forms;
     for (const Target& t : choice.targets) {
         const work::Piece& piece = work.pieces.items.at(t.piece);
         forms.push_back(&piece.formOf(t.letter));
@@ -59,9 +59,9 @@ std::vector<const solid::SlabForm*> formsOf(const work::Work& work, const Choice
     return forms;
 }
 
-std::vector<solid::SlabForm*> formsIn(work::Work& work, const Choice& choice)
+std::vector<work::Form*> formsIn(work::Work& work, const Choice& choice)
 {
-    std::vector<solid::SlabForm*> forms;
+    std::vector<work::Form*> forms;
     for (const Target& t : choice.targets) {
         work::Piece& piece = work.pieces.items.at(t.piece);
         if (!t.letter.empty()) {
@@ -77,6 +77,24 @@ std::vector<solid::SlabForm*> formsIn(work::Work& work, const Choice& choice)
                 forms.push_back(&*own.form);
     }
     return forms;
+}
+
+std::vector<const solid::SlabForm*> slabsOf(const work::Work& work, const Choice& choice)
+{
+    std::vector<const solid::SlabForm*> slabs;
+    for (const work::Form* form : formsOf(work, choice))
+        if (const auto* slab = std::get_if<solid::SlabForm>(form))
+            slabs.push_back(slab);
+    return slabs;
+}
+
+std::vector<solid::SlabForm*> slabsIn(work::Work& work, const Choice& choice)
+{
+    std::vector<solid::SlabForm*> slabs;
+    for (work::Form* form : formsIn(work, choice))
+        if (auto* slab = std::get_if<solid::SlabForm>(form))
+            slabs.push_back(slab);
+    return slabs;
 }
 
 std::vector<const work::MaterialSet*> materialsOf(const work::Work& work, const Choice& choice)
@@ -126,21 +144,17 @@ void tidyLetters(work::Work& work)
     }
 }
 
-std::string titleOf(const work::Piece& piece)
-{
-    std::string title = piece.name.empty() ? piece.lettering.text : piece.name;
-    std::replace(title.begin(), title.end(), '\n', ' ');
-    return title.find_first_not_of(' ') == std::string::npos ? "Empty lettering" : title;
-}
-
 std::string letterText(const work::Piece& piece, const std::string& letter)
 {
-    const auto& ids = piece.lettering.letterIds;
+    const auto& ids = piece.letterIds();
     const auto at = static_cast<std::size_t>(std::find(ids.begin(), ids.end(), letter) - ids.begin());
-    const auto letters = outline::graphemes(piece.lettering.text);
+    if (at >= ids.size())
+        return {};
+    const std::string& text = piece.lettering()->text;
+    const auto letters = outline::graphemes(text);
     if (at >= letters.size())
         return {};
-    return piece.lettering.text.substr(letters[at].begin, letters[at].end - letters[at].begin);
+    return text.substr(letters[at].begin, letters[at].end - letters[at].begin);
 }
 
 }  // namespace session

@@ -9,12 +9,8 @@
 
 namespace session {
 
-struct Target {
-    std::string piece;
-    std::string letter;  // letter id; "": the whole piece
-
-    bool operator==(const Target&) const = default;
-};
+using Target = work::Address;
+using work::titleOf;
 
 // In order of choosing; the last one leads where only one can. A piece that is chosen whole has no letters beside it.
 struct Choice {
@@ -36,10 +32,13 @@ Choice valid(const work::Work& work, const Choice& choice);
 
 // Every form or material set the choice acts on: of a piece with all that its letters have of their own, or of single letters.
 // Reading gives what a letter shows; writing gives it one of its own first.
-std::vector<const solid::SlabForm*> formsOf(const work::Work& work, const Choice& choice);
-std::vector<solid::SlabForm*> formsIn(work::Work& work, const Choice& choice);
+std::vector<const work::Form*> formsOf(const work::Work& work, const Choice& choice);
+std::vector<work::Form*> formsIn(work::Work& work, const Choice& choice);
 std::vector<const work::MaterialSet*> materialsOf(const work::Work& work, const Choice& choice);
 std::vector<work::MaterialSet*> materialsIn(work::Work& work, const Choice& choice);
+// Those of the forms that are slabs.
+std::vector<const solid::SlabForm*> slabsOf(const work::Work& work, const Choice& choice);
+std::vector<solid::SlabForm*> slabsIn(work::Work& work, const Choice& choice);
 
 // Letters that are again like their piece lose what they had of their own.
 void tidyLetters(work::Work& work);
@@ -58,8 +57,7 @@ std::optional<T> common(const Items& items, Get get)
     return value;
 }
 
-// "KITE FAIR" or the name; never empty. And a letter as it is read.
-std::string titleOf(const work::Piece& piece);
+// A letter as it is read.
 std::string letterText(const work::Piece& piece, const std::string& letter);
 
 }  // namespace session

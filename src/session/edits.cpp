@@ -34,15 +34,17 @@ void erase(work::Ordered<T>& things, const std::string& id)
 std::string addLettering(work::Work& work, const std::string& text)
 {
     work::Piece piece;
-    if (work.pieces.order.empty()) {
-        piece = work::newWork(text, {}, work.sheet).pieces.items.begin()->second;
+    const auto like = std::find_if(work.pieces.order.begin(), work.pieces.order.end(),
+                                   [&](const std::string& id) { return work.pieces.items.at(id).lettering() != nullptr; });
+    if (like == work.pieces.order.end()) {
+        piece = work::newWork(text, {}, work.sheet()).pieces.items.begin()->second;
     } else {
-        piece = work.pieces.items.at(work.pieces.order.front());
+        piece = work.pieces.items.at(*like);
+        piece.placement.y -= piece.lettering()->layout.sizePt * piece.lettering()->layout.lineSpacing;
         piece.name.clear();
         piece.letters.clear();
         piece.copies = {};
         piece.hidden = piece.locked = false;
-        piece.placement.y -= piece.lettering.layout.sizePt * piece.lettering.layout.lineSpacing;
         work::setText(piece, text);
     }
     const std::string id = work.newId("p");
@@ -55,7 +57,7 @@ std::vector<std::string> duplicate(work::Work& work, const std::vector<std::stri
     std::vector<std::string> ids;
     for (const std::string& original : pieces) {
         work::Piece piece = work.pieces.items.at(original);
-        const double step = piece.lettering.layout.sizePt / 6;
+        const double step = piece.sizePt() / 6;
         piece.placement.x += step;
         if (piece.placement.stance == work::Stance::OnFloor)
             piece.placement.z += step;
@@ -69,8 +71,11 @@ std::vector<std::string> duplicate(work::Work& work, const std::vector<std::stri
 
 void remove(work::Work& work, const std::vector<std::string>& pieces)
 {
-    for (const std::string& id : pieces)
+    for (const std::string& id : pieces) {
         erase(work.pieces, id);
+        for (auto& [_, sheet] : work.sheets.items)
+            sheet.shifts.erase(id);
+    }
 }
 
 void reorder(work::Work& work, const std::string& piece, int by)
@@ -84,7 +89,7 @@ void reorder(work::Work& work, const std::string& piece, int by)
 
 std::string addLight(work::Work& work, light::LightKind kind)
 {
-    const double reach = std::max(work.sheet.widthPt(), work.sheet.heightPt());
+    const double reach = std::max(work.sheet().widthPt(), work.sheet().heightPt());
     work::Light light;
     light.kind = kind;
     light.distance = kind == light::LightKind::Bulb || kind == light::LightKind::Spot ? reach : 2 * reach;
@@ -94,7 +99,7 @@ std::string addLight(work::Work& work, light::LightKind kind)
     light.stops = -1;
     const work::Light* brightest = nullptr;
     for (const auto& [_, l] : work.lights.items)
-        if (l.on && (!brightest || l.stops > brightest->stops))
+        if (l.shines() && (!brightest || l.stops > brightest->stops))
             brightest = &l;
     light.direction = brightest ? (brightest->direction > 0 ? -50 : 50) : -40;
     const std::string id = work.newId("l");
@@ -121,11 +126,12 @@ std::string lightTitle(const work::Work& work, const std::string& id)
     const work::Light& light = work.lights.items.at(id);
     if (!light.name.empty())
         return light.name;
-    static const char* const kNames[] = {"Softbox", "Sun", "Bulb", "Spot"};
-    const std::string kind = kNames[static_cast<int>(light.kind)];
+    if (light.newer)
+        return light.newer->kind + ", made by a newer version";
+    const std::string kind = work::labelOf(light.kind, work::kLights);
     int same = 0, number = 0;
     for (const std::string& other : work.lights.order)
-        if (const work::Light& l = work.lights.items.at(other); l.kind == light.kind && l.name.empty()) {
+        if (const work::Light& l = work.lights.items.at(other); l.kind == light.kind && l.name.empty() && !l.newer) {
             ++same;
             if (other == id)
                 number = same;
@@ -136,7 +142,7 @@ std::string lightTitle(const work::Work& work, const std::string& id)
 std::string saveView(work::Work& work, const std::string& name)
 {
     const std::string id = work.newId("v");
-    insert(work.views, id, {name, work.view}, work.views.order.size());
+    insert(work.views, id, {name, work.view()}, work.views.order.size());
     return id;
 }
 
@@ -155,10 +161,10 @@ void removeSwatch(work::Work& work, const std::string& swatch)
             use.swatch.clear();
 }
 
-void changeSheet(work::Work& work, const work::Sheet& sheet, bool scale)
+void changeSheet(work::Work& work, const work::SheetSize& sheet, bool scale)
 {
-    const double before = std::min(work.sheet.widthPt(), work.sheet.heightPt()), after = std::min(sheet.widthPt(), sheet.heightPt());
-    work.sheet = sheet;
+    const double before = std::min(work.sheet().widthPt(), work.sheet().heightPt()), after = std::min(sheet.widthPt(), sheet.heightPt());
+    work.sheet() = sheet;
     const double factor = after / before;
     if (scale && factor != 1)
         work::grow(work, factor);

@@ -32,6 +32,6 @@ void removeSwatch(work::Work& work, const std::string& swatch);
 
 // Changes the sheet and keeps the work on it: type, depths, places, ground and lights grow with the shorter side's change where
 // `scale` is set, else all lengths stay.
-void changeSheet(work::Work& work, const work::Sheet& sheet, bool scale);
+void changeSheet(work::Work& work, const work::SheetSize& sheet, bool scale);
 
 }  // namespace session

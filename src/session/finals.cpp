@@ -6,6 +6,7 @@
 
 #include "base/file.h"
 #include "base/file_lock.h"
+#include "files/still_file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "session/places.h"
@@ -29,12 +30,12 @@ base::Result<Final> read(const fs::path& folder)
         FinalSettings& s = f.settings;
         s.widthPx = j.at("widthPx");
         s.heightPx = j.at("heightPx");
-        s.transparent = j.at("transparent");
-        s.bits = j.at("bits");
-        s.denoise = j.at("denoise").get<bool>() ? denoise::Mode::Full : denoise::Mode::Off;
-        s.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
+        s.output.transparent = j.at("transparent");
+        s.output.denoise = j.at("denoise");
+        s.output.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
         s.seed = j.at("seed");
         s.out = j.at("out");
+        s.output.format = files::formatOf(s.out, j.at("bits"));
         f.samples = j.at("samples");
         f.seconds = j.at("seconds");
         f.finished = j.at("finished");
@@ -49,6 +50,11 @@ base::Result<Final> read(const fs::path& folder)
 }
 
 }  // namespace
+
+denoise::Mode denoiseOf(const work::Output& output)
+{
+    return output.denoise ? denoise::Mode::Full : denoise::Mode::Off;
+}
 
 FinalStore::FinalStore(std::string folder) : m_folder(std::move(folder))
 {
@@ -91,12 +97,12 @@ base::Result<void> FinalStore::update(const Final& f) const
     const FinalSettings& s = f.settings;
     const Json j = {{"widthPx", s.widthPx},
                     {"heightPx", s.heightPx},
-                    {"transparent", s.transparent},
-                    {"bits", s.bits},
-                    {"denoise", s.denoise != denoise::Mode::Off},
-                    {"stopSamples", s.stop.samples},
-                    {"stopSeconds", s.stop.seconds},
-                    {"stopNoise", s.stop.noise},
+                    {"transparent", s.output.transparent},
+                    {"bits", files::exporterOf(s.output.format).bits},
+                    {"denoise", s.output.denoise},
+                    {"stopSamples", s.output.stop.samples},
+                    {"stopSeconds", s.output.stop.seconds},
+                    {"stopNoise", s.output.stop.noise},
                     {"seed", s.seed},
                     {"out", s.out},
                     {"samples", f.samples},

@@ -6,22 +6,21 @@
 #include <vector>
 
 #include "base/result.h"
-#include "render/render.h"
+#include "denoise/clean.h"
 #include "work/work.h"
 
 namespace session {
 
 struct FinalSettings {
+    work::Output output;
     int widthPx = 0, heightPx = 0;
-    bool transparent = false;
-    int bits = 8;  // of a PNG
-    render::StopRule stop;
     std::uint32_t seed = 0;
-    std::string out;  // path of the .png or .exr
-    denoise::Mode denoise = denoise::Mode::Full;
+    std::string out;  // path of the file
 
     bool operator==(const FinalSettings&) const = default;
 };
+
+denoise::Mode denoiseOf(const work::Output& output);
 
 struct Final {
     std::string folder;  // its own; also its id

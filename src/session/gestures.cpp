@@ -126,8 +126,8 @@ MoveDrag::MoveDrag(const work::Work& start, const work::WorkBodies& bodies, cons
         return;
     const Item& lead = m_items.back();
     const work::Piece& piece = m_start.pieces.items.at(lead.piece);
-    const base::Pose pose = work::poseOf(piece.placement, m_start.ground);
-    const Vec3 front = pose.origin + pose.out * piece.formOf(lead.letter).depthPt;
+    const base::Pose pose = work::poseOf(m_start.placementOf(lead.piece), m_start.ground);
+    const Vec3 front = pose.origin + pose.out * work::depthOf(piece.formOf(lead.letter));
     if (!lead.letter.empty() || piece.placement.stance == work::Stance::AgainstWall) {
         m_normal = pose.out;
         m_grabbed = front;
@@ -160,24 +160,22 @@ void MoveDrag::snap(Vec3& by, double reach, Step& step) const
     const auto at = std::find_if(m_places.begin(), m_places.end(), [&](const work::PiecePlace& p) { return p.id == lead.piece; });
     if (at == m_places.end() || at->box.empty() || !lead.letter.empty())
         return;
-    const double halfWidth = m_start.sheet.widthPt() / 2, halfHeight = m_start.sheet.heightPt() / 2,
-                 margin = m_start.sheet.toPt(m_start.sheet.margin);
+    const work::Sheet& sheet = m_start.shownSheet();
+    const double margin = sheet.size.toPt(sheet.size.margin);
+    const double left = sheet.x - sheet.size.widthPt() / 2, right = sheet.x + sheet.size.widthPt() / 2;
+    const double bottom = sheet.y - sheet.size.heightPt() / 2, top = sheet.y + sheet.size.heightPt() / 2;
     const double z = at->box.high.z;
     std::vector<Candidate> across, upright;
-    const auto addX = [&](double own, double target) {
-        across.push_back({target - own, {{target, -halfHeight, z}, {target, halfHeight, z}}});
-    };
-    const auto addY = [&](double own, double target) {
-        upright.push_back({target - own, {{-halfWidth, target, z}, {halfWidth, target, z}}});
-    };
+    const auto addX = [&](double own, double target) { across.push_back({target - own, {{target, bottom, z}, {target, top, z}}}); };
+    const auto addY = [&](double own, double target) { upright.push_back({target - own, {{left, target, z}, {right, target, z}}}); };
     const base::Box3& box = at->box;
     const Vec3 middle = box.centre();
-    addX(middle.x, 0);
-    addX(box.low.x, -halfWidth + margin);
-    addX(box.high.x, halfWidth - margin);
-    addY(middle.y, 0);
-    addY(box.low.y, -halfHeight + margin);
-    addY(box.high.y, halfHeight - margin);
+    addX(middle.x, sheet.x);
+    addX(box.low.x, left + margin);
+    addX(box.high.x, right - margin);
+    addY(middle.y, sheet.y);
+    addY(box.low.y, bottom + margin);
+    addY(box.high.y, top - margin);
     for (const work::PiecePlace& other : m_places) {
         const bool moves = std::any_of(m_items.begin(), m_items.end(), [&](const Item& i) { return i.piece == other.id; });
         if (moves || other.box.empty())
@@ -225,7 +223,7 @@ work::Work nudged(const work::Work& work, const std::vector<MoveDrag::Item>& ite
         work::Piece& piece = result.pieces.items.at(item.piece);
         work::Placement& p = piece.placement;
         if (!item.letter.empty()) {
-            const base::Pose pose = work::poseOf(p, result.ground);
+            const base::Pose pose = work::poseOf(result.placementOf(item.piece), result.ground);
             work::LetterOwn& own = piece.letters[item.letter];
             own.x += dot(by, pose.right);
             own.y += dot(by, pose.up);
@@ -313,9 +311,9 @@ work::Work turned(const work::Work& work, const std::vector<MoveDrag::Item>& ite
 }
 
 LampPlan::LampPlan(const work::Work& work)
-    : m_reach(std::max(work.sheet.widthPt(), work.sheet.heightPt())),
-      m_walk(work.view.walk),
-      m_tilt(std::max(kPlanTilt, std::abs(work.view.rise)))
+    : m_reach(std::max(work.sheet().widthPt(), work.sheet().heightPt())),
+      m_walk(work.view().walk),
+      m_tilt(std::max(kPlanTilt, std::abs(work.view().rise)))
 {
 }
 

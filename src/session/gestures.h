@@ -39,9 +39,7 @@ struct SnapLine {
 // one in the plane that faces the viewer. Letters move on their piece's plane.
 class MoveDrag {
 public:
-    struct Item {
-        std::string piece, letter;  // letter "": the whole piece
-    };
+    using Item = work::Address;  // a letter, or a whole piece
     MoveDrag(const work::Work& start, const work::WorkBodies& bodies, const render::Camera& camera, std::vector<Item> items, Vec2 from);
 
     struct Step {

@@ -6,6 +6,7 @@
 
 #include "files/still_file.h"
 #include "files/work_json.h"
+#include "work/make_still.h"
 
 namespace session {
 
@@ -20,8 +21,8 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::open(const Final& fina
     work::StillSettings settings;
     settings.filmPath = final.filmPath();
     settings.filmKey = files::filmKey(final.work, final.settings.seed);
-    settings.transparent = final.settings.transparent;
-    settings.denoise = final.settings.denoise;
+    settings.transparent = final.settings.output.transparent;
+    settings.denoise = denoiseOf(final.settings.output);
     if (files::LightFolder::isOne(settings.filmPath)) {
         const auto folder = files::LightFolder::open(settings.filmPath, settings.filmKey);
         if (!folder)
@@ -32,9 +33,8 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::open(const Final& fina
     auto still = work::developFilm(final.work, settings, progress);
     if (!still)
         return tl::unexpected<base::Error>(still.error());
-    const auto shared = std::make_shared<const work::Still>(std::move(*still));
-    kept->m_still = shared;
-    kept->m_source = {shared->shares.shape, 1, [shared](int) -> base::Result<film::LightShares> { return shared->shares; }};
+    kept->m_film = std::move(still->film);
+    kept->m_source = files::sourceOf(std::make_shared<const film::LightShares>(std::move(still->shares)));
     return kept;
 }
 
@@ -48,10 +48,10 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::fromBytes(const std::v
         const Json j = Json::parse(light->about);
         kept->m_settings.widthPx = j.at("widthPx");
         kept->m_settings.heightPx = j.at("heightPx");
-        kept->m_settings.transparent = j.at("transparent");
-        kept->m_settings.bits = j.at("bits");
+        kept->m_settings.output.transparent = j.at("transparent");
         kept->m_settings.seed = j.at("seed");
         kept->m_settings.out = j.at("out");
+        kept->m_settings.output.format = files::formatOf(kept->m_settings.out, j.at("bits"));
         auto work = files::fromJson(j.at("work").get<std::string>());
         if (!work)
             return tl::unexpected<base::Error>(work.error());
@@ -72,10 +72,8 @@ base::Result<film::LightShares> KeptLight::small(int side) const
 
 base::Result<void> KeptLight::save(const finish::DevelopSettings& develop, const std::string& path) const
 {
-    const double ppi = files::ppiFor(m_work.sheet, m_settings.widthPx);
-    if (m_still && files::endingOf(path) == ".exr")
-        return files::savePasses(*m_still->film, m_still->shares, develop, ppi, path);
-    return files::saveLight(m_source, develop, ppi, m_settings.bits, path, {});
+    return files::saveStill({m_source, m_film.get()}, develop, files::ppiFor(m_work.sheet(), m_settings.widthPx), m_settings.output.format,
+                            path, {});
 }
 
 base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
@@ -91,8 +89,12 @@ base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
     light.samples = m_samples;
     work::Work bare = m_work;
     std::erase_if(bare.assets, [](const auto& asset) { return work::isKeptPicture(asset.first); });
-    const Json about = {{"widthPx", m_settings.widthPx}, {"heightPx", m_settings.heightPx}, {"transparent", m_settings.transparent},
-                        {"bits", m_settings.bits},       {"seed", m_settings.seed},         {"out", m_settings.out},
+    const Json about = {{"widthPx", m_settings.widthPx},
+                        {"heightPx", m_settings.heightPx},
+                        {"transparent", m_settings.output.transparent},
+                        {"bits", files::exporterOf(m_settings.output.format).bits},
+                        {"seed", m_settings.seed},
+                        {"out", m_settings.out},
                         {"work", files::toJson(bare)}};
     light.about = about.dump(-1, ' ', false, Json::error_handler_t::replace);
     for (int band = 0; band < m_source.bands; ++band) {

@@ -1,7 +1,8 @@
 // A finished picture opened again: its light is mixed and saved without rendering.
 #pragma once
 
-#include "files/large_still.h"
+#include "files/light_folder.h"
+#include "files/still_file.h"
 #include "session/finals.h"
 
 namespace session {
@@ -30,7 +31,7 @@ private:
     work::Work m_work;
     FinalSettings m_settings;
     double m_samples = 0;
-    std::shared_ptr<const work::Still> m_still;  // when there is a film
+    std::shared_ptr<const film::Film> m_film;  // when there is one
     files::LightSource m_source;
 };
 

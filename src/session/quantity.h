@@ -19,7 +19,7 @@ struct LengthUnit {
     double ppi = 72;
 
     bool operator==(const LengthUnit&) const = default;
-    double toPt(double value) const { return work::Sheet{1, 1, unit, ppi}.toPt(value); }
+    double toPt(double value) const { return work::SheetSize{1, 1, unit, ppi}.toPt(value); }
     double fromPt(double pt) const { return pt / toPt(1); }
 };
 

@@ -9,8 +9,7 @@
 
 #include "base/file_lock.h"
 #include "base/memory.h"
-#include "files/large_still.h"
-#include "files/still_file.h"
+#include "files/render_still.h"
 #include "files/work_json.h"
 #include "render/draft.h"
 
@@ -18,10 +17,11 @@ namespace session {
 
 namespace {
 
-constexpr int kDraftPasses = 3;             // before the film takes over
-constexpr std::uint32_t kBesideFinal = 8;   // samples of the live picture while a final runs
-constexpr std::uint64_t kDraftBytes = 120;  // a pixel, of draft and first hits
-constexpr double kFirstShown = 2;           // samples of the film that look better than the draft
+constexpr int kDraftPasses = 3;                      // before the film takes over
+constexpr std::uint32_t kBesideFinal = 8;            // samples of the live picture while a final runs
+constexpr std::uint64_t kDraftBytes = 120;           // a pixel, of draft and first hits
+constexpr std::chrono::milliseconds kPatience{150};  // for bodies; then the last ones are shown
+constexpr double kFirstShown = 2;                    // samples of the film that look better than the draft
 
 std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::Raster<float>& encoded)
 {
@@ -47,9 +47,9 @@ struct RenderQueue::Live {
     std::uint64_t number = 0;
     LiveRequest request;
     std::shared_ptr<Stage> stage;
-    render::Scene scene;
-    finish::DevelopSettings develop;
-    film::FilmShape shape;
+    std::uint64_t bodies = 0;  // number of those that are wanted; 0: not asked for yet
+    std::uint64_t shown = 0;   // and of those that are shown
+    work::Prepared prepared;
     std::unique_ptr<film::Film> film;
     film::LightShares shares;  // of the film as it was last shown
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
@@ -57,6 +57,8 @@ struct RenderQueue::Live {
     bool finished = false;
     double samples = 0;
     render::RoundStatus status;  // as it was last shown
+
+    bool behind() const { return shown < bodies; }
 
     // Only desk and finish differ: what was exposed is developed in another way.
     bool keepsFilmFor(const LiveRequest& next) const
@@ -66,8 +68,8 @@ struct RenderQueue::Live {
                    (!next.part || (request.part->x0 == next.part->x0 && request.part->y0 == next.part->y0 &&
                                    request.part->x1 == next.part->x1 && request.part->y1 == next.part->y1));
         };
-        return ready && !shares.values.empty() && request.widthPx == next.widthPx && request.heightPx == next.heightPx && samePart() &&
-               request.seed == next.seed && work::reworkBetween(request.work, next.work) <= work::Rework::Mix;
+        return ready && !behind() && !shares.values.empty() && request.widthPx == next.widthPx && request.heightPx == next.heightPx &&
+               samePart() && request.seed == next.seed && work::reworkBetween(request.work, next.work) <= work::Rework::Mix;
     }
 };
 
@@ -80,7 +82,10 @@ struct RenderQueue::Running {
 };
 
 RenderQueue::RenderQueue(FinalStore store, std::function<void(LiveFrame)> onLive, std::function<void(FinalStatus)> onFinal)
-    : m_store(std::move(store)), m_onLive(std::move(onLive)), m_onFinal(std::move(onFinal))
+    : m_store(std::move(store)), m_onLive(std::move(onLive)), m_onFinal(std::move(onFinal)), m_maker(m_cache, [this] {
+          const std::lock_guard lock(m_mutex);
+          m_wake.notify_all();
+      })
 {
     m_worker = std::jthread([this](std::stop_token stop) { run(std::move(stop)); });
 }
@@ -141,9 +146,11 @@ void RenderQueue::run(std::stop_token stop)
     while (!stop.stop_requested()) {
         std::unique_lock lock(m_mutex);
         const auto liveCanGoOn = [&] {
-            return m_live && m_live->ready && !m_live->finished && !m_held && (m_finals.empty() || m_live->samples < kBesideFinal);
+            return m_live && m_live->ready && !m_live->behind() && !m_live->finished && !m_held &&
+                   (m_finals.empty() || m_live->samples < kBesideFinal);
         };
-        if (!m_wake.wait(lock, stop, [&] { return m_next.has_value() || !m_finals.empty() || liveCanGoOn(); }))
+        const auto bodiesCame = [&] { return m_live && m_live->behind() && m_maker.newestNumber() > m_live->shown; };
+        if (!m_wake.wait(lock, stop, [&] { return m_next.has_value() || !m_finals.empty() || bodiesCame() || liveCanGoOn(); }))
             return;
         m_current = {};
         if (m_next) {
@@ -156,6 +163,11 @@ void RenderQueue::run(std::stop_token stop)
             m_next.reset();
             lock.unlock();
             within(*m_live, [&] { keepsFilm ? mixAnew(*m_live, before) : draft(*m_live); });
+            continue;
+        }
+        if (bodiesCame()) {
+            lock.unlock();
+            within(*m_live, [&] { draft(*m_live); });
             continue;
         }
         if (liveCanGoOn()) {
@@ -180,12 +192,13 @@ void RenderQueue::run(std::stop_token stop)
 void RenderQueue::send(Live& live, LiveFrame frame)
 {
     frame.job = live.number;
-    frame.widthPx = live.shape.width;
-    frame.heightPx = live.shape.height;
-    frame.place = {live.shape.regionX, live.shape.regionY, live.shape.regionX + live.shape.regionWidth,
-                   live.shape.regionY + live.shape.regionHeight};
+    frame.widthPx = live.prepared.shape.width;
+    frame.heightPx = live.prepared.shape.height;
+    frame.place = {live.prepared.shape.regionX, live.prepared.shape.regionY, live.prepared.shape.regionX + live.prepared.shape.regionWidth,
+                   live.prepared.shape.regionY + live.prepared.shape.regionHeight};
     frame.ids = live.ids;
     frame.stage = live.stage;
+    frame.behind = live.behind();
     if (live.stage)
         frame.notes = live.stage->bodies.notes;
     m_onLive(std::move(frame));
@@ -210,43 +223,92 @@ void RenderQueue::failLive(Live& live, const base::Error& error)
     send(live, std::move(frame));
 }
 
-void RenderQueue::draft(Live& live)
+namespace {
+
+// What of bodies that were made before is still in the work.
+work::WorkBodies stillIn(work::WorkBodies bodies, const work::Work& work)
 {
-    std::this_thread::sleep_for(m_slow);
-    const auto fail = [&](const base::Error& error) { failLive(live, error); };
+    const auto isGone = [&](const std::string& piece, const std::vector<std::string>& letters) {
+        const auto at = work.pieces.items.find(piece);
+        if (at == work.pieces.items.end() || at->second.hidden)
+            return true;
+        const auto& ids = at->second.letterIds();
+        return std::any_of(letters.begin(), letters.end(),
+                           [&](const std::string& letter) { return std::find(ids.begin(), ids.end(), letter) == ids.end(); });
+    };
+    std::erase_if(bodies.bodies, [&](const work::WorkBody& b) { return isGone(b.piece, b.letters); });
+    std::erase_if(bodies.places, [&](const work::PiecePlace& p) { return isGone(p.id, {}); });
+    return bodies;
+}
+
+}  // namespace
+
+// The bodies of the request, or the last ones as long as it takes. False when there is nothing to show: an error, or something newer.
+bool RenderQueue::makeBodies(Live& live)
+{
     const LiveRequest& r = live.request;
-    auto bodies = work::makeBodies(r.work, work::toleranceFor(r.work.sheet, r.widthPx), m_cache, {});
-    if (!bodies)
-        return fail(bodies.error());
-    live.scene = work::makeScene(r.work, *bodies);
-    live.develop = developOf(r, live.scene.entries);
+    if (live.bodies == 0)
+        live.bodies = m_maker.want(r.work, work::toleranceFor(r.work.sheet(), r.widthPx));
+    std::stop_token interrupted;
+    {
+        const std::lock_guard lock(m_mutex);
+        interrupted = m_current.get_token();
+    }
+    auto made = m_maker.newest(live.bodies, kPatience);
+    while (!made && !interrupted.stop_requested())
+        made = m_maker.newest(live.bodies, kPatience);
+    if (!made)
+        return false;
+    live.shown = made->number;
+    if (!made->bodies && !live.behind()) {
+        failLive(live, made->bodies.error());
+        return false;
+    }
     work::StillSettings settings;
     settings.widthPx = r.widthPx;
     settings.heightPx = r.heightPx;
     settings.hasRegion = r.part.has_value();
     settings.region = r.part.value_or(film::Film::Rect{});
-    const auto shape = work::filmShapeFor(live.scene, r.work.sheet, settings);
-    if (!shape)
-        return fail(shape.error());
-    // The live picture has its limit as finals have; it is as large as the window.
-    const std::uint64_t needed = work::bytesNeeded(*shape, *bodies) + kDraftBytes * static_cast<std::uint64_t>(shape->regionWidth) *
-                                                                          static_cast<std::uint64_t>(shape->regionHeight);
-    if (const std::uint64_t there = m_liveMemory > 0 ? m_liveMemory.load() : work::bytesAvailable(); needed > there)
-        return fail({base::ErrorCode::TooLarge,
-                     fmt::format("The picture needs {:.1f} GB of memory at this size, and {:.1f} GB are free; make the window smaller or "
-                                 "close other programs",
-                                 static_cast<double>(needed) / 1e9, static_cast<double>(there) / 1e9),
-                     {}});
-    live.shape = *shape;
-    live.stage = std::make_shared<Stage>(Stage{r.work, std::move(*bodies), live.scene.camera});
-    if (!m_tree || !m_tree->isFor(live.scene.bodies))
-        m_tree = std::make_shared<const render::BodyTree>(live.scene.bodies);
+    work::WorkBodies bodies = made->bodies ? std::move(*made->bodies) : work::WorkBodies();
+    auto prepared = work::prepareWith(r.work, live.behind() ? stillIn(std::move(bodies), r.work) : std::move(bodies), settings);
+    if (!prepared) {
+        failLive(live, prepared.error());
+        return false;
+    }
+    live.prepared = std::move(*prepared);
+    live.prepared.develop = developOf(r, live.prepared.scene.entries);
+    return true;
+}
 
-    const render::Tracer tracer(live.scene, m_tree);
+void RenderQueue::draft(Live& live)
+{
+    std::this_thread::sleep_for(m_slow);
+    live.ready = false;
+    if (!makeBodies(live))
+        return;
+    const LiveRequest& r = live.request;
+    // The live picture has its limit as finals have; it is as large as the window.
+    const film::FilmShape& shape = live.prepared.shape;
+    const std::uint64_t needed = work::bytesNeeded(shape, live.prepared.bodies) + kDraftBytes *
+                                                                                      static_cast<std::uint64_t>(shape.regionWidth) *
+                                                                                      static_cast<std::uint64_t>(shape.regionHeight);
+    if (const std::uint64_t there = m_liveMemory > 0 ? m_liveMemory.load() : work::bytesAvailable(); needed > there)
+        return failLive(live,
+                        {base::ErrorCode::TooLarge,
+                         fmt::format("The picture needs {:.1f} GB of memory at this size, and {:.1f} GB are free; make the window smaller "
+                                     "or close other programs",
+                                     static_cast<double>(needed) / 1e9, static_cast<double>(there) / 1e9),
+                         {}});
+    live.stage = std::make_shared<Stage>(Stage{r.work, live.prepared.bodies, live.prepared.scene.camera});
+    if (!m_tree || !m_tree->isFor(live.prepared.scene.bodies))
+        m_tree = std::make_shared<const render::BodyTree>(live.prepared.scene.bodies);
+
+    const render::Tracer tracer(live.prepared.scene, m_tree);
     render::Draft first(
-        live.scene, tracer, live.shape, r.seed, [&](const base::Rgb* entries) { return finish::mixed(entries, live.develop); }, m_hits);
+        live.prepared.scene, tracer, live.prepared.shape, r.seed,
+        [&](const base::Rgb* entries) { return finish::mixed(entries, live.prepared.develop); }, m_hits);
     m_hits = first.firstHits();
-    const auto show = [&](base::Rgb light, float alpha) { return finish::shown(light, alpha, live.develop, true); };
+    const auto show = [&](base::Rgb light, float alpha) { return finish::shown(light, alpha, live.prepared.develop, true); };
     std::stop_token interrupted;
     {
         const std::lock_guard lock(m_mutex);
@@ -267,10 +329,11 @@ void RenderQueue::draft(Live& live)
 void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
 {
     std::this_thread::sleep_for(m_slow);
-    live.develop = developOf(live.request, live.shape.entries);
+    live.prepared.develop = developOf(live.request, live.prepared.shape.entries);
     live.stage = std::make_shared<Stage>(Stage{live.request.work, live.stage->bodies, live.stage->camera});
     if (live.request.denoise != before.denoise)
-        live.shares = std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.develop).desk}, {})->shares);
+        live.shares =
+            std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.prepared.develop).desk}, {})->shares);
     // The stop rule speaks of what is seen, but not of a moment's comparing.
     const bool onlyCompares = live.request.asGathered != before.asGathered && live.request.stop == before.stop &&
                               live.request.desk == before.desk && live.request.denoise == before.denoise &&
@@ -284,9 +347,9 @@ void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool f
     live.samples = status.samples;
     live.status = status;
     LiveFrame frame;
-    frame.picture = shared8Bits(finish::develop(live.request.asGathered ? film::sharesOf(*live.film) : live.shares, live.develop));
+    frame.picture = shared8Bits(finish::develop(live.request.asGathered ? film::sharesOf(*live.film) : live.shares, live.prepared.develop));
     if (live.request.marksClipped)
-        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, live.develop));
+        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, live.prepared.develop));
     frame.status = status;
     frame.finished = finished;
     frame.waits = waits;
@@ -297,21 +360,20 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
 {
     std::this_thread::sleep_for(m_slow);
     if (!live.film) {
-        auto film = film::Film::create(live.shape);
+        auto film = film::Film::create(live.prepared.shape);
         if (!film)
             return failLive(live, film.error());
         live.film = std::move(*film);
     }
-    render::RenderSettings settings;
+    work::StillSettings settings;
     settings.stop = live.request.stop;
     if (besideFinal)
         settings.stop.samples = settings.stop.samples > 0 ? std::min(settings.stop.samples, kBesideFinal) : kBesideFinal;
     settings.seed = live.request.seed;
     settings.gentle = true;
     settings.tree = m_tree;
-    settings.viewing = finish::viewingOf(live.develop);
     settings.denoise = live.request.denoise;
-    settings.onPicture = [&](const render::RoundStatus& status, const film::LightShares& shares) {
+    settings.sink.onPicture = [&](const render::RoundStatus& status, const film::LightShares& shares) {
         if (status.samples < kFirstShown)
             return;
         live.shares = shares;
@@ -322,7 +384,7 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
         const std::lock_guard lock(m_mutex);
         interrupted = m_current.get_token();
     }
-    auto report = render::render(live.scene, settings, *live.film, base::Progress(interrupted));
+    auto report = work::expose(live.prepared, settings, *live.film, base::Progress(interrupted));
     if (!report || report->reason == render::Stopped::ByRequest)
         return;
     live.shares = std::move(report->shares);
@@ -337,57 +399,29 @@ void RenderQueue::tell(const Running& running, FinalStatus::State state, std::op
                running.saved, std::move(error)});
 }
 
-// Exposes a final to its end and writes its picture. Errors: Stopped when it was not finished, and what making and saving say.
-base::Result<void> RenderQueue::makeFinal(const Final& f, const work::StillSettings& settings, render::RoundStatus& status,
-                                          const base::Progress& progress)
+work::StillSettings RenderQueue::settingsFor(const Final& f) const
 {
-    const auto lock = base::FileLock::take(f.folder);
-    if (!lock)
-        return tl::unexpected<base::Error>(lock.error());
-    const double ppi = files::ppiFor(f.work.sheet, f.settings.widthPx);
-    const auto isLarge = files::isLarge(f.work, settings, m_cache, base::Progress(progress.stopToken()));
-    if (!isLarge)
-        return tl::unexpected<base::Error>(isLarge.error());
-    if (*isLarge || files::LightFolder::isOne(f.filmPath())) {
-        const auto exposed = files::exposeLarge(f.work, settings, f.filmPath(), m_cache, progress.split(0, 0.97));
-        if (!exposed)
-            return tl::unexpected<base::Error>(exposed.error());
-        if (exposed->report.samples > 0)
-            status = {exposed->report.samples, exposed->report.noise, 0};
-        const auto light = files::LightFolder::open(f.filmPath(), settings.filmKey);
-        if (!light)
-            return tl::unexpected<base::Error>(light.error());
-        return files::saveLight(files::sourceOf(*light), work::developSettingsOf(f.work, f.settings.transparent), ppi, f.settings.bits,
-                                f.settings.out, progress.split(0.97, 1));
-    }
-    const auto still = work::makeStill(f.work, settings, m_cache, progress);
-    if (!still)
-        return tl::unexpected<base::Error>(still.error());
-    status.samples = still->report.samples;
-    status.noise = still->report.noise;
-    if (still->report.reason == render::Stopped::ByRequest)
-        return base::fail(base::ErrorCode::Stopped, "Stopped; its film is kept");
-    return files::saveStill(*still, ppi, f.settings.bits, f.settings.out);
+    work::StillSettings settings;
+    settings.widthPx = f.settings.widthPx;
+    settings.heightPx = f.settings.heightPx;
+    settings.stop = f.settings.output.stop;
+    if (settings.stop.seconds > 0)
+        settings.stop.seconds = std::max(0.01, settings.stop.seconds - f.seconds);
+    settings.seed = f.settings.seed;
+    settings.transparent = f.settings.output.transparent;
+    settings.filmPath = f.filmPath();
+    settings.filmKey = finalKey(f);
+    settings.denoise = denoiseOf(f.settings.output);
+    settings.memoryBudget = m_memory;
+    return settings;
 }
 
 void RenderQueue::expose(Running& running)
 {
     std::this_thread::sleep_for(m_slow);
     Final& f = running.final;
-    work::StillSettings settings;
-    settings.widthPx = f.settings.widthPx;
-    settings.heightPx = f.settings.heightPx;
-    settings.stop = f.settings.stop;
-    if (settings.stop.seconds > 0)
-        settings.stop.seconds = std::max(0.01, settings.stop.seconds - f.seconds);
-    settings.seed = f.settings.seed;
-    settings.transparent = f.settings.transparent;
-    settings.filmPath = f.filmPath();
-    settings.filmKey = finalKey(f);
-    settings.denoise = f.settings.denoise;
-    settings.memoryBudget = m_memory;
-    settings.developStopped = false;
-    settings.onRound = [&](const render::RoundStatus& status) {
+    work::StillSettings settings = settingsFor(f);
+    settings.sink.onRound = [&](const render::RoundStatus& status) {
         running.status = status;
         f.samples = status.samples;
         (void)m_store.update(f);  // only what is shown after a kill; the film itself is the checkpoint
@@ -410,10 +444,20 @@ void RenderQueue::expose(Running& running)
     };
     tell(running, FinalStatus::State::Running);
     const auto began = std::chrono::steady_clock::now();
-    const auto made = base::withinMemory([&] { return makeFinal(f, settings, running.status, base::Progress(interrupted, report)); });
+    const auto made = base::withinMemory([&]() -> base::Result<files::RenderedStill> {
+        const auto lock = base::FileLock::take(f.folder);
+        if (!lock)
+            return tl::unexpected<base::Error>(lock.error());
+        return files::renderStill(f.work, settings, {f.settings.out, f.settings.output.format}, m_cache,
+                                  base::Progress(interrupted, report));
+    });
+    if (made && made->report.samples > 0) {
+        running.status.samples = made->report.samples;
+        running.status.noise = made->report.noise;
+    }
     f.seconds += std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count();
     f.samples = running.status.samples;
-    if (!made && made.error().code == base::ErrorCode::Stopped) {
+    if (made ? made->report.reason == render::Stopped::ByRequest : made.error().code == base::ErrorCode::Stopped) {
         (void)m_store.update(f);
         return;  // goes on when the queue comes back to it
     }
@@ -447,21 +491,14 @@ void RenderQueue::saveStopped(Running& running)
                             "A picture this large is made in bands and can be saved when all are finished; export it again to go on",
                             {}};
     } else if (running.save) {
-        // The film as it is: a render that has nothing left to do.
+        // The film as it is.
         Final& f = running.final;
-        work::StillSettings settings;
-        settings.widthPx = f.settings.widthPx;
-        settings.heightPx = f.settings.heightPx;
-        settings.stop = {1, 0, 0};
-        settings.seed = f.settings.seed;
-        settings.transparent = f.settings.transparent;
-        settings.filmPath = f.filmPath();
-        settings.filmKey = finalKey(f);
-        settings.denoise = f.settings.denoise;
-        auto still = work::makeStill(f.work, settings, m_cache, {});
+        const auto still = work::developFilm(f.work, settingsFor(f), {});
         if (!still) {
             error = still.error();
-        } else if (auto saved = files::saveStill(*still, files::ppiFor(f.work.sheet, f.settings.widthPx), f.settings.bits, f.settings.out);
+        } else if (auto saved = files::saveStill(
+                       {files::sourceOf(std::make_shared<const film::LightShares>(still->shares)), still->film.get()}, still->develop,
+                       files::ppiFor(f.work.sheet(), f.settings.widthPx), f.settings.output.format, f.settings.out, {});
                    !saved) {
             error = saved.error();
         } else {

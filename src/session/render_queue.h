@@ -18,6 +18,7 @@
 
 #include "picture/raster.h"
 #include "render/draft.h"
+#include "session/body_maker.h"
 #include "session/finals.h"
 #include "work/light_desk.h"
 #include "work/make_still.h"
@@ -57,6 +58,7 @@ struct LiveFrame {
     bool draft = false;     // coarse light
     bool finished = false;  // the stop rule is met
     bool waits = false;     // sharpens no further while a final render runs
+    bool behind = false;    // new bodies are still being made; these are the last ones
     std::optional<base::Error> error;
 };
 
@@ -91,6 +93,7 @@ public:
 
     // For tests: every stage waits so long before it begins.
     void setSlowStage(std::chrono::milliseconds wait) { m_slow = wait; }
+    void setSlowBodies(std::chrono::milliseconds wait) { m_maker.setSlow(wait); }
     // For tests: bytes that a final may use; 0: what the machine can give.
     void setMemory(std::uint64_t bytes) { m_memory = bytes; }
     void setLiveMemory(std::uint64_t bytes) { m_liveMemory = bytes; }  // the same for the live picture
@@ -101,12 +104,12 @@ private:
     void run(std::stop_token stop);
     void within(Live& live, const std::function<void()>& step);
     void failLive(Live& live, const base::Error& error);
+    bool makeBodies(Live& live);
     void draft(Live& live);
     void mixAnew(Live& live, const LiveRequest& before);
     void sharpen(Live& live, bool besideFinal);
     void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
-    base::Result<void> makeFinal(const Final& final, const work::StillSettings& settings, render::RoundStatus& status,
-                                 const base::Progress& progress);
+    work::StillSettings settingsFor(const Final& final) const;
     void expose(Running& running);
     void saveStopped(Running& running);
     void send(Live& live, LiveFrame frame);
@@ -129,6 +132,7 @@ private:
     std::stop_source m_current;  // stops what the worker does now
     std::uint64_t m_lastNumber = 0;
     bool m_held = false;
+    BodyMaker m_maker;
     std::jthread m_worker;  // last: it ends before what it uses
 };
 

@@ -18,14 +18,14 @@ void Session::tell(const Change& change)
 
 bool Session::edit(const std::string& label, const std::string& mergeKey, const std::function<void(work::Work&)>& change)
 {
-    const work::View before = work().view;
+    const work::View before = work().view();
     work::Work changed = work();
     change(changed);
     work::clamp(changed);
     tidyLetters(changed);
     if (!m_history.apply(std::move(changed), label, mergeKey))
         return false;
-    if (!(before == work().view)) {
+    if (!(before == work().view())) {
         if (mergeKey.empty() || mergeKey != m_viewKey) {
             m_lastView = before;
             m_hasLastView = true;
@@ -44,7 +44,7 @@ bool Session::edit(const std::string& label, const std::string& mergeKey, const 
 void Session::afterJump(const work::View& before)
 {
     ++m_jumps;
-    if (!(before == work().view)) {
+    if (!(before == work().view())) {
         m_lastView = before;
         m_hasLastView = true;
     }
@@ -55,14 +55,14 @@ void Session::afterJump(const work::View& before)
 
 void Session::undo()
 {
-    const work::View before = work().view;
+    const work::View before = work().view();
     if (m_history.undo())
         afterJump(before);
 }
 
 void Session::redo()
 {
-    const work::View before = work().view;
+    const work::View before = work().view();
     if (m_history.redo())
         afterJump(before);
 }
@@ -82,7 +82,7 @@ bool Session::backToLastView()
     if (!m_hasLastView)
         return false;
     const work::View last = m_lastView;
-    return edit("Last view", [&](work::Work& w) { w.view = last; });
+    return edit("Last view", [&](work::Work& w) { w.view() = last; });
 }
 
 void Session::open(work::Work work, const std::string& path, bool changed)

@@ -82,12 +82,10 @@ const work::PiecePlace* placeOf(const work::WorkBodies& bodies, const std::strin
 
 }  // namespace
 
-std::vector<SideOutline> sideOutlines(const work::Work& work, const work::WorkBodies& bodies)
+std::vector<SideOutline> sideOutlines(const work::WorkBodies& bodies)
 {
     std::vector<SideOutline> outlines;
     for (const work::WorkBody& b : bodies.bodies) {
-        const std::string& piece = work.pieces.order[static_cast<std::size_t>(b.piece)];
-        const auto& ids = work.pieces.items.at(piece).lettering.letterIds;
         std::map<std::uint16_t, std::pair<std::vector<Vec2>, std::vector<Vec2>>> letters;
         for (std::size_t t = 0; t < b.body->triangles.size(); ++t) {
             auto& [side, above] = letters[b.body->letters[t]];
@@ -97,11 +95,8 @@ std::vector<SideOutline> sideOutlines(const work::Work& work, const work::WorkBo
                 above.push_back({p.x, p.z});
             }
         }
-        for (const auto& [letter, points] : letters) {
-            const auto index = static_cast<std::size_t>(b.letters[letter]);
-            outlines.push_back(
-                {piece, index < ids.size() ? ids[index] : std::string(), b.copy > 0, hull(points.first), hull(points.second)});
-        }
+        for (const auto& [letter, points] : letters)
+            outlines.push_back({b.piece, b.letters[letter], b.copy > 0, hull(points.first), hull(points.second)});
     }
     return outlines;
 }
@@ -114,7 +109,7 @@ std::vector<Contact> contactsOf(const work::Work& work, const work::WorkBodies& 
         if (a.box.empty())
             continue;
         // Round letters go a little below the line they stand on.
-        const double overshoot = kOvershoot * work.pieces.items.at(a.id).lettering.layout.sizePt;
+        const double overshoot = kOvershoot * work.pieces.items.at(a.id).sizePt();
         const auto ground = [&](const char* name, double gap, Vec3 low, Vec3 high) {
             if (gap < kTouch)
                 contacts.push_back({a.id, name, {low, high}, gap < -kTouch - overshoot});

@@ -15,7 +15,7 @@ struct SideOutline {
     std::vector<Vec2> side, above;
 };
 // O(n) for n vertices, with curves rounded to a 400th of a letter.
-std::vector<SideOutline> sideOutlines(const work::Work& work, const work::WorkBodies& bodies);
+std::vector<SideOutline> sideOutlines(const work::WorkBodies& bodies);
 
 // Where a piece meets the ground or another piece, by the boxes round them.
 struct Contact {

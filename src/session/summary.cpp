@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "work/properties.h"
+
 namespace session {
 
 namespace {
@@ -45,6 +47,17 @@ std::string colourText(const work::Work& work, const work::Material& m)
 {
     const auto swatch = work.swatches.items.find(m.swatch);
     return swatch == work.swatches.items.end() ? picture::hexFromRgb(m.baseColour) : swatch->second.name;
+}
+
+std::string partText(const std::string& part)
+{
+    for (const auto& p : work::kParts)
+        if (part == p.name) {
+            std::string label = p.label;
+            label[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(label[0])));
+            return label;
+        }
+    return part;
 }
 
 std::string sideText(double direction, double height)
@@ -89,7 +102,9 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
     if (choice.empty())
         return {};
     const work::Piece& piece = work.pieces.items.at(choice.targets.back().piece);
-    const work::Lettering& l = piece.lettering;
+    if (const auto* newer = std::get_if<work::Newer>(&piece.source))
+        return fmt::format("{}, made by a newer version", newer->kind);
+    const work::Lettering& l = *piece.lettering();
     const auto lines = std::count(l.text.begin(), l.text.end(), '\n') + 1;
     return joined({fmt::format("{}{}{}", l.font.family, l.font.style.empty() ? "" : " ", l.font.style), number(l.layout.sizePt) + " pt",
                    lines > 1 ? fmt::format("{} lines", lines) : std::string(),
@@ -99,9 +114,9 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
 
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit)
 {
-    const auto forms = formsOf(work, choice);
+    const auto forms = slabsOf(work, choice);
     if (forms.empty())
-        return {};
+        return choice.empty() ? "" : "made by a newer version";
     const auto depth = common<double>(forms, [](const auto& f) { return f.depthPt; });
     const auto front = common<solid::Bevel>(forms, [](const auto& f) { return f.front; });
     const auto back = common<solid::Bevel>(forms, [](const auto& f) { return f.back; });
@@ -118,16 +133,15 @@ std::string materialSummary(const work::Work& work, const Choice& choice)
     const auto set = common<work::MaterialSet>(sets, [](const auto& s) { return s; });
     if (!set)
         return "mixed";
-    static constexpr const char* kParts[] = {"face", "bevel", "side", "back bevel", "back"};
     std::vector<std::string> parts{colourText(work, set->piece) + ", " + surfaceText(set->piece)};
     for (const auto& [part, m] : set->parts)
-        parts.push_back(fmt::format("{} {}", kParts[static_cast<int>(part)], colourText(work, m)));
+        parts.push_back(fmt::format("{} {}", partText(part), colourText(work, m)));
     return joined(parts, "; ");
 }
 
 std::string sheetSummary(const work::Work& work)
 {
-    const work::Sheet& s = work.sheet;
+    const work::SheetSize& s = work.sheet();
     const LengthUnit unit{s.unit, s.ppi};
     return fmt::format("{} x {} {}, {} ppi", number(s.width, 2), number(s.height, 2), unitName(Kind::Length, unit), number(s.ppi));
 }
@@ -150,7 +164,7 @@ std::string groundSummary(const work::Work& work, const LengthUnit& unit)
 
 std::string viewSummary(const work::Work& work)
 {
-    const work::View& v = work.view;
+    const work::View& v = work.view();
     std::vector<std::string> parts{v.perspective ? fmt::format("perspective {} mm", number(v.focalLength)) : "parallel"};
     if (v.walk == 0 && v.rise == 0)
         parts.push_back("straight");
@@ -168,7 +182,7 @@ std::string lightSummary(const work::Work& work)
     const work::Light* brightest = nullptr;
     int on = 0;
     for (const std::string& id : work.lights.order)
-        if (const work::Light& l = work.lights.items.at(id); l.on) {
+        if (const work::Light& l = work.lights.items.at(id); l.shines()) {
             ++on;
             if (!brightest || l.stops > brightest->stops)
                 brightest = &l;
@@ -196,7 +210,7 @@ std::string finishSummary(const work::Work& work)
 
 std::string exportSummary(const work::Work& work)
 {
-    return fmt::format("{} x {} px, stops {}", work.sheet.widthPx(), work.sheet.heightPx(), stopSentence(work.final));
+    return fmt::format("{} x {} px, stops {}", work.sheet().widthPx(), work.sheet().heightPx(), stopSentence(work.output().stop));
 }
 
 std::string stopSentence(const render::StopRule& rule)

@@ -36,9 +36,11 @@ base::Pose after(const base::Pose& outer, const base::Pose& inner)
 }
 
 struct Job {
-    int piece = 0, copy = 0;
-    outline::PlacedOutline placed;
-    solid::SlabForm form;
+    std::string piece;
+    int copy = 0;
+    std::vector<std::string> letters;
+    std::shared_ptr<const outline::Outline> outline;
+    Form form;
     base::Pose pose;
 };
 
@@ -53,7 +55,7 @@ std::vector<Group> groupsOf(const Piece& piece, const outline::Layout& layout)
     std::vector<Group> groups(1);
     std::map<std::string, std::size_t> own;
     for (const outline::PlacedGlyph& glyph : layout.glyphs) {
-        const std::string& id = piece.lettering.letterIds[static_cast<std::size_t>(glyph.letter)];
+        const std::string& id = piece.letterIds()[static_cast<std::size_t>(glyph.letter)];
         const auto adjusted = piece.letters.find(id);
         std::size_t group = 0;
         if (adjusted != piece.letters.end() && (adjusted->second.form || adjusted->second.isPosed())) {
@@ -99,22 +101,52 @@ base::Result<solid::Body> closedSlab(const outline::Outline& outline, const soli
     return made;
 }
 
-solid::SlabForm formOfCopy(solid::SlabForm form, const Copies& copies, int copy)
+base::Result<solid::Body> makeBody(const outline::Outline& outline, const Form& form, double tolerancePt, const base::Progress& progress)
 {
-    form.depthPt = std::max(0.0, form.depthPt + copy * copies.depthStep);
+    if (const auto* slab = std::get_if<solid::SlabForm>(&form))
+        return closedSlab(outline, *slab, tolerancePt, progress);
+    return base::fail(base::ErrorCode::BadInput, "The form of this letter was made by a newer version of Open Glow");
+}
+
+Form formOfCopy(Form form, const Copies& copies, int copy)
+{
+    if (auto* slab = std::get_if<solid::SlabForm>(&form))
+        slab->depthPt = std::max(0.0, slab->depthPt + copy * copies.depthStep);
     return form;
 }
 
-// Adds the jobs of one piece; what is missing goes into notes.
-base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cache& cache, std::vector<Job>& jobs, WorkBodies& result,
-                           const base::Progress& progress)
+// How much the outlines of a copy grow, step by step.
+std::vector<double> growthsOf(const Piece& piece, int copy)
 {
-    const std::string& id = work.pieces.order[static_cast<std::size_t>(index)];
+    std::vector<double> growths;
+    for (const std::string& id : piece.steps.order) {
+        const OutlineStep& step = piece.steps.items.at(id);
+        if (const auto* grow = std::get_if<Grow>(&step.what); grow && step.on)
+            growths.push_back(grow->by);
+    }
+    growths.push_back(piece.copies.growth * copy);
+    return growths;
+}
+
+// The outline stage counts letters; a note is placed by their ids.
+std::string placeIn(const std::string& pieceId, const Piece& piece, const std::string& place)
+{
+    std::size_t number = 0;
+    if (std::sscanf(place.c_str(), "letter %zu", &number) == 1 && number >= 1 && number <= piece.letterIds().size())
+        return placeOf({pieceId, piece.letterIds()[number - 1]});
+    return placeOf({pieceId}) + (place.empty() ? "" : ", " + place);
+}
+
+// Adds the jobs of one piece; what is missing goes into notes.
+base::Result<void> addJobs(const Work& work, const std::string& id, double tolerancePt, Cache& cache, std::vector<Job>& jobs,
+                           WorkBodies& result, const base::Progress& progress)
+{
     const Piece& piece = work.pieces.items.at(id);
-    const Lettering& lettering = piece.lettering;
-    const std::string place = "pieces/" + id;
+    if (!piece.lettering())
+        return {};
+    const Lettering& lettering = *piece.lettering();
     const auto placedError = [&](base::Error error) {
-        error.place = error.place.empty() ? place : place + ", " + error.place;
+        error.place = placeIn(id, piece, error.place);
         return tl::unexpected<base::Error>(std::move(error));
     };
     base::Notes found;
@@ -132,34 +164,44 @@ base::Result<void> addJobs(const Work& work, int index, double tolerancePt, Cach
                                                                             : layout->widthPt / 2;
     const double last = layout->baselines.back();
     const double middle = ((*font)->capHeight() * lettering.layout.sizePt - last) / 2;
-    const double shiftY = piece.placement.stance == Stance::OnFloor ? -last : -last - middle;
-    const base::Pose pose = poseOf(piece.placement, work.ground);
+    const Placement placement = work.placementOf(id);
+    const double shiftY = placement.stance == Stance::OnFloor ? -last : -last - middle;
+    const base::Pose pose = poseOf(placement, work.ground);
     result.places.push_back({id, pose, last + shiftY, middle, {}});
+    const std::vector<Group> groups = groupsOf(piece, *layout);
+    const auto copies = static_cast<std::size_t>(piece.copies.count) + 1;
+    std::vector<base::Result<outline::Outlined>> outlined(groups.size() * copies);
+    base::parallelFor(outlined.size(), [&](std::size_t i) {
+        const int copy = static_cast<int>(i % copies);
+        outlined[i] = outline::outlineLayout(groups[i / copies].layout, lettering.text, **font,
+                                             {lettering.layout.sizePt, tolerancePt, growthsOf(piece, copy)}, progress);
+    });
     bool shows = false;
-    for (const Group& group : groupsOf(piece, *layout)) {
+    for (std::size_t i = 0; i < outlined.size(); ++i) {
+        if (!outlined[i])
+            return placedError(outlined[i].error());
+        const Group& group = groups[i / copies];
+        const int copy = static_cast<int>(i % copies);
         const auto own = piece.letters.find(group.letter);
         const LetterOwn* adjusted = own == piece.letters.end() ? nullptr : &own->second;
-        for (int copy = 0; copy <= piece.copies.count; ++copy) {
-            const auto outlined = outline::outlineLayout(group.layout, lettering.text, **font,
-                                                         {lettering.layout.sizePt, tolerancePt, piece.copies.growth * copy}, progress);
-            if (!outlined)
-                return placedError(outlined.error());
-            if (copy == 0)
-                found.insert(found.end(), outlined->notes.begin(), outlined->notes.end());
-            base::Pose step = turned(2, piece.copies.turn * copy);
-            step.origin.z = -piece.copies.back * copy;
-            for (const outline::PlacedOutline& o : outlined->outlines) {
-                const base::Vec2 origin{o.originPt.x + shiftX, o.originPt.y + shiftY};
-                jobs.push_back({index, copy, o, formOfCopy(piece.formOf(group.letter), piece.copies, copy),
-                                poseOn(after(pose, step), origin, *o.outline, adjusted)});
-                shows = true;
-            }
+        if (copy == 0)
+            found.insert(found.end(), outlined[i]->notes.begin(), outlined[i]->notes.end());
+        base::Pose step = turned(2, piece.copies.turn * copy);
+        step.origin.z = -piece.copies.back * copy;
+        for (const outline::PlacedOutline& o : outlined[i]->outlines) {
+            const base::Vec2 origin{o.originPt.x + shiftX, o.originPt.y + shiftY};
+            std::vector<std::string> letters;
+            for (const int letter : o.letters)
+                letters.push_back(lettering.letterIds[static_cast<std::size_t>(letter)]);
+            jobs.push_back({id, copy, std::move(letters), o.outline, formOfCopy(piece.formOf(group.letter), piece.copies, copy),
+                            poseOn(after(pose, step), origin, *o.outline, adjusted)});
+            shows = true;
         }
     }
     if (!shows)
         found.push_back({"empty", "This piece shows nothing: type a text that the font can draw", {}});
     for (base::Note& note : found) {
-        note.place = note.place.empty() ? place : place + ", " + note.place;
+        note.place = placeIn(id, piece, note.place);
         result.notes.push_back(std::move(note));
     }
     return {};
@@ -239,10 +281,10 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
 {
     WorkBodies result;
     std::vector<Job> jobs;
-    for (std::size_t i = 0; i < work.pieces.order.size(); ++i) {
-        if (work.pieces.items.at(work.pieces.order[i]).hidden)
+    for (const std::string& id : work.pieces.order) {
+        if (work.pieces.items.at(id).hidden)
             continue;
-        if (auto added = addJobs(work, static_cast<int>(i), tolerancePt, cache, jobs, result, progress); !added)
+        if (auto added = addJobs(work, id, tolerancePt, cache, jobs, result, progress); !added)
             return tl::unexpected<base::Error>(added.error());
     }
 
@@ -256,12 +298,12 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
     std::vector<std::size_t> taskOf(jobs.size());
     std::map<const outline::Outline*, std::vector<std::size_t>> known;  // with one form each
     for (std::size_t i = 0; i < jobs.size(); ++i) {
-        std::vector<std::size_t>& same = known[jobs[i].placed.outline.get()];
+        std::vector<std::size_t>& same = known[jobs[i].outline.get()];
         const auto at = std::find_if(same.begin(), same.end(), [&](std::size_t t) { return tasks[t].key.form == jobs[i].form; });
         taskOf[i] = at == same.end() ? tasks.size() : *at;
         if (at == same.end()) {
             same.push_back(tasks.size());
-            tasks.push_back({{jobs[i].placed.outline, jobs[i].form, tolerancePt}, nullptr, {}});
+            tasks.push_back({{jobs[i].outline, jobs[i].form, tolerancePt}, nullptr, {}});
         }
     }
     std::atomic<std::size_t> done{0};
@@ -269,7 +311,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
         Task& task = tasks[i];
         task.body = cache.findBody(task.key);
         if (!task.body && !progress.stopRequested()) {
-            auto made = closedSlab(*task.key.outline, task.key.form, tolerancePt, progress);
+            auto made = makeBody(*task.key.outline, task.key.form, tolerancePt, progress);
             if (made) {
                 task.body = std::make_shared<const solid::Body>(std::move(*made));
                 cache.addBody(task.key, task.body);
@@ -284,8 +326,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
 
     for (std::size_t i = 0; i < jobs.size(); ++i) {
         const Task& task = tasks[taskOf[i]];
-        const std::string place = fmt::format("pieces/{}, letter {}", work.pieces.order[static_cast<std::size_t>(jobs[i].piece)],
-                                              jobs[i].placed.letters.front() + 1);
+        const std::string place = placeOf({jobs[i].piece, jobs[i].letters.front()});
         if (!task.body) {
             result.notes.push_back({"left-out", task.error.message + "; it is left out", place});
             continue;
@@ -294,17 +335,32 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
             note.place = place;
             result.notes.push_back(std::move(note));
         }
-        result.bodies.push_back({jobs[i].piece, jobs[i].copy, jobs[i].placed.letters, task.body, jobs[i].pose});
+        result.bodies.push_back({jobs[i].piece, jobs[i].copy, jobs[i].letters, task.body, jobs[i].pose});
         if (jobs[i].copy == 0)
             for (PiecePlace& p : result.places)
-                if (p.id == work.pieces.order[static_cast<std::size_t>(jobs[i].piece)])
+                if (p.id == jobs[i].piece)
                     p.box.add(worldBox(result.bodies.back()));
     }
     orderCoplanar(work, result);
     return result;
 }
 
-double toleranceFor(const Sheet& sheet, int widthPx)
+std::string placeOf(const Address& address)
+{
+    return "pieces/" + address.piece + (address.letter.empty() ? "" : "/letters/" + address.letter);
+}
+
+Address addressAt(const std::string& place)
+{
+    constexpr std::string_view kPieces = "pieces/", kLetters = "/letters/";
+    if (!place.starts_with(kPieces))
+        return {};
+    const std::string rest = place.substr(kPieces.size(), place.find(',') - kPieces.size());
+    const auto at = rest.find(kLetters);
+    return {rest.substr(0, at), at == std::string::npos ? std::string() : rest.substr(at + kLetters.size())};
+}
+
+double toleranceFor(const SheetSize& sheet, int widthPx)
 {
     return std::exp2(std::floor(std::log2(kTolerancePx * sheet.widthPt() / std::max(1, widthPx))));
 }

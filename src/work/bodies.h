@@ -7,9 +7,9 @@
 namespace work {
 
 struct WorkBody {
-    int piece = 0;             // place in Work::pieces.order
-    int copy = 0;              // 0: the piece itself, from 1 on its linked copies
-    std::vector<int> letters;  // grapheme indices of the piece
+    std::string piece;
+    int copy = 0;                      // 0: the piece itself, from 1 on its linked copies
+    std::vector<std::string> letters;  // as the body counts them
     solid::SharedBody body;
     base::Pose pose;  // of the body in the world
 };
@@ -26,8 +26,9 @@ struct PiecePlace {
 struct WorkBodies {
     std::vector<WorkBody> bodies;
     std::vector<PiecePlace> places;  // of the visible pieces, front to back
-    base::Notes
-        notes;  // place: "pieces/<id>"; kinds: missing-font, missing-glyph, no-outline, empty, round-corners, no-bevel, left-out, coplanar
+    // place: "pieces/<id>" or "pieces/<id>/letters/<id>"; kinds: missing-font, missing-glyph, no-outline, thinned-away, empty,
+    // round-corners, no-bevel, left-out, coplanar.
+    base::Notes notes;
 };
 
 // The font of a lettering: its asset, or the file found on this machine. A missing font becomes a stand-in and a note.
@@ -45,6 +46,10 @@ base::Box3 worldBox(const WorkBody& body);
 base::Pose poseOf(const Placement& placement, const Ground& ground);
 
 // 0.15 px of an output `widthPx` wide, down to the next power of two, in pt.
-double toleranceFor(const Sheet& sheet, int widthPx);
+double toleranceFor(const SheetSize& sheet, int widthPx);
+
+// Where an address is, as notes name it, and back; no piece in what is no such place.
+std::string placeOf(const Address& address);
+Address addressAt(const std::string& place);
 
 }  // namespace work

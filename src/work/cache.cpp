@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <bit>
 
+#include "work/values.h"
+
 namespace work {
 
 namespace {
@@ -28,9 +30,7 @@ std::size_t Cache::Hash::operator()(const BodyKey& key) const
         for (const outline::Edge& e : contour)
             mix(hash, static_cast<std::uint64_t>(static_cast<std::uint32_t>(e.from.x)) << 32 | static_cast<std::uint32_t>(e.from.y));
     }
-    mix(hash, std::bit_cast<std::uint64_t>(key.form.depthPt));
-    mix(hash, std::bit_cast<std::uint64_t>(key.form.front.widthPt));
-    mix(hash, std::bit_cast<std::uint64_t>(key.form.front.heightPt));
+    mix(hash, hashOf(key.form));
     mix(hash, std::bit_cast<std::uint64_t>(key.tolerancePt));
     return hash;
 }

@@ -9,7 +9,7 @@
 
 #include "outline/outline.h"
 #include "solid/body.h"
-#include "solid/form.h"
+#include "work/work.h"
 
 namespace work {
 
@@ -19,7 +19,7 @@ public:
 
     struct BodyKey {
         std::shared_ptr<const outline::Outline> outline;
-        solid::SlabForm form;
+        Form form;
         double tolerancePt = 0;
 
         bool operator==(const BodyKey& o) const

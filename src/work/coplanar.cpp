@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "solid/check.h"
@@ -53,7 +54,11 @@ bool overlap(const Front& a, const Front& b)
 
 void orderCoplanar(const Work& work, WorkBodies& bodies)
 {
-    const auto rankOf = [&](const Front& f) { return std::pair(bodies.bodies[f.body].piece, bodies.bodies[f.body].copy); };
+    std::map<std::string, int> places;  // in the order of pieces
+    for (const std::string& id : work.pieces.order)
+        places.emplace(id, static_cast<int>(places.size()));
+    const auto order = [&](std::size_t body) { return std::pair(places.at(bodies.bodies[body].piece), bodies.bodies[body].copy); };
+    const auto rankOf = [&](const Front& f) { return order(f.body); };
     if (bodies.bodies.empty())
         return;
     std::vector<Front> fronts;
@@ -76,29 +81,23 @@ void orderCoplanar(const Work& work, WorkBodies& bodies)
                 const bool inOrder = rankOf(fronts[i]) < rankOf(fronts[j]);
                 pairs.emplace_back(fronts[inOrder ? i : j].body, fronts[inOrder ? j : i].body);
             }
-    const auto order = [&](std::size_t body) { return std::pair(bodies.bodies[body].piece, bodies.bodies[body].copy); };
     std::sort(pairs.begin(), pairs.end(), [&](const auto& a, const auto& b) {
         return std::tuple(order(a.second), a.second, a.first) < std::tuple(order(b.second), b.second, b.first);
     });
     std::vector<int> steps(bodies.bodies.size(), 0);
-    std::set<std::pair<int, int>> told;
+    std::set<std::pair<std::string, std::string>> told;
     for (const auto& [before, behind] : pairs) {
         steps[behind] = std::max(steps[behind], steps[before] + 1);
-        const int a = bodies.bodies[before].piece, b = bodies.bodies[behind].piece;
+        const std::string &a = bodies.bodies[before].piece, &b = bodies.bodies[behind].piece;
         if (!told.insert({a, b}).second)
             continue;
-        const auto name = [&](int piece) {
-            const Piece& p = work.pieces.items.at(work.pieces.order[static_cast<std::size_t>(piece)]);
-            std::string title = p.name.empty() ? p.lettering.text : p.name;
-            std::replace(title.begin(), title.end(), '\n', ' ');
-            return title;
-        };
+        const auto name = [&](const std::string& piece) { return titleOf(work.pieces.items.at(piece)); };
         bodies.notes.push_back(
             {"coplanar",
              a == b
                  ? fmt::format("Faces of \"{}\" and its copies lie in one plane; the piece is shown in front of them", name(a))
                  : fmt::format("Faces of \"{}\" and \"{}\" lie in one plane; the first in the order of pieces is shown", name(a), name(b)),
-             "pieces/" + work.pieces.order[static_cast<std::size_t>(a)]});
+             placeOf({a})});
     }
     for (std::size_t i = 0; i < steps.size(); ++i)
         if (steps[i] > 0) {

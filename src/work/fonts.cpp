@@ -72,17 +72,21 @@ void dropUnusedAssets(Work& work)
 {
     std::set<std::string> used;
     for (const auto& [_, piece] : work.pieces.items)
-        used.insert(piece.lettering.font.asset);
-    std::erase_if(work.assets, [&](const auto& asset) { return !used.contains(asset.first) && !isKeptPicture(asset.first); });
+        if (const Lettering* lettering = piece.lettering())
+            used.insert(lettering->font.asset);
+    // What a newer version made may use anything.
+    const bool isNewer =
+        std::any_of(work.pieces.items.begin(), work.pieces.items.end(), [](const auto& item) { return !item.second.lettering(); });
+    std::erase_if(work.assets, [&](const auto& asset) { return !isNewer && !used.contains(asset.first) && !isKeptPicture(asset.first); });
 }
 
 std::string fontContents(const Work& work)
 {
     std::set<std::string> contents;
     for (const auto& [_, piece] : work.pieces.items) {
-        const FontChoice& font = piece.lettering.font;
-        if (piece.hidden)
+        if (piece.hidden || !piece.lettering())
             continue;
+        const FontChoice& font = piece.lettering()->font;
         if (const auto asset = work.assets.find(font.asset); !font.asset.empty() && asset != work.assets.end()) {
             contents.insert(asset->second.contents());
         } else if (const auto found = outline::findFont(font.family, font.style)) {

@@ -39,7 +39,8 @@ LightDesk deskOf(const Work& work)
         desk.channels.push_back({kEmissiveEntry, work.emissive.colour, work.emissive.stops, true});
     for (const std::string& id : work.lights.order) {
         const Light& light = work.lights.items.at(id);
-        desk.channels.push_back({id, light.colour, light.stops, light.on});
+        if (!light.newer)
+            desk.channels.push_back({id, light.colour, light.stops, light.on});
     }
     return desk;
 }

@@ -14,6 +14,8 @@ constexpr int kLargestSide = 100000;  // px
 const base::Note kUnchecked{
     "older-film", "This film was made by an earlier version: whether it is of this work as it is now could not be checked", {}};
 
+}  // namespace
+
 base::Result<std::unique_ptr<film::Film>> filmFor(const film::FilmShape& shape, const WorkBodies& bodies, const StillSettings& settings)
 {
     const std::uint64_t there = settings.memoryBudget > 0 ? settings.memoryBudget : bytesAvailable(), needed = bytesNeeded(shape, bodies);
@@ -29,9 +31,7 @@ base::Result<std::unique_ptr<film::Film>> filmFor(const film::FilmShape& shape, 
                : film::Film::openFile(shape, settings.filmPath, {settings.filmKey, settings.seed, settings.firstSample});
 }
 
-}  // namespace
-
-base::Result<film::FilmShape> filmShapeFor(const render::Scene& scene, const Sheet& sheet, const StillSettings& settings)
+base::Result<film::FilmShape> filmShapeFor(const render::Scene& scene, const SheetSize& sheet, const StillSettings& settings)
 {
     film::FilmShape shape;
     shape.width = settings.widthPx > 0 ? settings.widthPx : sheet.widthPx();
@@ -73,41 +73,71 @@ std::uint64_t bytesAvailable()
     return base::memoryAvailable() / 10 * 9;
 }
 
-base::Result<Still> makeStill(const Work& work, const StillSettings& settings, Cache& cache, const base::Progress& progress)
+base::Result<Prepared> prepareWith(const Work& work, WorkBodies bodies, const StillSettings& settings)
 {
-    const int width = settings.widthPx > 0 ? settings.widthPx : work.sheet.widthPx();
-    auto bodies = makeBodies(work, toleranceFor(work.sheet, width), cache, progress.split(0, 0.02));
-    if (!bodies)
-        return tl::unexpected<base::Error>(bodies.error());
-    const render::Scene scene = makeScene(work, *bodies);
-    const auto shape = filmShapeFor(scene, work.sheet, settings);
+    Prepared prepared;
+    prepared.scene = makeScene(work, bodies);
+    const auto shape = filmShapeFor(prepared.scene, work.sheet(), settings);
     if (!shape)
         return tl::unexpected<base::Error>(shape.error());
-    auto film = filmFor(*shape, *bodies, settings);
-    if (!film)
-        return tl::unexpected<base::Error>(film.error());
+    prepared.shape = *shape;
+    prepared.develop = developSettingsOf(work, settings.transparent);
+    prepared.bodies = std::move(bodies);
+    return prepared;
+}
 
-    Still still;
-    still.film = std::move(*film);
-    still.notes = std::move(bodies->notes);
-    if (still.film->isUnchecked())
-        still.notes.push_back(kUnchecked);
-    still.develop = developSettingsOf(work, settings.transparent);
+base::Result<Prepared> prepare(const Work& work, const StillSettings& settings, Cache& cache, const base::Progress& progress)
+{
+    const int width = settings.widthPx > 0 ? settings.widthPx : work.sheet().widthPx();
+    auto bodies = makeBodies(work, toleranceFor(work.sheet(), width), cache, progress);
+    if (!bodies)
+        return tl::unexpected<base::Error>(bodies.error());
+    return prepareWith(work, std::move(*bodies), settings);
+}
+
+base::Result<render::RenderReport> expose(const Prepared& prepared, const StillSettings& settings, film::Film& film,
+                                          const base::Progress& progress)
+{
     render::RenderSettings renderSettings;
     renderSettings.stop = settings.stop;
     renderSettings.seed = settings.seed;
-    renderSettings.viewing = finish::viewingOf(still.develop);
+    renderSettings.viewing = finish::viewingOf(prepared.develop);
     renderSettings.denoise = settings.denoise;
-    renderSettings.onRound = settings.onRound;
-    auto report = render::render(scene, renderSettings, *still.film, progress.split(0.02, 1));
+    renderSettings.sink = settings.sink;
+    renderSettings.gentle = settings.gentle;
+    renderSettings.tree = settings.tree;
+    auto report = render::render(prepared.scene, renderSettings, film, progress);
+    if (report && film.leastSamples() == 0)
+        return base::fail(base::ErrorCode::Stopped, "Stopped before the first picture was there");
+    return report;
+}
+
+base::Notes notesOf(const Prepared& prepared, const film::Film& film)
+{
+    base::Notes notes = prepared.bodies.notes;
+    if (film.isUnchecked())
+        notes.push_back(kUnchecked);
+    return notes;
+}
+
+base::Result<Still> makeStill(const Work& work, const StillSettings& settings, Cache& cache, const base::Progress& progress)
+{
+    const auto prepared = prepare(work, settings, cache, progress.split(0, 0.02));
+    if (!prepared)
+        return tl::unexpected<base::Error>(prepared.error());
+    auto film = filmFor(prepared->shape, prepared->bodies, settings);
+    if (!film)
+        return tl::unexpected<base::Error>(film.error());
+    auto report = expose(*prepared, settings, **film, progress.split(0.02, 1));
     if (!report)
         return tl::unexpected<base::Error>(report.error());
-    if (still.film->leastSamples() == 0)
-        return base::fail(base::ErrorCode::Stopped, "Stopped before the first picture was there");
-    if (settings.develop && (settings.developStopped || report->reason != render::Stopped::ByRequest))
-        still.picture = finish::develop(report->shares, still.develop);
+    Still still;
+    still.notes = notesOf(*prepared, **film);
+    still.develop = prepared->develop;
+    still.picture = finish::develop(report->shares, still.develop);
     still.shares = std::move(report->shares);
     still.report = std::move(*report);
+    still.film = std::move(*film);
     return still;
 }
 

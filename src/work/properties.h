@@ -7,7 +7,8 @@
 //   number(Number, double or float), whole(Number, int or unsigned), flag(About, bool), text(Text, string), list(About, strings),
 //   choice(About, enum, names), colour(About, Rgb, swatch or nullptr),
 //   object(About, member), own(About, optional), byId(About, map by id), map(About, prefix of new ids, Ordered),
-//   partMap(About, map by part).
+//   kinds(variant, names of its alternatives but Newer, in their order): the alternative's values stand beside "kind",
+//   kind(About, enum, names, optional Newer): the same for a struct whose values serve several kinds; false: the rest is not known.
 #pragma once
 
 #include <string_view>
@@ -112,6 +113,30 @@ inline constexpr Named<solid::Profile> kProfiles[] = {{solid::Profile::Chamfer, 
                                                       {solid::Profile::Roundover, "roundover", "Roundover"}};
 inline constexpr Named<solid::Corners> kCorners[] = {{solid::Corners::Round, "round", "Round"},
                                                      {solid::Corners::Mitred, "mitred", "Mitred"}};
+// Names of the alternatives of a variant, in the file and in rows, in their order; Newer comes last and has none.
+struct KindName {
+    const char* name;
+    const char* label;
+};
+template <class Variant>
+struct Kinds;
+template <>
+struct Kinds<Source> {
+    static constexpr KindName names[] = {{"lettering", "Lettering"}};
+};
+template <>
+struct Kinds<decltype(OutlineStep::what)> {
+    static constexpr KindName names[] = {{"grow", "Heavier or thinner"}};
+};
+template <>
+struct Kinds<Form> {
+    static constexpr KindName names[] = {{"slab", "Slab"}};
+};
+
+inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", "PNG, 8 bits, dithered"},
+                                                     {FileFormat::Png16, "png16", "PNG, 16 bits"},
+                                                     {FileFormat::Exr, "exr", "EXR, all passes"}};
+// Of the forms there are.
 inline constexpr Named<solid::Part> kParts[] = {{solid::Part::Face, "face", "Face"},
                                                 {solid::Part::FrontBevel, "frontBevel", "Front bevel"},
                                                 {solid::Part::Side, "side", "Side"},
@@ -150,7 +175,19 @@ inline constexpr std::size_t kMostText = 400000;   // bytes of a lettering
 inline constexpr std::size_t kMostThings = 10000;  // pieces, lights, views, swatches: each
 
 template <class V>
-void describe(V& v, Sheet& s)
+void describe(V&, Newer&)
+{
+}
+
+template <class V, class... T>
+void describe(V& v, std::variant<T...>& kind)
+{
+    static_assert(std::size(Kinds<std::variant<T...>>::names) == sizeof...(T) - 1);
+    v.kinds(kind, Kinds<std::variant<T...>>::names);
+}
+
+template <class V>
+void describe(V& v, SheetSize& s)
 {
     const auto side = [](const char* key, const char* label, const char* what, double least) {
         return plain(key, label, what, least, 100000).in(1, 3);
@@ -187,6 +224,21 @@ void describe(V& v, Lettering& l)
     v.choice({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
     v.list({"letterIds", "Letters", "An id for each grapheme of the text"}, l.letterIds);
     v.whole(count("nextLetter", "Next letter", "Number of the next new letter's id", 1, 2000000000).at(Counts::Never), l.nextLetter);
+}
+
+template <class V>
+void describe(V& v, Grow& g)
+{
+    v.number(
+        length("byPt", "Heavier by", "Outlines grow by so much all round, with round corners; negative: thinner", -10000, 10000).in(0.5, 2),
+        g.by);
+}
+
+template <class V>
+void describe(V& v, OutlineStep& s)
+{
+    v.flag({"on", "On", "The step is taken"}, s.on);
+    describe(v, s.what);
 }
 
 template <class V>
@@ -233,7 +285,7 @@ template <class V>
 void describe(V& v, MaterialSet& m)
 {
     v.object({"piece", "All parts", "Material of every part that has none of its own"}, m.piece);
-    v.partMap({"parts", "Parts", "Materials of single parts"}, m.parts);
+    v.byId({"parts", "Parts", "Materials of single parts, by their names"}, m.parts);
 }
 
 template <class V>
@@ -253,7 +305,7 @@ void describe(V& v, Placement& p)
 template <class V>
 void describe(V& v, LetterOwn& l)
 {
-    v.own({"form", "Form", "Slab, where it differs from the piece's"}, l.form);
+    v.own({"form", "Form", "Where it differs from the piece's"}, l.form);
     v.own({"material", "Material", "Materials, where they differ from the piece's"}, l.material);
     v.number(place("x", "Across", "Moved along the line"), l.x);
     v.number(place("y", "Up", "Moved off the baseline"), l.y);
@@ -282,8 +334,9 @@ void describe(V& v, Piece& p)
     v.text({{"name", "Name", "Empty: it is named after its text", Counts::Never}}, p.name);
     v.flag({"hidden", "Hidden", "It is not shown"}, p.hidden);
     v.flag({"locked", "Locked", "It is not changed by hand in the picture", Counts::Never}, p.locked);
-    v.object({"lettering", "Lettering", "Text and face"}, p.lettering);
-    v.object({"form", "Form", "The slab its outlines become"}, p.form);
+    v.object({"source", "Source", "What its outlines are made from"}, p.source);
+    v.map({"steps", "Steps", "What is done to its outlines, one after the other"}, "g", p.steps);
+    v.object({"form", "Form", "What its outlines become"}, p.form);
     v.object({"material", "Material", "What it is made of"}, p.material);
     v.object({"placement", "Place", "Stance and place"}, p.placement);
     v.byId({"letters", "Letters", "By letter id: what single letters have of their own"}, p.letters);
@@ -332,9 +385,10 @@ void describe(V& v, Light& l)
     const bool softbox = l.kind == LightKind::Softbox, sun = l.kind == LightKind::Sun, spot = l.kind == LightKind::Spot;
     const bool round = spot || l.kind == LightKind::Bulb;
     v.text({{"name", "Name", "Empty: it is named after its kind", Counts::Never}}, l.name);
-    v.choice({"kind", "Kind", "A softbox is a bright rectangle, a sun shines from far away, a bulb all round, a spot in a cone"}, l.kind,
-             kLights);
     v.flag({"on", "On", "It lights the work"}, l.on);
+    if (!v.kind({"kind", "Kind", "A softbox is a bright rectangle, a sun shines from far away, a bulb all round, a spot in a cone"}, l.kind,
+                kLights, l.newer))
+        return;
     v.number(angle("direction", "From", "Round the lettering: 0 from you, 90 from the right, 180 from behind"), l.direction);
     v.number(angle("height", "Height", "Over the lettering; higher makes shadows shorter", -90, 90), l.height);
     v.number(
@@ -399,12 +453,50 @@ void describe(V& v, SavedView& s)
 }
 
 template <class V>
+void describe(V& v, Shift& s)
+{
+    v.number(place("x", "Across", "Moved on this sheet alone"), s.x);
+    v.number(place("y", "Up", "Moved on this sheet alone"), s.y);
+    v.number(place("z", "Towards you", "Moved on this sheet alone"), s.z);
+}
+
+template <class V>
+void describe(V& v, Output& o)
+{
+    v.text({{"name", "Name", "Of the file, without its ending; empty: after the work", Counts::Never}}, o.name);
+    v.choice({"format", "Format", "PNG for a picture, 16 bits for further work, EXR for all passes in linear light", Counts::Never},
+             o.format, kFileFormats);
+    v.whole(count("widthPx", "Width in px",
+                  "The height follows the sheet's shape. Everything is rendered at this size; nothing is enlarged. 0: the sheet's own", 0,
+                  100000)
+                .at(Counts::Never)
+                .in(10, 0),
+            o.widthPx);
+    v.flag({"transparent", "Transparent background", "Without the backdrop, with clean edges", Counts::Never}, o.transparent);
+    v.flag({"denoise", "Noise reduction", "Keeps texture and edges; without it a clean still takes many times as long", Counts::Never},
+           o.denoise);
+    v.object({"stop", "Stops", "When the final render stops", Counts::Never}, o.stop);
+}
+
+template <class V>
+void describe(V& v, Sheet& s)
+{
+    v.text({{"name", "Name", "Of the sheet", Counts::Never}}, s.name);
+    v.object({"size", "Size", "The picture's area"}, s.size);
+    v.number(place("x", "Across", "Its middle, from the origin"), s.x);
+    v.number(place("y", "Up", "Its middle, from the origin"), s.y);
+    v.object({"view", "View", "The camera"}, s.view);
+    v.byId({"shifts", "Shifts", "By piece: moved on this sheet alone"}, s.shifts);
+    v.map({"outputs", "Outputs", "The files it becomes", Counts::Never}, "o", s.outputs);
+}
+
+template <class V>
 void describe(V& v, Work& w)
 {
-    v.object({"sheet", "Sheet", "The picture's area"}, w.sheet);
+    v.map({"sheets", "Sheets", "Pictures that are taken of the work"}, "sh", w.sheets);
+    v.text({{"shown", "Shown", "Id of the sheet that is worked on"}}, w.shown);
     v.map({"pieces", "Pieces", "Pieces, front to back"}, "p", w.pieces);
     v.object({"ground", "Ground", "Wall, floor and backdrop"}, w.ground);
-    v.object({"view", "View", "The camera"}, w.view);
     v.flag({"viewLocked", "Lock the view", "Hands in the picture leave the camera as it is", Counts::Never}, w.viewLocked);
     v.map({"views", "Saved views", "Cameras by name", Counts::Never}, "v", w.views);
     v.map({"swatches", "Swatches", "Colours by name", Counts::Never}, "s", w.swatches);
@@ -412,7 +504,6 @@ void describe(V& v, Work& w)
     v.object({"emissive", "Emissive materials", "Light of all materials that give some off"}, w.emissive);
     v.map({"lights", "Lights", "Lights"}, "l", w.lights);
     v.object({"finish", "Finish", "From light to picture", Counts::Finish}, w.finish);
-    v.object({"final", "Final", "When the final render stops", Counts::Never}, w.final);
     v.list({"meantSo", "Meant so", "Silenced notices: kind and place", Counts::Never}, w.meantSo);
     v.whole(count("nextId", "Next id", "Number of the next new id", 1, 2000000000).at(Counts::Never), w.nextId);
 }

@@ -3,9 +3,11 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <unordered_map>
 
 #include "base/units.h"
 #include "work/fonts.h"
+#include "work/properties.h"
 #include "work/values.h"
 
 namespace work {
@@ -47,19 +49,42 @@ double extentAlong(const base::Box3& box, base::Vec3 d)
     return (d.x > 0 ? box.high.x : box.low.x) * d.x + (d.y > 0 ? box.high.y : box.low.y) * d.y + (d.z > 0 ? box.high.z : box.low.z) * d.z;
 }
 
+surface::Material surfaceOf(const Material& m)
+{
+    return {m.baseColour, m.metallic, m.roughness, m.specular, m.emission};
+}
+
+// What the film counts is the places of pieces in their order, and of letters in their piece.
+class Numbers {
+public:
+    explicit Numbers(const Work& work)
+    {
+        for (const std::string& id : work.pieces.order) {
+            auto& [place, letters] = m_pieces[id];
+            place = static_cast<int>(m_pieces.size()) - 1;
+            for (const std::string& letter : work.pieces.items.at(id).letterIds())
+                letters.emplace(letter, static_cast<int>(letters.size()));
+        }
+    }
+    int ofPiece(const std::string& id) const { return m_pieces.at(id).first; }
+    int ofLetter(const std::string& piece, const std::string& id) const { return m_pieces.at(piece).second.at(id); }
+
+private:
+    std::map<std::string, std::pair<int, std::unordered_map<std::string, int>>> m_pieces;
+};
+
 // Bodies with the materials of their letters; copies mix the tint in.
 void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
 {
-    std::map<std::tuple<int, int, std::string>, render::PartMaterials> known;  // piece, copy, letter with materials of its own
-    const auto materialsFor = [&](const WorkBody& b, int letter) {
-        const Piece& piece = work.pieces.items.at(work.pieces.order[static_cast<std::size_t>(b.piece)]);
-        std::string id = piece.lettering.letterIds[static_cast<std::size_t>(letter)];
+    std::map<std::tuple<std::string, int, std::string>, render::PartMaterials> known;  // piece, copy, letter with materials of its own
+    const auto materialsFor = [&](const WorkBody& b, std::string id) {
+        const Piece& piece = work.pieces.items.at(b.piece);
         if (const auto own = piece.letters.find(id); own == piece.letters.end() || !own->second.material)
             id.clear();
         const auto [at, isNew] = known.try_emplace({b.piece, b.copy, id});
         if (isNew)
             for (int part = 0; part < solid::kPartCount; ++part) {
-                surface::Material m = piece.materialOf(id).of(static_cast<solid::Part>(part));
+                surface::Material m = surfaceOf(piece.materialOf(id).of(kParts[part].name));
                 const double share = 1 - std::pow(1 - piece.copies.tintShare, b.copy);
                 m.baseColour = lerp(m.baseColour, piece.copies.tint, static_cast<float>(share));
                 at->second[static_cast<std::size_t>(part)] = static_cast<int>(scene.materials.size());
@@ -67,10 +92,13 @@ void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
             }
         return at->second;
     };
+    const Numbers numbers(work);
     for (const WorkBody& b : bodies.bodies) {
-        render::PlacedBody placed{b.body, b.pose, materialsFor(b, b.letters.front()), b.piece, b.letters, {}};
-        for (const int letter : b.letters)
+        render::PlacedBody placed{b.body, b.pose, materialsFor(b, b.letters.front()), numbers.ofPiece(b.piece), {}, {}};
+        for (const std::string& letter : b.letters) {
+            placed.letters.push_back(numbers.ofLetter(b.piece, letter));
             placed.letterMaterials.push_back(materialsFor(b, letter));
+        }
         if (std::all_of(placed.letterMaterials.begin(), placed.letterMaterials.end(), [&](const auto& m) { return m == placed.materials; }))
             placed.letterMaterials.clear();
         scene.bodies.push_back(std::move(placed));
@@ -83,11 +111,11 @@ std::map<std::string, float> steeringOf(const Work& work)
 {
     float most = 0;
     for (const auto& [id, light] : work.lights.items)
-        if (light.on)
+        if (light.shines())
             most = std::max(most, luminance(light.factor()));
     std::map<std::string, float> steering;
     for (const auto& [id, light] : work.lights.items)
-        if (light.on) {
+        if (light.shines()) {
             const float own = luminance(light.factor());
             const float steps = own > 0 && most > 0 ? std::min(kMostSteps, std::round(std::log2(most / own) / 2))
                                 : most > 0          ? kMostSteps
@@ -115,7 +143,7 @@ bool isEmissive(const Work& work)
 
 render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
 {
-    const View& view = work.view;
+    const View& view = work.view();
     render::Camera camera;
     const base::Vec3 towardsViewer = directionOf(view.walk, view.rise);
     base::Vec3 right, up;
@@ -125,9 +153,10 @@ render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
     camera.up = up * c - right * s;
     camera.forward = -towardsViewer;
     camera.perspective = view.perspective;
-    camera.frameWidth = work.sheet.widthPt() * view.frame;
-    camera.frameHeight = work.sheet.heightPt() * view.frame;
-    const base::Vec3 aim{view.aimX, view.aimY, view.aimZ};
+    camera.frameWidth = work.sheet().widthPt() * view.frame;
+    camera.frameHeight = work.sheet().heightPt() * view.frame;
+    const Sheet& sheet = work.shownSheet();
+    const base::Vec3 aim{sheet.x + view.aimX, sheet.y + view.aimY, view.aimZ};
     if (view.perspective) {
         camera.frameDistance = camera.frameWidth * view.focalLength / kFrameWidthMm;
     } else {
@@ -160,6 +189,19 @@ light::Light lightOf(const Light& light)
     return result;
 }
 
+Address addressOf(const Work& work, const film::PixelId& id)
+{
+    if (id.piece == 0 || id.piece > work.pieces.order.size())
+        return {};
+    Address address{work.pieces.order[id.piece - 1u]};
+    const auto& letters = work.pieces.items.at(address.piece).letterIds();
+    if (id.letter > 0 && id.letter <= letters.size())
+        address.letter = letters[id.letter - 1u];
+    if (id.part > 0 && id.part <= std::size(kParts))
+        address.part = kParts[id.part - 1u].name;
+    return address;
+}
+
 render::Scene makeScene(const Work& work, const WorkBodies& bodies)
 {
     render::Scene scene;
@@ -171,8 +213,8 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
                     work.ground.sweep,
                     static_cast<int>(scene.materials.size()),
                     static_cast<int>(scene.materials.size()) + 1};
-    scene.materials.push_back(work.ground.wall);
-    scene.materials.push_back(work.ground.floor);
+    scene.materials.push_back(surfaceOf(work.ground.wall));
+    scene.materials.push_back(surfaceOf(work.ground.floor));
 
     scene.surroundings = work.surroundings.on;
     if (scene.surroundings)
@@ -182,7 +224,7 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
         scene.entries.push_back({kEmissiveEntry, film::EntryKind::Emissive});
     const auto steering = steeringOf(work);
     for (const std::string& id : work.lights.order)
-        if (const Light& light = work.lights.items.at(id); light.on) {
+        if (const Light& light = work.lights.items.at(id); light.shines()) {
             scene.lights.push_back(lightOf(light));
             scene.lights.back().deskLuminance = steering.at(id);
             scene.entries.push_back({id, film::EntryKind::Light});
@@ -201,7 +243,9 @@ Work exposureOf(const Work& work)
     std::erase_if(exposed.assets, [](const auto& asset) { return isKeptPicture(asset.first); });
     const auto steering = steeringOf(work);
     for (auto& [id, light] : exposed.lights.items)
-        light.stops = light.on ? std::log2(steering.at(id)) : 0;
+        light.stops = light.shines() ? std::log2(steering.at(id)) : 0;
+    std::erase_if(exposed.sheets.items, [&](const auto& sheet) { return sheet.first != exposed.shown; });
+    exposed.sheets.order = {exposed.shown};
     exposed.kept.clear();
     return exposed;
 }
@@ -222,7 +266,7 @@ Rework reworkBetween(const Work& before, const Work& after)
     if (before.surroundings.on && !after.surroundings.on)
         b.surroundings.on = true;
     for (auto& [id, light] : b.lights.items)
-        if (const auto was = before.lights.items.find(id); was != before.lights.items.end() && was->second.on)
+        if (const auto was = before.lights.items.find(id); was != before.lights.items.end() && was->second.shines())
             light.on = true;
     return a == b ? Rework::SwitchOff : Rework::Expose;
 }
@@ -235,7 +279,7 @@ finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)
     if (isEmissive(work))
         settings.desk.push_back(work.emissive.factor());
     for (const std::string& id : work.lights.order)
-        if (const Light& light = work.lights.items.at(id); light.on)
+        if (const Light& light = work.lights.items.at(id); light.shines())
             settings.desk.push_back(light.factor());
     settings.exposureStops = work.finish.exposure;
     settings.viewTransform = work.finish.viewTransform;

@@ -14,6 +14,9 @@ inline constexpr const char* kEmissiveEntry = "emissive";
 render::Camera cameraOf(const Work& work, const WorkBodies& bodies);
 light::Light lightOf(const Light& light);
 
+// What is seen at a pixel; no piece where that is none of the work. Wall, floor and nothing have neither.
+Address addressOf(const Work& work, const film::PixelId& id);
+
 // True when a piece that is seen has a material that gives off light.
 bool isEmissive(const Work& work);
 

@@ -1,6 +1,7 @@
 #include "work/values.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 
 namespace work {
@@ -38,8 +39,8 @@ struct Walk {
         if (v)
             describe(self(), *v);
     }
-    template <class T>
-    void byId(const About&, std::map<std::string, T>& v)
+    template <class T, class Less>
+    void byId(const About&, std::map<std::string, T, Less>& v)
     {
         for (auto& [_, item] : v)
             describe(self(), item);
@@ -50,11 +51,17 @@ struct Walk {
         for (auto& [_, item] : v.items)
             describe(self(), item);
     }
-    template <class T>
-    void partMap(const About&, std::map<solid::Part, T>& v)
+    template <class Variant, std::size_t N>
+    void kinds(Variant& v, const KindName (&)[N])
     {
-        for (auto& [_, item] : v)
-            describe(self(), item);
+        std::visit([this](auto& what) { describe(self(), what); }, v);
+    }
+    template <class E, std::size_t N>
+    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<Newer>& newer)
+    {
+        if (!newer)
+            self().choice(about, v, names);
+        return !newer;
     }
 };
 
@@ -92,9 +99,9 @@ struct Clamp : Walk<Clamp> {
     }
 };
 
-struct Grow : Walk<Grow> {
+struct Growing : Walk<Growing> {
     double factor;
-    explicit Grow(double by) : factor(by) {}
+    explicit Growing(double by) : factor(by) {}
     template <class N>
     void number(const Number& line, N& v)
     {
@@ -177,20 +184,18 @@ void clamp(Work& work)
 
 void grow(Work& work, double factor)
 {
-    Grow visitor(factor);
+    Growing visitor(factor);
     describe(visitor, work);
 }
 
-void grow(solid::SlabForm& form, double factor)
+void grow(Piece& piece, double factor)
 {
-    Grow visitor(factor);
-    describe(visitor, form);
-}
-
-void grow(LetterOwn& own, double factor)
-{
-    Grow visitor(factor);
-    describe(visitor, own);
+    Growing visitor(factor);
+    for (auto& [_, step] : piece.steps.items)
+        describe(visitor, step);
+    describe(visitor, piece.form);
+    for (auto& [_, own] : piece.letters)
+        describe(visitor, own);
 }
 
 namespace {
@@ -214,13 +219,19 @@ void takeValues(T& work, T from, T to)
     }
 }
 
-void takeForm(solid::SlabForm& work, const solid::SlabForm& from, const solid::SlabForm& to)
+void takeForm(Form& work, const Form& from, const Form& to)
 {
     if (from == to)
         return;
-    takeValues(work, from, to);
-    takeValues(work.front, from.front, to.front);
-    takeValues(work.back, from.back, to.back);
+    auto* slab = std::get_if<solid::SlabForm>(&work);
+    const auto *was = std::get_if<solid::SlabForm>(&from), *is = std::get_if<solid::SlabForm>(&to);
+    if (!slab || !was || !is) {
+        work = to;
+        return;
+    }
+    takeValues(*slab, *was, *is);
+    takeValues(slab->front, was->front, is->front);
+    takeValues(slab->back, was->back, is->back);
 }
 
 void takeLetter(Piece& work, const Piece& from, const Piece& to, const std::string& id)
@@ -246,7 +257,7 @@ void takePiece(Piece& work, const Piece& from, const Piece& to)
 {
     takeValues(work.placement, from.placement, to.placement);
     takeForm(work.form, from.form, to.form);
-    for (const std::string& id : work.lettering.letterIds)
+    for (const std::string& id : work.letterIds())
         takeLetter(work, from, to, id);
 }
 
@@ -263,8 +274,34 @@ void applyDifference(Work& work, const Work& from, const Work& to)
     };
     each(work.pieces, from.pieces, to.pieces, takePiece);
     each(work.lights, from.lights, to.lights, takeValues<Light>);
-    if (!(from.view == to.view))
-        takeValues(work.view, from.view, to.view);
+    if (work.shown == from.shown && from.shown == to.shown && !(from.view() == to.view()))
+        takeValues(work.view(), from.view(), to.view());
+}
+
+namespace {
+
+struct HashNumbers : Walk<HashNumbers> {
+    std::uint64_t hash = 0;
+    template <class N>
+    void number(const Number&, N& v)
+    {
+        hash = (hash ^ std::bit_cast<std::uint64_t>(static_cast<double>(v))) * 0x9e3779b97f4a7c15u;
+        hash ^= hash >> 29;
+    }
+    template <class I>
+    void whole(const Number& line, I& v)
+    {
+        number(line, v);
+    }
+};
+
+}  // namespace
+
+std::uint64_t hashOf(const Form& form)
+{
+    HashNumbers visitor;
+    describe(visitor, const_cast<Form&>(form));  // read only
+    return visitor.hash;
 }
 
 void dropLaterThanExposure(Work& work)

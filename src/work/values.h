@@ -12,8 +12,7 @@ void clamp(Work& work);
 
 // All lengths on the sheet grow by a factor; the sheet itself stays. O(values).
 void grow(Work& work, double factor);
-void grow(solid::SlabForm& form, double factor);
-void grow(LetterOwn& own, double factor);
+void grow(Piece& piece, double factor);
 
 // Changes in `work` what differs between `from` and `to`, value by value, and nothing else: places, forms and letters of pieces, lights
 // and the view. What is no longer in `work` is left out. O(values that differ).
@@ -21,6 +20,9 @@ void applyDifference(Work& work, const Work& from, const Work& to);
 
 // Puts what counts later than the exposure to something neutral: works that differ there alone become equal. O(values).
 void dropLaterThanExposure(Work& work);
+
+// Of all numbers of a form.
+std::uint64_t hashOf(const Form& form);
 
 // A colour somewhere in the work and the swatch it may follow.
 struct ColourUse {
@@ -77,23 +79,25 @@ struct Value {
 // Finds values of a struct, not of structs in it.
 struct Find {
     std::vector<Value> found;
+    bool isKnown = true;  // false beside a kind that only a newer version knows: then nothing more applies
 
     void add(const About& about, decltype(Value::at) at)
     {
         Value value;
         static_cast<About&>(value.number) = about;
+        value.number.applies = about.applies && isKnown;
         value.at = std::move(at);
         found.push_back(std::move(value));
     }
     template <class N>
     void number(const Number& line, N& v)
     {
-        found.push_back({line, &v});
+        found.push_back({line.when(line.applies && isKnown), &v});
     }
     template <class I>
     void whole(const Number& line, I& v)
     {
-        found.push_back({line, &v});
+        number(line, v);
     }
     void flag(const About& about, bool& v) { add(about, &v); }
     void text(const Text& about, std::string& v) { add(about, &v); }
@@ -112,17 +116,26 @@ struct Find {
     void own(const About&, std::optional<T>&)
     {
     }
-    template <class T>
-    void byId(const About&, std::map<std::string, T>&)
+    template <class T, class Less>
+    void byId(const About&, std::map<std::string, T, Less>&)
     {
     }
     template <class T>
     void map(const About&, const char*, Ordered<T>&)
     {
     }
-    template <class T>
-    void partMap(const About&, std::map<solid::Part, T>&)
+    // Values beside a kind are found with those round them.
+    template <class Variant, std::size_t N>
+    void kinds(Variant& v, const KindName (&)[N])
     {
+        std::visit([this](auto& what) { describe(*this, what); }, v);
+    }
+    template <class E, std::size_t N>
+    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<Newer>& newer)
+    {
+        isKnown = !newer;
+        choice(about, v, names);
+        return true;
     }
 };
 

@@ -12,7 +12,7 @@
 
 namespace work {
 
-double Sheet::toPt(double length) const
+double SheetSize::toPt(double length) const
 {
     switch (unit) {
     case Unit::Px:
@@ -27,7 +27,7 @@ double Sheet::toPt(double length) const
     return length;
 }
 
-int Sheet::toPx(double length) const
+int SheetSize::toPx(double length) const
 {
     return std::max(1, static_cast<int>(std::lround(toPt(length) / base::kPtPerInch * ppi)));
 }
@@ -37,7 +37,24 @@ Rgb Light::factor() const
     return colour * static_cast<float>(std::exp2(stops));
 }
 
-const solid::SlabForm& Piece::formOf(const std::string& letter) const
+double depthOf(const Form& form)
+{
+    const auto* slab = std::get_if<solid::SlabForm>(&form);
+    return slab ? slab->depthPt : 0;
+}
+
+const std::vector<std::string>& Piece::letterIds() const
+{
+    static const std::vector<std::string> s_none;
+    return lettering() ? lettering()->letterIds : s_none;
+}
+
+double Piece::sizePt() const
+{
+    return lettering() ? lettering()->layout.sizePt : outline::LayoutSettings{}.sizePt;
+}
+
+const Form& Piece::formOf(const std::string& letter) const
 {
     const auto own = letters.find(letter);
     return own != letters.end() && own->second.form ? *own->second.form : form;
@@ -69,22 +86,41 @@ bool isKeptPicture(const std::string& asset)
     return asset.starts_with(kKeptFolder);
 }
 
-Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet)
+Work::Work()
+{
+    Sheet sheet;
+    sheet.outputs.add("o1", {});
+    sheets.add(shown, std::move(sheet));
+}
+
+Placement Work::placementOf(const std::string& piece) const
+{
+    Placement placement = pieces.items.at(piece).placement;
+    if (const auto shift = shownSheet().shifts.find(piece); shift != shownSheet().shifts.end()) {
+        placement.x += shift->second.x;
+        placement.y += shift->second.y;
+        placement.z += shift->second.z;
+    }
+    return placement;
+}
+
+Work newWork(const std::string& text, const FontChoice& font, const SheetSize& sheet)
 {
     Work work;
-    work.sheet = sheet;
+    work.sheet() = sheet;
     Piece piece;
-    piece.lettering.font = font;
+    piece.lettering()->font = font;
     setText(piece, text);
     const double size = std::min(sheet.heightPt() / 4, sheet.widthPt() / 5);
-    piece.lettering.layout.sizePt = size;
-    piece.form.depthPt = size / 4;
-    piece.form.front = {size / 40, size / 40, solid::Profile::Roundover, 8, false};
+    piece.lettering()->layout.sizePt = size;
+    solid::SlabForm slab;
+    slab.depthPt = size / 4;
+    slab.front = {size / 40, size / 40, solid::Profile::Roundover, 8, false};
+    piece.form = slab;
     piece.material.piece.baseColour = *picture::rgbFromHex("#E8664F");
     piece.material.piece.roughness = 0.35f;
     const std::string pieceId = work.newId("p");
-    work.pieces.items[pieceId] = piece;
-    work.pieces.order.push_back(pieceId);
+    work.pieces.add(pieceId, std::move(piece));
 
     const double reach = std::max(sheet.widthPt(), sheet.heightPt());
     Light light;
@@ -93,25 +129,33 @@ Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet
     light.height = 42;
     light.stops = -0.3;
     const std::string lightId = work.newId("l");
-    work.lights.items[lightId] = light;
-    work.lights.order.push_back(lightId);
+    work.lights.add(lightId, std::move(light));
     return work;
 }
 
-Work emptyWork(const Sheet& sheet)
+Work emptyWork(const SheetSize& sheet)
 {
     Work work = newWork("x", {}, sheet);
     work.pieces = {};
     return work;
 }
 
+std::string titleOf(const Piece& piece)
+{
+    if (const auto* newer = std::get_if<Newer>(&piece.source); newer && piece.name.empty())
+        return newer->kind;
+    std::string title = piece.name.empty() ? piece.lettering()->text : piece.name;
+    std::replace(title.begin(), title.end(), '\n', ' ');
+    return title.find_first_not_of(' ') == std::string::npos ? "Empty lettering" : title;
+}
+
 void scaleTo(Piece& piece, double sizePt)
 {
-    const double factor = sizePt / piece.lettering.layout.sizePt;
-    piece.lettering.layout.sizePt = sizePt;
-    grow(piece.form, factor);
-    for (auto& [_, own] : piece.letters)
-        grow(own, factor);
+    Lettering* lettering = piece.lettering();
+    if (!lettering)
+        return;
+    grow(piece, sizePt / lettering->layout.sizePt);
+    lettering->layout.sizePt = sizePt;
 }
 
 namespace {
@@ -142,7 +186,7 @@ std::string freeId(const std::string& prefix, int& next, IsUsed isUsed)
 // Other letters in the place of those from `first` to before `last`. What goes loses what it had of its own.
 void replaceLetters(Piece& piece, std::size_t first, std::size_t last, std::vector<std::string> addedIds)
 {
-    std::vector<std::string>& ids = piece.lettering.letterIds;
+    std::vector<std::string>& ids = piece.lettering()->letterIds;
     for (std::size_t i = first; i < last; ++i)
         if (addedIds.empty() || addedIds.front() != ids[i])
             piece.letters.erase(ids[i]);
@@ -165,7 +209,8 @@ std::vector<std::string> Lettering::newLetterIds(std::size_t count)
 std::string Work::newId(const std::string& prefix)
 {
     return freeId(prefix, nextId, [&](const std::string& id) {
-        return pieces.items.contains(id) || views.items.contains(id) || swatches.items.contains(id) || lights.items.contains(id);
+        return pieces.items.contains(id) || views.items.contains(id) || swatches.items.contains(id) || lights.items.contains(id) ||
+               sheets.items.contains(id);
     });
 }
 
@@ -177,6 +222,8 @@ int leastNextId(const Work& work)
             least = std::max(least, numberOf(id) + 1);
     };
     heed(work.pieces);
+    for (const auto& [_, piece] : work.pieces.items)
+        heed(piece.steps);
     heed(work.views);
     heed(work.swatches);
     heed(work.lights);
@@ -185,7 +232,9 @@ int leastNextId(const Work& work)
 
 void editText(Piece& piece, std::size_t begin, std::size_t removed, const std::string& added)
 {
-    Lettering& lettering = piece.lettering;
+    if (!piece.lettering())
+        return;
+    Lettering& lettering = *piece.lettering();
     const std::string before = lettering.text;
     begin = std::min(begin, before.size());
     removed = std::min(removed, before.size() - begin);
@@ -215,8 +264,10 @@ void editText(Piece& piece, std::size_t begin, std::size_t removed, const std::s
 
 void setText(Piece& piece, const std::string& text)
 {
+    if (!piece.lettering())
+        return;
     // What differs, in whole letters.
-    const std::string& before = piece.lettering.text;
+    const std::string& before = piece.lettering()->text;
     const auto was = outline::graphemes(before), is = outline::graphemes(text);
     const auto same = [&](const outline::Grapheme& a, const outline::Grapheme& b) {
         return before.compare(a.begin, a.end - a.begin, text, b.begin, b.end - b.begin) == 0;

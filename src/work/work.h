@@ -8,27 +8,64 @@
 #include <memory>
 #include <optional>
 #include <string>
+#include <string_view>
+#include <variant>
 #include <vector>
 
+#include "light/kind.h"
 #include "outline/font.h"
 #include "outline/layout.h"
 #include "picture/colour.h"
-#include "render/render.h"
+#include "render/ground_kind.h"
+#include "render/stop_rule.h"
+#include "solid/body.h"
 #include "solid/form.h"
 
 namespace work {
 
 using base::Rgb;
 
+// Things with ids in an order of their own.
+template <class T>
+struct Ordered {
+    std::map<std::string, T> items;
+    std::vector<std::string> order;
+
+    bool operator==(const Ordered&) const = default;
+    void add(const std::string& id, T item)
+    {
+        items[id] = std::move(item);
+        order.push_back(id);
+    }
+};
+
+// Something of a kind that a newer version made and this one does not know. It is kept as it was read and saved again; it is in the
+// lists, but not in the picture.
+struct Newer {
+    std::string kind;
+    std::string json;  // the object, without the values that are known
+
+    bool operator==(const Newer&) const = default;
+};
+
+// A place in a work: a piece, one of its letters, a part of that. What is empty is meant whole.
+struct Address {
+    std::string piece;
+    std::string letter = {};
+    std::string part = {};
+
+    bool operator==(const Address&) const = default;
+};
+
 enum class Unit { Px, Mm, In, Pt };
 
-struct Sheet {
+struct SheetSize {
     double width = 1920, height = 1080;  // in `unit`
     Unit unit = Unit::Px;
     double ppi = 72;
     double margin = 0;  // kept free along the edges, in `unit`; pieces snap to it
 
-    bool operator==(const Sheet&) const = default;
+    bool operator==(const SheetSize&) const = default;
     double widthPt() const { return toPt(width); }
     double heightPt() const { return toPt(height); }
     int widthPx() const { return toPx(width); }
@@ -58,19 +95,45 @@ struct Lettering {
     std::vector<std::string> newLetterIds(std::size_t count);  // that no letter has
 };
 
-// A material whose base colour may follow a swatch. The colour is always filled in; setSwatch() keeps it up to date.
-struct Material : surface::Material {
+// What the outlines of a piece are made from.
+using Source = std::variant<Lettering, Newer>;
+
+// Outlines grown, with round corners; negative: thinned.
+struct Grow {
+    double by = 0;
+
+    bool operator==(const Grow&) const = default;
+};
+
+// A step on the outlines, one after the other, before they become a form.
+struct OutlineStep {
+    bool on = true;
+    std::variant<Grow, Newer> what;
+
+    bool operator==(const OutlineStep&) const = default;
+};
+
+// What the outlines become.
+using Form = std::variant<solid::SlabForm, Newer>;
+
+double depthOf(const Form& form);  // pt, from front to back
+
+// The values are those of surface/material.h. The base colour may follow a swatch; it is always filled in, setSwatch() keeps it up to date.
+struct Material {
+    Rgb baseColour{0.8f, 0.8f, 0.8f};
+    float metallic = 0, roughness = 0.5f, specular = 1, emission = 0;
     std::string swatch;  // id in Work::swatches, or ""
 
     bool operator==(const Material&) const = default;
 };
 
+// Parts are named as kParts says; others come from newer versions.
 struct MaterialSet {
     Material piece;
-    std::map<solid::Part, Material> parts;  // where a part differs
+    std::map<std::string, Material, std::less<>> parts;  // where a part differs
 
     bool operator==(const MaterialSet&) const = default;
-    const Material& of(solid::Part part) const
+    const Material& of(std::string_view part) const
     {
         const auto found = parts.find(part);
         return found == parts.end() ? piece : found->second;
@@ -92,7 +155,7 @@ struct Placement {
 
 // What one letter has of its own. A letter with a form or a place of its own is a body of its own.
 struct LetterOwn {
-    std::optional<solid::SlabForm> form;
+    std::optional<Form> form;
     std::optional<MaterialSet> material;
     double x = 0, y = 0, z = 0;  // moved on the piece's plane and out of it
     double roll = 0;             // about the letter's middle, counter-clockwise
@@ -118,15 +181,24 @@ struct Piece {
     std::string name;
     bool hidden = false;
     bool locked = false;  // not moved or chosen by hand in the picture
-    Lettering lettering;
-    solid::SlabForm form;
+    Source source;
+    Ordered<OutlineStep> steps;
+    Form form;
     MaterialSet material;
     Placement placement;
     std::map<std::string, LetterOwn> letters;  // by letter id; letters without an entry are like the piece
     Copies copies;
 
     bool operator==(const Piece&) const = default;
-    const solid::SlabForm& formOf(const std::string& letter) const;
+    // nullptr when the piece is made from something else, or becomes something else.
+    Lettering* lettering() { return std::get_if<Lettering>(&source); }
+    const Lettering* lettering() const { return std::get_if<Lettering>(&source); }
+    solid::SlabForm* slab() { return std::get_if<solid::SlabForm>(&form); }
+    const solid::SlabForm* slab() const { return std::get_if<solid::SlabForm>(&form); }
+    const std::vector<std::string>& letterIds() const;  // of a lettering; none of anything else
+    double sizePt() const;                              // of the type; lengths usual for a piece are shares of it
+
+    const Form& formOf(const std::string& letter) const;
     const MaterialSet& materialOf(const std::string& letter) const;
 };
 
@@ -135,8 +207,8 @@ struct Ground {
     double wallBehind = 0;  // of the wall behind the sheet's plane
     double floorBelow = 0;  // of the floor below the sheet's middle
     double sweep = 300;     // radius of the bend
-    Material wall{{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0}, {}};
-    Material floor{{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0}, {}};
+    Material wall{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0, 0, {}};
+    Material floor{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0, 0, {}};
     Rgb backdrop{1, 1, 1};  // seen where nothing is hit: without ground and beyond the horizon
     std::string backdropSwatch;
 
@@ -149,7 +221,7 @@ struct View {
     double walk = 0;          // round the lettering, to the right
     double rise = 0;          // over it, -89 to 89
     double roll = 0;
-    double aimX = 0, aimY = 0, aimZ = 0;  // the point the frame's middle shows
+    double aimX = 0, aimY = 0, aimZ = 0;  // the point the frame's middle shows, from the sheet's middle
     double frame = 1;                     // width of what is seen at the aim, in sheet widths
 
     bool operator==(const View&) const = default;
@@ -161,17 +233,19 @@ struct Light {
     bool on = true;
     double direction = -40;             // where it comes from, round the lettering: 0 from the viewer, 90 from the right
     double height = 45;                 // and over it, -90 to 90
-    double distance = 1500;             // of softbox, bulb and spot from the sheet's middle
+    double distance = 1500;             // of softbox, bulb and spot from the origin
     double width = 800, breadth = 800;  // softbox
     double size = 40;                   // diameter of bulb and spot
     double sunSize = 0.53;              // diameter of a sun as seen; the real one's is the usual value
     double cone = 40, fade = 10;        // spot: full angle of its cone, and how much of it fades
     Rgb colour{1, 1, 1};
     std::string swatch;
-    double stops = 0;  // 0: a white card at the sheet's middle, square to it, is 1.0
+    double stops = 0;            // 0: a white card at the origin, square to it, is 1.0
+    std::optional<Newer> newer;  // of a kind this version does not know; then only name and `on` are
 
     bool operator==(const Light&) const = default;
     Rgb factor() const;  // colour times brightness
+    bool shines() const { return on && !newer; }
 };
 
 struct Surroundings {
@@ -210,15 +284,6 @@ struct Asset {
     bool operator==(const Asset& o) const { return licence == o.licence && (bytes == o.bytes || (bytes && o.bytes && *bytes == *o.bytes)); }
 };
 
-// Things with ids in an order of their own.
-template <class T>
-struct Ordered {
-    std::map<std::string, T> items;
-    std::vector<std::string> order;
-
-    bool operator==(const Ordered&) const = default;
-};
-
 // A colour with a name. What follows it changes with it.
 struct Swatch {
     std::string name;
@@ -234,11 +299,44 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
+enum class FileFormat { Png8, Png16, Exr };
+
+// A file that is made of a sheet.
+struct Output {
+    std::string name;
+    FileFormat format = FileFormat::Png8;
+    int widthPx = 0;  // 0: the sheet's own
+    bool transparent = false;
+    bool denoise = true;
+    render::StopRule stop{1024, 0, 1.5};  // when clean
+
+    bool operator==(const Output&) const = default;
+};
+
+// A piece moved on one sheet alone.
+struct Shift {
+    double x = 0, y = 0, z = 0;
+
+    bool operator==(const Shift&) const = default;
+};
+
+// A picture that is taken of the work: its area, where its middle lies in the world, the camera, and the files it becomes.
+struct Sheet {
+    std::string name;
+    SheetSize size;
+    double x = 0, y = 0;  // of its middle, from the origin
+    View view;
+    std::map<std::string, Shift> shifts;  // by piece
+    Ordered<Output> outputs;              // the first is what the Export section makes
+
+    bool operator==(const Sheet&) const = default;
+};
+
 struct Work {
-    Sheet sheet;
+    Ordered<Sheet> sheets;      // at least one
+    std::string shown = "sh1";  // the sheet that is worked on and rendered
     Ordered<Piece> pieces;
     Ground ground;
-    View view;
     bool viewLocked = false;  // not changed by hand in the picture
     Ordered<SavedView> views;
     Ordered<Swatch> swatches;
@@ -246,13 +344,25 @@ struct Work {
     Emissive emissive;
     Ordered<Light> lights;
     Finish finish;
-    render::StopRule final{1024, 0, 1.5};  // when clean
-    std::map<std::string, Asset> assets;   // fonts; and finished pictures that are kept in the work, see isKeptPicture()
-    std::vector<std::string> meantSo;      // notices that were silenced, as noticeKey() names them
+    std::map<std::string, Asset> assets;  // fonts; and finished pictures that are kept in the work, see isKeptPicture()
+    std::vector<std::string> meantSo;     // notices that were silenced, as noticeKey() names them
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
 
+    Work();  // with an empty sheet and its output
     bool operator==(const Work&) const = default;
+
+    // Of the sheet that is shown.
+    Sheet& shownSheet() { return sheets.items.at(shown); }
+    const Sheet& shownSheet() const { return sheets.items.at(shown); }
+    SheetSize& sheet() { return shownSheet().size; }
+    const SheetSize& sheet() const { return shownSheet().size; }
+    View& view() { return shownSheet().view; }
+    const View& view() const { return shownSheet().view; }
+    Output& output() { return shownSheet().outputs.items.at(shownSheet().outputs.order.front()); }
+    const Output& output() const { return shownSheet().outputs.items.at(shownSheet().outputs.order.front()); }
+    // Where a piece stands on it.
+    Placement placementOf(const std::string& piece) const;
     std::string newId(const std::string& prefix);  // one that no thing has
 };
 
@@ -261,19 +371,22 @@ inline constexpr const char* kKeptFolder = "kept/";
 bool isKeptPicture(const std::string& asset);
 
 // A piece with this text on a sheet, against a wall, lit by a softbox and plain surroundings.
-Work newWork(const std::string& text, const FontChoice& font, const Sheet& sheet);
+Work newWork(const std::string& text, const FontChoice& font, const SheetSize& sheet);
 
 // The same without a piece.
-Work emptyWork(const Sheet& sheet);
+Work emptyWork(const SheetSize& sheet);
 
-// Sets the size of the type; depth and bevels grow with it.
+// "KITE FAIR" or the name; never empty.
+std::string titleOf(const Piece& piece);
+
+// Sets the size of a lettering's type; steps, depth and bevels grow with it.
 void scaleTo(Piece& piece, double sizePt);
 
-// Replaces bytes [begin, begin + removed) of the text, widened to whole characters, by `added`. Letters outside keep their ids and
-// what they have of their own; with an accent that joins a letter, that letter keeps its own.
+// Replaces bytes [begin, begin + removed) of a lettering's text, widened to whole characters, by `added`. Letters outside keep their ids
+// and what they have of their own; with an accent that joins a letter, that letter keeps its own.
 void editText(Piece& piece, std::size_t begin, std::size_t removed, const std::string& added);
 
-// Replaces a text whole: what differs is found by comparing from both ends, and edited.
+// Replaces a lettering's text whole: what differs is found by comparing from both ends, and edited.
 void setText(Piece& piece, const std::string& text);
 
 // The least nextId that gives no id again.

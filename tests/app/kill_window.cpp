@@ -52,8 +52,8 @@ private Q_SLOTS:
         if (!log.open(QIODevice::WriteOnly | QIODevice::Append | QIODevice::Unbuffered))
             return;
         int number = numberIn(w.work());
-        w.window.finals()->wish().path = driver::path("still.png");
-        w.window.finals()->wish().widthPx = 400;
+        w.window.finals()->setPath(driver::path("still.png"));
+        w.session().edit("width", [](work::Work& work) { work.output().widthPx = 400; });
         for (;;) {
             switch (random() % 8) {
             case 0:

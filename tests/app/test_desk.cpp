@@ -19,7 +19,7 @@ bool renderFinal(Window& w, const QString& path)
 {
     if (!w.settle())
         return false;
-    w.session().edit("few", [](work::Work& x) { x.final = {driver::kSamples, 0, 0}; });
+    w.session().edit("few", [](work::Work& x) { x.output().stop = {driver::kSamples, 0, 0}; });
     w.openSection("export");
     w.type("export.path", path);
     w.click("export.render");

@@ -7,7 +7,7 @@
 #include <iostream>
 
 #include "app/driver.h"
-#include "files/large_still.h"
+#include "files/render_still.h"
 #include "support/support.h"
 
 using driver::path;
@@ -19,12 +19,12 @@ namespace {
 void waitToBeKilled(const QString& out)
 {
     work::Work work = driver::kites();
-    work.pieces.items.at("p1").form.depthPt = 30;
-    work.final = {600, 0, 0};
+    work.pieces.items.at("p1").slab()->depthPt = 30;
+    work.output().stop = {600, 0, 0};
     Window w(work);
-    w.window.finals()->wish().path = out;
+    w.window.finals()->setPath(out);
     w.window.finals()->start();
-    w.session().edit("Depth", [](work::Work& now) { now.pieces.items.at("p1").form.depthPt = 47; });
+    w.session().edit("Depth", [](work::Work& now) { now.pieces.items.at("p1").slab()->depthPt = 47; });
     if (!QTest::qWaitFor([&] { return w.window.finals()->entries().front().status.samples > 8; }, 120000))
         return;
     QTest::qWait(3000);  // longer than an unsaved edit waits for the disk
@@ -87,7 +87,7 @@ private Q_SLOTS:
         Window w;
         QVERIFY(w.settle());
         w.window.queue().setMemory(support::bytesForRows(w.work(), 640, 64 + 2 * files::kBandMargin));
-        w.window.finals()->wish().widthPx = 640;
+        w.session().edit("width", [](work::Work& work) { work.output().widthPx = 640; });
         renderOfSamples(w, "large.png", "4");
         QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
         QCOMPARE(QImage(path("large.png")).size(), QSize(640, 360));
@@ -98,7 +98,7 @@ private Q_SLOTS:
     void stillsAndMeshesAreSavedInAllFormats()
     {
         Window w;
-        w.session().edit("stop", [](work::Work& work) { work.final = {2, 0, 0}; });
+        w.session().edit("stop", [](work::Work& work) { work.output().stop = {2, 0, 0}; });
         w.openSection("export");
         const auto render = [&](const char* name) {
             w.type("export.path", path(name));
@@ -106,7 +106,7 @@ private Q_SLOTS:
             return QTest::qWaitFor([&] { return QFile::exists(path(name)); }, 120000) &&
                    w.waitForFinal(session::FinalStatus::State::Finished);
         };
-        auto* bits = w.find<QComboBox>("export.bits");
+        auto* bits = w.find<QComboBox>("export.format");
         bits->setCurrentIndex(1);
         Q_EMIT bits->activated(1);
         w.click("export.transparent");
@@ -166,7 +166,7 @@ private Q_SLOTS:
         for (int i = 0; i < 10; ++i) {
             QTest::keyClick(text, Qt::Key_A);
             QTest::qWait(120);
-            w.session().edit("Depth", "heart", [&](work::Work& now) { now.pieces.items.at("p1").form.depthPt = 10 + i; });
+            w.session().edit("Depth", "heart", [&](work::Work& now) { now.pieces.items.at("p1").slab()->depthPt = 10 + i; });
             QTest::qWait(120);
         }
         heart.stop();
@@ -215,13 +215,13 @@ private Q_SLOTS:
         {
             Window w;
             w.window.files()->start({});
-            QCOMPARE(w.piece().lettering.text, "KITE");
-            QCOMPARE(w.piece().form.depthPt, 47.0);
+            QCOMPARE(w.piece().lettering()->text, "KITE");
+            QCOMPARE(w.piece().slab()->depthPt, 47.0);
             QVERIFY(w.window.isWindowModified());
             QVERIFY(w.find<QLabel>("message.text")->text().contains("unsaved"));
             const auto& entries = w.window.finals()->entries();
             QCOMPARE(entries.size(), std::size_t{1});
-            QCOMPARE(entries.front().final.work.pieces.items.at("p1").form.depthPt, 30.0);
+            QCOMPARE(entries.front().final.work.pieces.items.at("p1").slab()->depthPt, 30.0);
             const double kept = entries.front().final.samples;
             QVERIFY(kept > 0);
             w.openSection("export");

@@ -69,6 +69,18 @@ private Q_SLOTS:
         QCOMPARE(app::lettersWithin(blocks(), QRect(20, 0, 40, 40)), (Pairs{{1, 1}, {1, 2}}));
     }
 
+    // Bodies that take long are not waited for: the window says that the picture has the last ones, and settles on the new.
+    void slowBodiesAreSaid()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.window.queue().setSlowBodies(std::chrono::milliseconds(600));
+        w.session().edit("depth", [](work::Work& work) { work.pieces.items.at("p1").slab()->depthPt += 3; });
+        QTRY_VERIFY_WITH_TIMEOUT(w.find<QLabel>("state")->accessibleName().contains("new bodies are being made"), 60000);
+        QVERIFY(w.settle());
+        QVERIFY(!w.find<QLabel>("state")->accessibleName().contains("bodies"));
+    }
+
     void clippedPixelsAreHatchedAndNoOthers()
     {
         picture::Raster<std::uint8_t> clipped(64, 48, 1);
@@ -156,7 +168,7 @@ private Q_SLOTS:
         Window w;
         QVERIFY(w.settle());
         w.clickAt(w.letterPlace(0));
-        const std::string k = w.piece().lettering.letterIds[0];
+        const std::string k = w.piece().lettering()->letterIds[0];
         w.drag(w.letterPlace(0), w.letterPlace(0) + QPointF(0, -30));
         QVERIFY(w.piece().letters.at(k).y > 2);
         QCOMPARE(w.piece().placement.y, 0.0);
@@ -169,22 +181,22 @@ private Q_SLOTS:
     void lugsPullDepthAndBevel()
     {
         work::Work work = driver::kites("KITE", 800, 450);
-        work.view.walk = -40;
+        work.view().walk = -40;
         Window w(work);
         QVERIFY(w.settle());
-        const solid::SlabForm before = w.piece().form;
+        const solid::SlabForm before = *w.piece().slab();
         // Seen from the left, what comes towards the viewer goes to the right.
         const QPointF depth = w.lug(Lug::Kind::Depth);
         w.drag(depth, depth + QPointF(20, 0));
         const double scale = 800 / w.picture().frameRect().width();
         const double expected = before.depthPt + 20 * scale / std::sin(base::radians(40));
-        QVERIFY2(std::abs(w.piece().form.depthPt - expected) < 0.05 * expected,
-                 qPrintable(QString("%1 for %2").arg(w.piece().form.depthPt).arg(expected)));
+        QVERIFY2(std::abs(w.piece().slab()->depthPt - expected) < 0.05 * expected,
+                 qPrintable(QString("%1 for %2").arg(w.piece().slab()->depthPt).arg(expected)));
         QVERIFY(w.settle());
         const QPointF bevel = w.lug(Lug::Kind::Bevel);
         w.drag(bevel, bevel + QPointF(0, 6));
-        QVERIFY(w.piece().form.front.widthPt > before.front.widthPt + 3);
-        QCOMPARE(w.piece().form.front.heightPt, w.piece().form.front.widthPt);
+        QVERIFY(w.piece().slab()->front.widthPt > before.front.widthPt + 3);
+        QCOMPARE(w.piece().slab()->front.heightPt, w.piece().slab()->front.widthPt);
         QCOMPARE(w.session().history().undoLabel(), "Bevel");
         // The lug sits on the real edge: on the border of the letters.
         QVERIFY(w.settle());
@@ -217,7 +229,7 @@ private Q_SLOTS:
     void thePlumbLineTakesAPieceOffTheWall()
     {
         work::Work work = driver::kites("KITE", 800, 450);
-        work.view.walk = 35;
+        work.view().walk = 35;
         Window w(work);
         QVERIFY(w.settle());
         QPointF plumb = w.lug(Lug::Kind::Plumb);
@@ -239,7 +251,7 @@ private Q_SLOTS:
         const QRectF frame = w.picture().frameRect();
         const QPointF from(frame.left() + 8, frame.top() + 8);
         w.drag(from, QPointF((w.letterPlace(1).x() + w.letterPlace(2).x()) / 2, frame.bottom() - 8));
-        const auto& ids = w.piece().lettering.letterIds;
+        const auto& ids = w.piece().lettering()->letterIds;
         QCOMPARE(w.session().choice().targets, (std::vector<Target>{{"p1", ids[0]}, {"p1", ids[1]}}));
         w.drag(from, frame.bottomRight() - QPointF(8, 8));
         QCOMPARE(w.session().choice().targets, (std::vector<Target>{{"p1", ""}}));
@@ -254,30 +266,30 @@ private Q_SLOTS:
         QVERIFY(w.settle());
         const auto pieces = w.work().pieces;
         w.drag(QPointF(8, 120), QPointF(108, 90));
-        QCOMPARE(w.work().view.walk, -30.0);
-        QVERIFY(std::abs(w.work().view.rise + 9.0) < 1e-9);
+        QCOMPARE(w.work().view().walk, -30.0);
+        QVERIFY(std::abs(w.work().view().rise + 9.0) < 1e-9);
         w.key(Qt::Key_Home);
-        QCOMPARE(w.work().view.walk, 0.0);
+        QCOMPARE(w.work().view().walk, 0.0);
         QVERIFY(w.settle());
         const QPointF middle = w.picture().frameRect().center();
         w.drag(middle, middle + QPointF(40, 0), Qt::MiddleButton);
         const double scale = 320 / w.picture().frameRect().width();
-        QVERIFY(std::abs(w.work().view.aimX + 40 * scale) < 1e-6);
+        QVERIFY(std::abs(w.work().view().aimX + 40 * scale) < 1e-6);
         QVERIFY(w.settle());
         // What is under the pointer stays there.
         const QPointF letter = w.letterPlace(3);
         w.wheel(letter, 3);
-        QVERIFY(std::abs(w.work().view.frame - 0.729) < 1e-9);
+        QVERIFY(std::abs(w.work().view().frame - 0.729) < 1e-9);
         QVERIFY(w.settle());
         QCOMPARE(int(w.picture().idAt(letter)->letter), 4);
         QCOMPARE(w.work().pieces, pieces);
         // Locked it stays, and says so.
         w.session().edit("lock", [](work::Work& now) { now.viewLocked = true; });
-        const work::View locked = w.work().view;
+        const work::View locked = w.work().view();
         w.drag(QPointF(8, 120), QPointF(108, 90));
         w.wheel(letter, 1);
         w.key(Qt::Key_Home);
-        QCOMPARE(w.work().view, locked);
+        QCOMPARE(w.work().view(), locked);
         QVERIFY(w.find<QLabel>("message.text")->text().contains("locked"));
     }
 
@@ -424,7 +436,7 @@ private Q_SLOTS:
         auto* side = w.find<app::SideView>("bench.side");
         QVERIFY(side->isVisible());
         QVERIFY(w.settle());
-        const double depth = w.piece().form.depthPt;
+        const double depth = w.piece().slab()->depthPt;
         const QPointF inside = side->fromSide({0, 0, depth / 2});
         const double perPt = (side->fromSide({0, 0, 1}) - side->fromSide({0, 0, 0})).x();
         driver::dragIn(side, inside, inside + QPointF(50, 0), Qt::LeftButton, Qt::ControlModifier);

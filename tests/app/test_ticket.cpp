@@ -72,13 +72,13 @@ private Q_SLOTS:
         work::Piece& piece = work.pieces.items.at("p1");
         piece.placement.stance = work::Stance::Free;
         piece.copies.count = 1;
-        piece.form.back = {1, 1, solid::Profile::Roundover, 4, false};
+        piece.slab()->back = {1, 1, solid::Profile::Roundover, 4, false};
         work.ground.kind = render::GroundKind::Sweep;
-        work.view.perspective = true;
+        work.view().perspective = true;
         for (const auto kind : {light::LightKind::Sun, light::LightKind::Bulb, light::LightKind::Spot})
             session::addLight(work, kind);
         Window w(work, 1, {1000, 900});
-        w.window.session().choose({{{"p1", piece.lettering.letterIds[0]}}});
+        w.window.session().choose({{{"p1", piece.lettering()->letterIds[0]}}});
         const std::string file = driver::path("range.openglow").toStdString();
         QSet<QString> seen;
         const auto tryAll = [&](const QString& section) {
@@ -125,18 +125,18 @@ private Q_SLOTS:
         Window w(driver::kites("KITE", 1920, 1080));
         w.openSection("form");
         w.type("form.depth.edit", "10mm + 1/2in");
-        QVERIFY(std::abs(w.piece().form.depthPt - (10 * 72 / 25.4 + 36)) < 1e-9);
+        QVERIFY(std::abs(w.piece().slab()->depthPt - (10 * 72 / 25.4 + 36)) < 1e-9);
         auto* edit = w.find<QLineEdit>("form.depth.edit");
         edit->setFocus();
         QTest::keyClick(edit, Qt::Key_Up);
-        QCOMPARE(w.piece().form.depthPt, 65.0);  // 64.35 goes up to the next whole one
+        QCOMPARE(w.piece().slab()->depthPt, 65.0);  // 64.35 goes up to the next whole one
         QTest::keyClick(edit, Qt::Key_Down, Qt::ShiftModifier);
-        QCOMPARE(w.piece().form.depthPt, 55.0);
+        QCOMPARE(w.piece().slab()->depthPt, 55.0);
         // The mark stands only beside an unusual value and puts the usual one back: a quarter of the type's size.
         auto* mark = w.find<QToolButton>("form.depth.putBack");
         QVERIFY(mark->isVisible());
         w.click("form.depth.putBack");
-        QCOMPARE(w.piece().form.depthPt, w.piece().lettering.layout.sizePt / 4);
+        QCOMPARE(w.piece().slab()->depthPt, w.piece().lettering()->layout.sizePt / 4);
         QVERIFY(!mark->isVisible());
         // The ruler edge: a drag is one step of the history.
         auto* field = w.find<app::NumberField>("form.depth");
@@ -147,21 +147,21 @@ private Q_SLOTS:
             return n;
         };
         driver::dragIn(field, QPointF(60, field->height() - 2), QPointF(100, field->height() - 2));
-        QVERIFY(w.piece().form.depthPt > w.piece().lettering.layout.sizePt / 4 + 5);
-        const double dragged = w.piece().form.depthPt;
+        QVERIFY(w.piece().slab()->depthPt > w.piece().lettering()->layout.sizePt / 4 + 5);
+        const double dragged = w.piece().slab()->depthPt;
         w.session().undo();
-        QCOMPARE(w.piece().form.depthPt, w.piece().lettering.layout.sizePt / 4);
+        QCOMPARE(w.piece().slab()->depthPt, w.piece().lettering()->layout.sizePt / 4);
         w.session().redo();
-        QCOMPARE(w.piece().form.depthPt, dragged);
+        QCOMPARE(w.piece().slab()->depthPt, dragged);
         // The wheel acts with focus alone.
         w.find<QLineEdit>("form.width.edit")->setFocus();
         QWheelEvent wheel(QPointF(5, 5), edit->mapToGlobal(QPointF(5, 5)), {}, QPoint(0, 120), Qt::NoButton, Qt::NoModifier,
                           Qt::NoScrollPhase, false);
         QApplication::sendEvent(edit, &wheel);
-        QCOMPARE(w.piece().form.depthPt, dragged);
+        QCOMPARE(w.piece().slab()->depthPt, dragged);
         edit->setFocus();
         QApplication::sendEvent(edit, &wheel);
-        QVERIFY(w.piece().form.depthPt > dragged);
+        QVERIFY(w.piece().slab()->depthPt > dragged);
         QCOMPARE(steps(), 5);
     }
 
@@ -178,15 +178,15 @@ private Q_SLOTS:
         QCOMPARE(edit->text(), "12");
         QTest::keyClicks(edit, "3");
         QTest::keyClick(edit, Qt::Key_Return);
-        QCOMPARE(w.piece().form.depthPt, 123.0);
+        QCOMPARE(w.piece().slab()->depthPt, 123.0);
     }
 
     void mixedValuesReadMixedAndTypingSetsAll()
     {
         work::Work work = driver::kites();
         const std::string second = session::addLettering(work, "FAIR");
-        work.pieces.items.at(second).form.depthPt = 5;
-        work.pieces.items.at(second).form.front.profile = solid::Profile::Chamfer;
+        work.pieces.items.at(second).slab()->depthPt = 5;
+        work.pieces.items.at(second).slab()->front.profile = solid::Profile::Chamfer;
         work.pieces.items.at(second).material.piece.baseColour = {0, 0, 0};
         Window w(work);
         QVERIFY(w.trigger("edit.chooseAll"));
@@ -197,7 +197,7 @@ private Q_SLOTS:
         QCOMPARE(w.find<QComboBox>("form.profile")->currentIndex(), -1);
         w.type("form.depth.edit", "8");
         for (const auto& [id, piece] : w.work().pieces.items)
-            QCOMPARE(piece.form.depthPt, 8.0);
+            QCOMPARE(piece.slab()->depthPt, 8.0);
         QCOMPARE(depth->text(), "8");
         w.openSection("material");
         QCOMPARE(w.find<QLineEdit>("material.colour.hex")->placeholderText(), "mixed");
@@ -263,11 +263,11 @@ private Q_SLOTS:
         for (int i = 0; i < list->model()->rowCount(); ++i)
             QVERIFY(list->model()->index(i, 0).data().toString().contains("Bebas"));
         QTest::keyClick(filter, Qt::Key_Return);
-        QVERIFY(w.piece().lettering.font.family.starts_with("Bebas Neue"));
-        QVERIFY(w.work().assets.contains(w.piece().lettering.font.asset));
+        QVERIFY(w.piece().lettering()->font.family.starts_with("Bebas Neue"));
+        QVERIFY(w.work().assets.contains(w.piece().lettering()->font.asset));
         // Undo brings face and file back.
         w.session().undo();
-        QCOMPARE(w.piece().lettering.font.family, "League Spartan");
+        QCOMPARE(w.piece().lettering()->font.family, "League Spartan");
     }
 
     // A variable face shows its axes under the names and with the ranges that its file gives; fontTools says the same in
@@ -275,15 +275,15 @@ private Q_SLOTS:
     void aVariableFaceHasItsAxes()
     {
         work::Work work = driver::kites();
-        work.pieces.items.at("p1").lettering.font = {};
-        work.pieces.items.at("p1").lettering.font.family = "Inter";
+        work.pieces.items.at("p1").lettering()->font = {};
+        work.pieces.items.at("p1").lettering()->font.family = "Inter";
         Window w(work);
         w.openSection("lettering");
         w.click("lettering.axes");
         auto* weight = w.find<app::NumberField>("lettering.axes.wght");
         QVERIFY(weight);
         w.type("lettering.axes.wght.edit", "850");
-        QVERIFY(w.piece().lettering.font.variations.find("wght=850") != std::string::npos);
+        QVERIFY(w.piece().lettering()->font.variations.find("wght=850") != std::string::npos);
         w.type("lettering.axes.wght.edit", "5000");
         QVERIFY(w.find<QLabel>("message.text")->text().contains("900"));
         QVERIFY(w.settle());
@@ -347,15 +347,15 @@ private Q_SLOTS:
         w.openSection("sheet");
         auto* preset = w.find<QComboBox>("sheet.preset");
         QCOMPARE(preset->currentText(), "Screen 1920 x 1080");
-        const double size = w.piece().lettering.layout.sizePt;
+        const double size = w.piece().lettering()->layout.sizePt;
         preset->setFocus();
         QTest::keyClicks(preset, "Social sq");
         QTest::keyClick(preset, Qt::Key_Return);
         Q_EMIT preset->activated(preset->findText("Social square 1080"));
-        QCOMPARE(w.work().sheet.widthPx(), 1080);
-        QCOMPARE(w.piece().lettering.layout.sizePt, size);  // the shorter side stayed
+        QCOMPARE(w.work().sheet().widthPx(), 1080);
+        QCOMPARE(w.piece().lettering()->layout.sizePt, size);  // the shorter side stayed
         w.type("sheet.height.edit", "540");
-        QCOMPARE(w.piece().lettering.layout.sizePt, size / 2);
+        QCOMPARE(w.piece().lettering()->layout.sizePt, size / 2);
         w.click("sheet.keep");
         QCOMPARE(app::sheetPresets().back().sheet.height, 540.0);
         w.openSection("ground");
@@ -367,15 +367,15 @@ private Q_SLOTS:
         QCOMPARE(w.work().ground.floorBelow, 100.0);
         w.openSection("view");
         w.click("view.isoRight");
-        QCOMPARE(w.work().view.walk, 45.0);
-        QVERIFY(std::abs(w.work().view.rise - 35.264) < 1e-3);  // ISO 5456-3
+        QCOMPARE(w.work().view().walk, 45.0);
+        QVERIFY(std::abs(w.work().view().rise - 35.264) < 1e-3);  // ISO 5456-3
         w.click("view.save");
         w.click("view.home");
         auto* saved = w.find<QListWidget>("view.saved");
         QTest::mouseClick(saved->viewport(), Qt::LeftButton, {}, saved->visualItemRect(saved->item(0)).center());
-        QCOMPARE(w.work().view.walk, 45.0);
+        QCOMPARE(w.work().view().walk, 45.0);
         w.click("view.last");
-        QCOMPARE(w.work().view.walk, 0.0);
+        QCOMPARE(w.work().view().walk, 0.0);
         w.openSection("finish");
         w.type("finish.exposure.edit", "-1/2");
         QCOMPARE(w.work().finish.exposure, -0.5);
@@ -421,7 +421,7 @@ private Q_SLOTS:
     {
         work::Work work = driver::kites("KITE\nFAIR");
         work.ground.kind = render::GroundKind::Sweep;
-        work.view.perspective = true;
+        work.view().perspective = true;
         Window w(work);
         for (const char* id : kSections) {
             w.openSection(id);
@@ -434,11 +434,11 @@ private Q_SLOTS:
     void nothingIsCutOff()
     {
         work::Work work = driver::kites("Galepoint Kite Fair\non the dunes", 3508, 4961);
-        work.sheet.unit = work::Unit::Mm;
-        work.sheet.width = 297.123;
-        work.sheet.height = 420.5;
+        work.sheet().unit = work::Unit::Mm;
+        work.sheet().width = 297.123;
+        work.sheet().height = 420.5;
         work.ground.kind = render::GroundKind::Sweep;
-        work.view.perspective = true;
+        work.view().perspective = true;
         work.pieces.items.at("p1").copies.count = 3;
         Window w(work, 2, {1280, 800});
         QVERIFY(w.settle());

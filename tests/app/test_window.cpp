@@ -38,7 +38,7 @@ private Q_SLOTS:
         w.click("pieces.add");
         QTest::keyClicks(QApplication::focusWidget(), "KITE");
         ++w.actions;
-        QCOMPARE(w.piece().lettering.text, "KITE");
+        QCOMPARE(w.piece().lettering()->text, "KITE");
         w.openSection("form");
         w.type("form.depth.edit", "30");
         w.type("form.width.edit", "2+1");
@@ -53,8 +53,8 @@ private Q_SLOTS:
         QVERIFY2(w.actions <= 15, qPrintable(QString::number(w.actions)));
         const QImage still(path("still.png"));
         QCOMPARE(still.size(), QSize(320, 180));
-        QCOMPARE(w.piece().form.front.widthPt, 3.0);
-        QCOMPARE(w.piece().form.front.heightPt, 3.0);
+        QCOMPARE(w.piece().slab()->front.widthPt, 3.0);
+        QCOMPARE(w.piece().slab()->front.heightPt, 3.0);
         // There is red lettering on it: the mean of what is letter is redder than the ground.
         int red = 0;
         for (int y = 0; y < still.height(); ++y)
@@ -74,7 +74,7 @@ private Q_SLOTS:
         QVERIFY(w.settle());
         w.openSection("lettering");
         auto* text = w.find<QPlainTextEdit>("lettering.text");
-        const auto& ids = w.piece().lettering.letterIds;
+        const auto& ids = w.piece().lettering()->letterIds;
         // A click chooses the piece, which is chosen already, so the letter.
         w.clickAt(w.letterPlace(2));
         QCOMPARE(w.session().choice().targets, (std::vector<session::Target>{{"p1", ids[2]}}));
@@ -109,8 +109,8 @@ private Q_SLOTS:
         w.type("material.colour.hex", "#1F7A4D");
         QCOMPARE(w.actions, 2);
         const work::Piece& p = w.piece();
-        QCOMPARE(picture::hexFromRgb(p.materialOf(p.lettering.letterIds[1]).piece.baseColour), "#1F7A4D");
-        QVERIFY(picture::hexFromRgb(p.materialOf(p.lettering.letterIds[0]).piece.baseColour) != "#1F7A4D");
+        QCOMPARE(picture::hexFromRgb(p.materialOf(p.lettering()->letterIds[1]).piece.baseColour), "#1F7A4D");
+        QVERIFY(picture::hexFromRgb(p.materialOf(p.lettering()->letterIds[0]).piece.baseColour) != "#1F7A4D");
         QVERIFY(w.settle());
         const QColor seen = *w.picture().colourAt(w.letterPlace(1));
         QVERIFY(seen.green() > seen.red());
@@ -148,9 +148,9 @@ private Q_SLOTS:
     void theLivePictureIsTheFinalOne()
     {
         work::Work work = driver::kites("Gale");
-        work.view.walk = -24;
-        work.view.rise = 12;
-        work.view.perspective = true;
+        work.view().walk = -24;
+        work.view().rise = 12;
+        work.view().perspective = true;
         work.pieces.items.at("p1").material.piece.metallic = 1;
         Window w(work, 12, {900, 560});
         QVERIFY(w.settle());
@@ -229,11 +229,11 @@ private Q_SLOTS:
         Window w;
         auto* message = w.find<QLabel>("message.text");
         w.openSection("form");
-        const double depth = w.piece().form.depthPt;
+        const double depth = w.piece().slab()->depthPt;
         const std::size_t kept = w.window.finals()->entries().size();
         w.type("form.depth.edit", "twelve");
         QVERIFY2(message->text().contains("twelve"), qPrintable(message->text()));
-        QCOMPARE(w.piece().form.depthPt, depth);
+        QCOMPARE(w.piece().slab()->depthPt, depth);
         w.openSection("export");
         w.type("export.path", "/nowhere/at/all.png");
         w.click("export.render");
@@ -244,7 +244,7 @@ private Q_SLOTS:
         QCOMPARE(w.window.finals()->entries().size(), kept);
         w.window.files()->open(path("no such work.openglow"));
         QTRY_VERIFY2(message->text().contains("no such work"), qPrintable(message->text()));
-        QCOMPARE(w.piece().form.depthPt, depth);
+        QCOMPARE(w.piece().slab()->depthPt, depth);
         w.click("message.close");
         QVERIFY(!message->isVisible());
     }
@@ -286,7 +286,7 @@ private Q_SLOTS:
         QDropEvent drop(QPointF(400, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(&w.window, &drop);
         QTRY_COMPARE(w.session().path(), path("kites.openglow").toStdString());
-        QCOMPARE(w.piece().form.depthPt, 33.0);
+        QCOMPARE(w.piece().slab()->depthPt, 33.0);
         // Named on the command line it opens; without a name the last one does.
         for (const QString& name : {path("kites.openglow"), QString()}) {
             w.window.files()->newWork({});
@@ -313,9 +313,9 @@ private Q_SLOTS:
             QVERIFY2(visited.contains(field), qPrintable(QString(field) + " in " + visited.join(' ')));
         auto* depth = w.find<QLineEdit>("form.depth.edit");
         depth->setFocus();
-        const double was = w.piece().form.depthPt;
+        const double was = w.piece().slab()->depthPt;
         QTest::keyClick(depth, Qt::Key_Up);
-        QVERIFY(w.piece().form.depthPt > was);
+        QVERIFY(w.piece().slab()->depthPt > was);
         QTest::keyClick(&w.window, Qt::Key_F6);
         QVERIFY(w.picture().hasFocus());
         w.key(Qt::Key_Escape);
@@ -333,17 +333,17 @@ private Q_SLOTS:
         w.key(Qt::Key_PageUp, Qt::ControlModifier | Qt::ShiftModifier);
         QCOMPARE(w.piece().placement.roll, 15.0);
         w.key(Qt::Key_Left, Qt::ControlModifier);
-        QCOMPARE(w.work().view.walk, -5.0);
+        QCOMPARE(w.work().view().walk, -5.0);
         w.key(Qt::Key_Up, Qt::ControlModifier | Qt::ShiftModifier);
-        QVERIFY(w.work().view.aimY != 0);
+        QVERIFY(w.work().view().aimY != 0);
         w.key(Qt::Key_Plus);
-        QVERIFY(w.work().view.frame < 1);
+        QVERIFY(w.work().view().frame < 1);
         w.key(Qt::Key_Home);
-        QCOMPARE(w.work().view.walk, 0.0);
+        QCOMPARE(w.work().view().walk, 0.0);
         w.key(Qt::Key_Backspace);
-        QCOMPARE(w.work().view.walk, -5.0);
+        QCOMPARE(w.work().view().walk, -5.0);
         w.key(Qt::Key_Return);
-        QCOMPARE(w.session().choice().targets.back().letter, w.piece().lettering.letterIds[0]);
+        QCOMPARE(w.session().choice().targets.back().letter, w.piece().lettering()->letterIds[0]);
         w.key(Qt::Key_Return, Qt::ShiftModifier);
         QCOMPARE(w.session().choice().targets.size(), std::size_t{2});
         w.key(Qt::Key_Escape);
@@ -362,10 +362,10 @@ private Q_SLOTS:
             Window w;
             QDir(folder.path()).removeRecursively();
             for (int i = 1; i <= 2; ++i) {
-                w.session().edit("Depth", [&](work::Work& work) { work.pieces.items.at("p1").form.depthPt = 40 + i; });
+                w.session().edit("Depth", [&](work::Work& work) { work.pieces.items.at("p1").slab()->depthPt = 40 + i; });
                 w.window.files()->recovery().flush();
             }
-            w.session().edit("Depth", [](work::Work& work) { work.pieces.items.at("p1").form.depthPt = 50; });
+            w.session().edit("Depth", [](work::Work& work) { work.pieces.items.at("p1").slab()->depthPt = 50; });
             const QString said = w.find<QLabel>("message.text")->text();
             QVERIFY2(said.contains("unsaved"), qPrintable(said));
         }

@@ -21,13 +21,15 @@ work::Work full()
 {
     work::Work w = work::newWork("KA\nB", {}, {});
     work::Piece& p = w.pieces.items.at("p1");
-    p.material.parts[solid::Part::Side] = p.material.piece;
+    p.material.parts["side"] = p.material.piece;
     p.letters["a1"].form = solid::SlabForm{5, {1, 1}, {}, solid::Corners::Mitred};
     p.letters["a1"].material = p.material;
     p.letters["a1"].roll = 3;
     p.copies.count = 1;
     w.swatches.items[w.newId("s")] = {"Sand", {0.9f, 0.8f, 0.6f}};
     w.swatches.order = {w.swatches.items.begin()->first};
+    p.steps.add(w.newId("g"), {true, work::Grow{2}});
+    w.shownSheet().shifts["p1"] = {1, 2, 3};
     w.views.items[w.newId("v")] = {"Dunes", {}};
     w.views.order = {w.views.items.begin()->first};
     return w;
@@ -46,6 +48,10 @@ void collect(const Json& schema, const Json& value, const std::string& pointer, 
         found.push_back({pointer, schema["minimum"], schema["maximum"], schema["type"] == "integer"});
     if (!value.is_object())
         return;
+    if (schema.contains("anyOf"))
+        for (const Json& kind : schema["anyOf"])
+            if (kind["properties"]["kind"].value("const", Json()) == value["kind"])
+                collect(kind, value, pointer, found);
     for (const auto& [key, inner] : value.items())
         if (schema.contains("properties") && schema["properties"].contains(key))
             collect(schema["properties"][key], inner, pointer + "/" + key, found);
@@ -122,19 +128,19 @@ private Q_SLOTS:
                 };
                 work::Piece& p = w.pieces.items.at("p1");
                 set(p.placement);
-                set(p.form);
-                set(p.form.front);
+                set(*p.slab());
+                set(p.slab()->front);
                 set(p.copies);
                 set(p.material.piece);
                 set(p.letters.at("a1"));
-                set(p.lettering);
+                set(*p.lettering());
                 set(w.ground);
-                set(w.view);
+                set(w.view());
                 set(w.lights.items.begin()->second);
                 set(w.surroundings);
                 set(w.finish);
-                set(w.final);
-                w.sheet.margin = value;
+                set(w.output().stop);
+                w.sheet().margin = value;
             });
             return s.work();
         };
@@ -149,9 +155,9 @@ private Q_SLOTS:
         session::Session s(full());
         for (const double side : {0.01, 100000.0, 0.01, 100000.0}) {
             s.edit("Sheet", [&](work::Work& w) {
-                work::Sheet sheet{side, side, work::Unit::In, 72};
-                const double before = std::min(w.sheet.widthPt(), w.sheet.heightPt());
-                w.sheet = sheet;
+                work::SheetSize sheet{side, side, work::Unit::In, 72};
+                const double before = std::min(w.sheet().widthPt(), w.sheet().heightPt());
+                w.sheet() = sheet;
                 work::grow(w, sheet.widthPt() / before);
             });
             QVERIFY2(wrongWith(s.work()).isEmpty(), qPrintable(wrongWith(s.work())));
@@ -170,10 +176,10 @@ private Q_SLOTS:
             QVERIFY(turn.move([&](work::Work& w) { w = session::turned(w, items, far); }));
             turn.end();
             session::Gesture walk(s, "Walk");
-            QVERIFY(walk.move([&](work::Work& w) { w.view = session::walked(w.view, far + 1, far); }));
+            QVERIFY(walk.move([&](work::Work& w) { w.view() = session::walked(w.view(), far + 1, far); }));
             walk.end();
             session::Gesture deep(s, "Depth");
-            QVERIFY(deep.move([&](work::Work& w) { w.pieces.items.at("p1").form.depthPt += far; }));
+            QVERIFY(deep.move([&](work::Work& w) { w.pieces.items.at("p1").slab()->depthPt += far; }));
             deep.end();
             QVERIFY2(wrongWith(s.work()).isEmpty(), qPrintable(wrongWith(s.work())));
         }

@@ -11,6 +11,7 @@
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "support/support.h"
+#include "work/scene.h"
 
 using work::Work;
 
@@ -20,22 +21,25 @@ namespace {
 Work odd()
 {
     Work w = work::newWork("KÏTE\n凧", {"League Spartan", "Bold", "fonts/kite.otf", 0, "wght=700"}, {297, 420, work::Unit::Mm, 300});
-    w.sheet.margin = 12;
+    w.sheet().margin = 12;
     work::Piece& p = w.pieces.items.at("p1");
     p.name = "Title";
-    p.form = {31.7, {2.5, 3.25, solid::Profile::Chamfer, 3, true}, {1, 2, solid::Profile::Roundover, 9}, solid::Corners::Mitred};
-    p.material.piece = {{{0.1f, 0.7f, 0.33f}, 0.6f, 0.17f, 0.5f}, "s7"};
-    p.material.parts[solid::Part::BackBevel] = {{*picture::rgbFromHex("#FFF1DC"), 1, 0.2f, 1}, {}};
+    p.form =
+        solid::SlabForm{31.7, {2.5, 3.25, solid::Profile::Chamfer, 3, true}, {1, 2, solid::Profile::Roundover, 9}, solid::Corners::Mitred};
+    p.material.piece = {{0.1f, 0.7f, 0.33f}, 0.6f, 0.17f, 0.5f, 0, "s7"};
+    p.material.parts["backBevel"] = {*picture::rgbFromHex("#FFF1DC"), 1, 0.2f, 1, 0, {}};
     p.placement = {work::Stance::Free, 1.5, -2, 3, 4, 5, 6};
     p.locked = true;
     p.letters["a2"] = {solid::SlabForm{5, {}, {}, solid::Corners::Mitred}, {}, 1, 2, 3, 4};
     p.letters["a3"].material = p.material;
+    p.steps.add("g4", {false, work::Grow{-1.5}});
+    p.steps.add("g3", {true, work::Grow{2}});
     p.copies = {2, -10, 3, 12, 5, {0.1f, 0.2f, 0.3f}, 0.25};
     w.pieces.items["second"] = p;
     w.pieces.items["second"].hidden = true;
     w.pieces.order = {"second", "p1"};
-    w.ground = {render::GroundKind::Sweep, 10, 20, 30, {{{0.5f, 0.25f, 0.125f}, 0, 1, 0}, {}}, {}, {0.2f, 0.3f, 0.4f}, "s7"};
-    w.view = {true, 85, 10, 20, 30, 1, 2, 3, 0.5};
+    w.ground = {render::GroundKind::Sweep, 10, 20, 30, {{0.5f, 0.25f, 0.125f}, 0, 1, 0, 0, {}}, {}, {0.2f, 0.3f, 0.4f}, "s7"};
+    w.view() = {true, 85, 10, 20, 30, 1, 2, 3, 0.5};
     w.viewLocked = true;
     w.views.items["v3"] = {"From the dunes", {true, 24, -30, 5, 0, 1, 2, 3, 2}};
     w.views.order = {"v3"};
@@ -45,7 +49,17 @@ Work odd()
     w.surroundings = {false, {0.9f, 0.8f, 0.7f}, "s7", 1};
     w.lights.items["l2"] = {"Key", light::LightKind::Spot, false, 1, 2, 300, 4, 5, 6, 7, 80, 9, {0.3f, 0.6f, 0.9f}, "s7", -2.5};
     w.finish = {-0.5, picture::ViewTransform::SoftWhites};
-    w.final = {100, 10, 1.5};
+    work::Sheet& sheet = w.shownSheet();
+    sheet.name = "Poster";
+    sheet.x = 12;
+    sheet.y = -3;
+    sheet.shifts["p1"] = {1, -2, 3};
+    sheet.outputs.items["o1"] = {"kite", work::FileFormat::Exr, 3000, true, false, {100, 10, 1.5}};
+    sheet.outputs.add("o6", {"small", work::FileFormat::Png16, 400, false, true, {0, 0, 3}});
+    work::Sheet banner = sheet;
+    banner.size = {1500, 500, work::Unit::Px, 72};
+    w.sheets.items["sh5"] = banner;
+    w.sheets.order = {"sh5", "sh1"};
     w.nextId = 8;
     w.assets["fonts/kite.otf"] = {std::make_shared<const outline::Bytes>(outline::Bytes{1, 2, 3, 0, 255}), "OFL"};
     return w;
@@ -141,19 +155,22 @@ private Q_SLOTS:
         QTest::newRow("half a step") << "\"steps\": 9"
                                      << "\"steps\": 2.5"
                                      << "/pieces/p1/form/back/steps";
-        QTest::newRow("unknown choice") << "\"spot\""
-                                        << "\"torch\""
-                                        << "/lights/l2/kind";
+        QTest::newRow("unknown choice") << "\"free\""
+                                        << "\"hanging\""
+                                        << "/pieces/p1/placement/stance";
+        QTest::newRow("no kind") << "\"spot\""
+                                 << "7"
+                                 << "/lights/l2/kind";
         QTest::newRow("no colour") << "\"#FFF1DC\""
                                    << "\"cream\""
                                    << "/pieces/p1/material/parts/backBevel/baseColour";
         QTest::newRow("list for object") << "\"surroundings\": {"
                                          << "\"surroundings\": [], \"s\": {"
                                          << "/surroundings";
-        QTest::newRow("newer version") << "\"version\": 1"
-                                       << "\"version\": 2"
+        QTest::newRow("newer version") << "\"version\": 2"
+                                       << "\"version\": 3"
                                        << "/version";
-        QTest::newRow("no version") << "\"version\": 1"
+        QTest::newRow("no version") << "\"version\": 2"
                                     << "\"edition\": 1"
                                     << "/version";
         QTest::newRow("another format") << "\"open-glow work\""
@@ -218,7 +235,8 @@ private Q_SLOTS:
         QCOMPARE(work->pieces.items.size(), std::size_t{2});
         QCOMPARE(work->pieces.order.size(), std::size_t{2});
         for (const auto& [_, piece] : work->pieces.items)
-            QCOMPARE(std::set<std::string>(piece.lettering.letterIds.begin(), piece.lettering.letterIds.end()).size(), std::size_t{6});
+            QCOMPARE(std::set<std::string>(piece.lettering()->letterIds.begin(), piece.lettering()->letterIds.end()).size(),
+                     std::size_t{6});
         QVERIFY(!work->pieces.items.contains(work->newId("p")));
         work->assets = odd().assets;
         QVERIFY(files::saveWork(*work, path("mended.openglow")).has_value());
@@ -260,7 +278,7 @@ private Q_SLOTS:
         const auto letters =
             files::fromJson(head + word + std::string(100000, 'A') + "\", \"letterIds\": [" + many(100000, "\"a1\"") + "]}}}}");
         QVERIFY(letters.has_value());
-        QCOMPARE(letters->pieces.items.at("p1").lettering.letterIds.size(), std::size_t{100000});
+        QCOMPARE(letters->pieces.items.at("p1").lettering()->letterIds.size(), std::size_t{100000});
         // A wrong value is repeated by its beginning alone.
         const auto wrong = files::fromJson(head + "\"sheet\": {\"unit\": \"" + std::string(500000, 'u') + "\"}}");
         QVERIFY(!wrong.has_value() && wrong.error().message.size() < 300);
@@ -278,19 +296,110 @@ private Q_SLOTS:
         QCOMPARE(p.copies.count, 1);
         QCOMPARE(p.letters.at("a1").roll, 12.0);
         QCOMPARE(p.letters.at("a1").material->piece.swatch, "s9");
-        QVERIFY(p.material.parts.contains(solid::Part::Side));
+        QVERIFY(p.material.parts.contains("side"));
         QCOMPARE(opened->lights.items.at("l7").name, "Evening");
         QVERIFY(opened->kept.find("newerThing") != std::string::npos);
-        QVERIFY(opened->assets.at(p.lettering.font.asset).bytes->size() > 1000);
+        QVERIFY(opened->assets.at(p.lettering()->font.asset).bytes->size() > 1000);
         QVERIFY(files::saveWork(*opened, path("anew.openglow")).has_value());
         QVERIFY(*files::openWork(path("anew.openglow")) == *opened);
+    }
+
+    // What a newer version made of kinds that are not known here opens, is named, is saved as it was, and can be moved and deleted.
+    void newerKindsAreKept()
+    {
+        QString json = QString::fromStdString(files::toJson(odd()));
+        const auto change = [&](const char* from, const char* to) {
+            QVERIFY2(json.contains(from), from);
+            json.replace(json.indexOf(from), int(std::strlen(from)), to);
+        };
+        change("\"kind\": \"lettering\"", "\"kind\": \"kelp\", \"fronds\": [1, {\"a\": null}]");
+        change("\"kind\": \"slab\"", "\"kind\": \"sponge\", \"pores\": 1e400");
+        QVERIFY(!files::fromJson(json.toStdString()).has_value());  // no number there is
+        change("1e400", "7");
+        change("\"kind\": \"grow\"", "\"kind\": \"knit\", \"steps\": -3");
+        change("\"kind\": \"spot\"", "\"kind\": \"firefly\", \"flight\": \"everywhere\"");
+        base::Notes notes;
+        auto work = files::fromJson(json.toStdString(), &notes);
+        QVERIFY2(work.has_value(), work ? "" : work.error().message.c_str());
+        QCOMPARE(std::count_if(notes.begin(), notes.end(), [](const base::Note& n) { return n.kind == "newer"; }), 4);
+        QVERIFY(notes.front().message.find("newer version") != std::string::npos);
+        work::Piece& p = work->pieces.items.at("p1");
+        QVERIFY(!p.lettering() && !p.slab());
+        QCOMPARE(std::get<work::Newer>(p.source).kind, "kelp");
+        QVERIFY(!work->lights.items.at("l2").shines());
+        work->assets = odd().assets;
+        // What is known beside it can still be changed.
+        p.placement.x = 77;
+        p.steps.items.at("g4").on = !p.steps.items.at("g4").on;
+        work->lights.items.at("l2").name = "Swarm";
+        QVERIFY(files::saveWork(*work, path("newer.openglow")).has_value());
+        const auto again = files::openWork(path("newer.openglow"));
+        QVERIFY(*again == *work);
+        QVERIFY(again->assets.contains("fonts/kite.otf"));  // who knows what it is for
+        const QString saved = QString::fromStdString(files::toJson(*again));
+        for (const char* kept : {"\"fronds\"", "\"pores\": 7", "\"steps\": -3", "\"everywhere\""})
+            QVERIFY2(saved.contains(kept), kept);
+        QCOMPARE(saved.count("\"kind\": \"firefly\""), 1);
+        // It is not rendered, and its neighbours are.
+        work::Work shown = *again;
+        shown.pieces.items.at("second").hidden = false;
+        shown.pieces.items.at("second").lettering()->font.asset.clear();
+        work::Cache cache;
+        const auto bodies = work::makeBodies(shown, 1, cache, {});
+        QVERIFY(bodies.has_value());
+        QVERIFY(std::none_of(bodies->bodies.begin(), bodies->bodies.end(), [](const work::WorkBody& b) { return b.piece == "p1"; }));
+        QVERIFY(work::makeScene(shown, *bodies).lights.empty());
+        // By hand no unknown kind comes in, but what is there may stay.
+        QVERIFY(files::withValueAt(*again, "/pieces/p1/placement/x", "5").has_value());
+        QCOMPARE(files::withValueAt(odd(), "/pieces/p1/form/kind", "sponge").error().place, "/pieces/p1/form/kind");
+        // Gone is gone.
+        work::Work without = *again;
+        without.lights = {};
+        QVERIFY(!QString::fromStdString(files::toJson(without)).contains("everywhere"));
+    }
+
+    // A work of format 1 becomes one of the present format, value by value; its pointers serve as short forms.
+    void format1IsBroughtAlong()
+    {
+        const auto work = files::fromJson(R"({"format": "open-glow work", "version": 1,
+            "sheet": {"width": 640, "height": 360}, "view": {"walk": 14}, "final": {"samples": 77},
+            "pieces": {"p1": {"lettering": {"text": "KITE", "sizePt": 90, "calm": true}, "form": {"depthPt": 12},
+                              "letters": {"a2": {"form": {"depthPt": 5}}}}}, "piecesOrder": ["p1"]})");
+        QVERIFY2(work.has_value(), work ? "" : work.error().message.c_str());
+        QCOMPARE(work->sheet().widthPx(), 640);
+        QCOMPARE(work->view().walk, 14.0);
+        QCOMPARE(work->output().stop.samples, 77u);
+        const work::Piece& p = work->pieces.items.at("p1");
+        QCOMPARE(p.lettering()->text, "KITE");
+        QCOMPARE(p.slab()->depthPt, 12.0);
+        QCOMPARE(work::depthOf(p.formOf("a2")), 5.0);
+        QVERIFY(files::toJson(*work).find("\"calm\": true") != std::string::npos);  // unknown keys move along
+        for (const auto& [shortForm, whole] : {std::pair{"/view/walk", "/sheets/sh1/view/walk"},
+                                               {"/sheet/width", "/sheets/sh1/size/width"},
+                                               {"/final/samples", "/sheets/sh1/outputs/o1/stop/samples"},
+                                               {"/pieces/p1/lettering/sizePt", "/pieces/p1/source/sizePt"}})
+            QVERIFY2(*files::withValueAt(*work, shortForm, "33") == *files::withValueAt(*work, whole, "33"), shortForm);
+    }
+
+    // Whatever is missing, there is a sheet to work on.
+    void aSheetIsAlwaysThere()
+    {
+        const char* const head = R"({"format": "open-glow work", "version": 2, )";
+        for (const char* rest : {R"("shown": "sh9"})", R"("sheets": {}, "sheetsOrder": []})", R"("sheets": {"sh4": {"outputs": {}}}})"}) {
+            const auto work = files::fromJson(std::string(head) + rest);
+            QVERIFY2(work.has_value(), rest);
+            QCOMPARE(work->sheet().widthPx(), 1920);
+            QCOMPARE(work->output().format, work::FileFormat::Png8);
+        }
+        QVERIFY(!files::withValueAt(odd(), "/shown", "sh9").has_value());
+        QCOMPARE(files::withValueAt(odd(), "/shown", "sh5")->sheet().widthPx(), 1500);
     }
 
     void unknownKeysAreKept()
     {
         QString json = QString::fromStdString(files::toJson(odd()));
         json.replace("\"depthPt\": 31.7", "\"depthPt\": 31.7, \"twist\": {\"degrees\": 20}");
-        json.replace("\"sheet\": {", "\"mood\": [1, \"windy\"], \"sheet\": {");
+        json.replace("\"ground\": {", "\"mood\": [1, \"windy\"], \"ground\": {");
         auto work = files::fromJson(json.toStdString());
         QVERIFY(work.has_value());
         work->assets = odd().assets;
@@ -315,7 +424,7 @@ private Q_SLOTS:
         const auto plain = files::fromJson(
             "{\"format\": \"open-glow work\", \"version\": 1, \"pieces\": {\"p1\": {\"lettering\": {\"text\": \"KITE\"}}}}");
         QVERIFY(plain.has_value());
-        QCOMPARE(plain->pieces.items.at("p1").lettering.letterIds.size(), std::size_t{4});
+        QCOMPARE(plain->pieces.items.at("p1").lettering()->letterIds.size(), std::size_t{4});
         QCOMPARE(plain->pieces.order, std::vector<std::string>{"p1"});
     }
 
@@ -371,14 +480,14 @@ private Q_SLOTS:
     {
         const Work work = odd();
         const auto deeper = files::withValueAt(work, "/pieces/p1/form/depthPt", "80");
-        QCOMPARE(deeper->pieces.items.at("p1").form.depthPt, 80.0);
-        QCOMPARE(files::withValueAt(work, "/sheet/unit", "in")->sheet.unit, work::Unit::In);
+        QCOMPARE(deeper->pieces.items.at("p1").slab()->depthPt, 80.0);
+        QCOMPARE(files::withValueAt(work, "/sheet/unit", "in")->sheet().unit, work::Unit::In);
         QCOMPARE(files::withValueAt(work, "/assets/fonts~1kite.otf/licence", "CC0")->assets.at("fonts/kite.otf").licence, "CC0");
         QCOMPARE(files::withValueAt(work, "/pieces/p1/name", "2026")->pieces.items.at("p1").name, "2026");
         const auto part = files::withValueAt(work, "/pieces/p1/material/parts/side", "{\"baseColour\": \"#102030\"}");
-        QVERIFY(part->pieces.items.at("p1").material.parts.contains(solid::Part::Side));
+        QVERIFY(part->pieces.items.at("p1").material.parts.contains("side"));
         const auto renamed = files::withValueAt(work, "/pieces/p1/lettering/text", "KITES");
-        QCOMPARE(renamed->pieces.items.at("p1").lettering.letterIds[0], work.pieces.items.at("p1").lettering.letterIds[0]);
+        QCOMPARE(renamed->pieces.items.at("p1").lettering()->letterIds[0], work.pieces.items.at("p1").lettering()->letterIds[0]);
         QVERIFY(renamed->assets.at("fonts/kite.otf").bytes);
         for (const auto& [pointer, value] : {std::pair{"/pieces/p9/form/depthPt", "1"},
                                              {"/pieces/p1/form/deepness", "1"},

@@ -13,6 +13,6 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const std::string text = "Ag\u00c4fi";
     const auto layout = outline::layoutText(text, **font, {}, {});
     if (layout)
-        (void)outline::outlineLayout(*layout, text, **font, {100, 0.5, 0}, {});
+        (void)outline::outlineLayout(*layout, text, **font, {100, 0.5, {}}, {});
     return 0;
 }

@@ -65,6 +65,26 @@ private Q_SLOTS:
         }
     }
 
+    // Thinned by t a square of side a is one of a - 2 t, with its normals outwards; by half its side nothing is left.
+    void thinnedOutlines()
+    {
+        outline::GridShape square(1);
+        const std::int64_t corners[][2] = {{0, 0}, {1000, 0}, {1000, 1000}, {0, 1000}};
+        for (int i = 0; i < 4; ++i) {
+            const auto *a = corners[i], *b = corners[(i + 1) % 4];
+            const Vec2 normal = normalized(Vec2{double(b[1] - a[1]), -double(b[0] - a[0])});
+            square[0].push_back({a[0], a[1], b[0], b[1], normal, normal, 0});
+        }
+        const outline::GridShape thinned = outline::grown(square, -200, 1);
+        QCOMPARE(thinned.size(), std::size_t{1});
+        for (const outline::GridEdge& e : thinned[0]) {
+            const Vec2 along{double(e.toX - e.fromX), double(e.toY - e.fromY)};
+            QCOMPARE(length(along), 600.0);
+            QVERIFY(dot(e.normalFrom, normalized(Vec2{along.y, -along.x})) > 1 - 1e-9);
+        }
+        QVERIFY(outline::grown(square, -500, 1).empty());
+    }
+
     // fontTools' pens on the same font. Faces without overlapping contours, so that uniting changes nothing.
     void areaAndBoundsLikeFontTools_data()
     {

@@ -8,9 +8,11 @@
 #include "base/units.h"
 #include "light/emitters.h"
 #include "render/sampler.h"
+#include "render/tracer.h"
 #include "support/support.h"
 #include "surface/surface.h"
 
+using base::laneOf;
 using base::Vec3;
 using base::Vec3f;
 using light::Light;

@@ -7,6 +7,7 @@
 #include "render/render.h"
 #include "render/sampler.h"
 #include "render/tracer.h"
+#include "solid/check.h"
 #include "solid/slab.h"
 #include "support/support.h"
 
@@ -332,6 +333,35 @@ private Q_SLOTS:
         }
     }
 
+    // Where a ray meets a face, u and v are the place on it (solid/body.h), whatever the body's pose; on the wall they are the wall's.
+    void surfacesSayWhereTheyAreMet()
+    {
+        const auto body = letter("I", 40);
+        Scene scene = support::scene({body}, kMatte, 100, 100);
+        scene.bodies[0].pose.origin = {7, -5, 3};
+        scene.ground.kind = render::GroundKind::Wall;
+        const render::Tracer tracer(scene);
+        const base::Box3 box = solid::bounds(*body);
+        base::V3<base::Wide> from, to;
+        for (int lane = 0; lane < base::kLanes; ++lane) {
+            const auto share = 0.4f + 0.2f * float(lane) / base::kLanes;
+            // The last one goes beside the letter.
+            const float x = lane == base::kLanes - 1 ? 500 : float(box.low.x + (box.high.x - box.low.x) * share) + 7;
+            base::setLane(from, lane, {x, float(box.low.y + (box.high.y - box.low.y) * share) - 5, 200});
+            base::setLane(to, lane, {0, 0, -1});
+        }
+        render::Hits hits;
+        base::Mask found;
+        tracer.intersect(from, to, base::Mask::firstOf(base::kLanes), true, hits, found);
+        for (int lane = 0; lane < base::kLanes; ++lane) {
+            QVERIFY(found[lane]);
+            const bool onBody = hits.body[lane] >= 0;
+            QCOMPARE(onBody, lane < base::kLanes - 1);
+            QVERIFY(std::abs(hits.u[lane] - (from.x[lane] - (onBody ? 7 : 0))) < 1e-3f);
+            QVERIFY(std::abs(hits.v[lane] - (from.y[lane] + (onBody ? 5 : 0))) < 1e-3f);
+        }
+    }
+
     // Rays from inside closed bodies never get out: none of 40 million is under 1e-7 with 95 % confidence (rule of three).
     void bodiesDoNotLeak()
     {
@@ -404,7 +434,7 @@ private Q_SLOTS:
         QVERIFY((*film)->leastSamples() >= 1);
         std::stop_source source;
         settings.stop = {1000000, 0, 0};
-        settings.onRound = [&](const render::RoundStatus&) { source.request_stop(); };
+        settings.sink.onRound = [&](const render::RoundStatus&) { source.request_stop(); };
         const auto stopped = render::render(scene, settings, **film, base::Progress(source.get_token()));
         QVERIFY(stopped->reason == render::Stopped::ByRequest);
         settings.stop = {0, 0, 0};

@@ -64,13 +64,13 @@ private Q_SLOTS:
         work::Work work = kites();
         work::Piece& piece = work.pieces.items.at("p1");
         piece.placement.stance = work::Stance(stance);
-        work.view.walk = walk;
-        work.view.rise = rise;
-        work.view.perspective = perspective;
+        work.view().walk = walk;
+        work.view().rise = rise;
+        work.view().perspective = perspective;
         work.ground.floorBelow = 100;
         const Seen s = seen(work);
         const base::Pose pose = work::poseOf(piece.placement, work.ground);
-        const Vec3 grabbed = stance == int(work::Stance::OnFloor) ? pose.origin : pose.origin + pose.out * piece.form.depthPt;
+        const Vec3 grabbed = stance == int(work::Stance::OnFloor) ? pose.origin : pose.origin + pose.out * piece.slab()->depthPt;
         const Vec2 from = project(s.camera, grabbed), to = from + Vec2{0.11, 0.07};
         const MoveDrag drag(work, s.bodies, s.camera, {{"p1", {}}}, from);
         const work::Work moved = drag.to(to, 0).work;
@@ -88,7 +88,7 @@ private Q_SLOTS:
     void snapsToTheSheetAndToNeighbours()
     {
         work::Work work = kites();
-        work.sheet.margin = 40;
+        work.sheet().margin = 40;
         work::Piece& piece = work.pieces.items.at("p1");
         piece.placement.x = 7;
         const Seen s = seen(work);
@@ -106,7 +106,7 @@ private Q_SLOTS:
         // Baselines of two pieces.
         work::Work two = kites();
         two.pieces.items["p2"] = two.pieces.items.at("p1");
-        two.pieces.items["p2"].lettering.layout.sizePt *= 0.5;
+        two.pieces.items["p2"].lettering()->layout.sizePt *= 0.5;
         two.pieces.items["p2"].placement.x = 300;
         two.pieces.order.push_back("p2");
         const Seen t = seen(two);
@@ -122,7 +122,7 @@ private Q_SLOTS:
         work::Work work = kites();
         work.pieces.items.at("p1").placement.roll = 90;
         const Seen s = seen(work);
-        const std::string letter = work.pieces.items.at("p1").lettering.letterIds[1];
+        const std::string letter = work.pieces.items.at("p1").lettering()->letterIds[1];
         const MoveDrag drag(work, s.bodies, s.camera, {{"p1", letter}}, {0.5, 0.5});
         const auto own = drag.to({0.5 + 10.0 / 800, 0.5}, 5).work.pieces.items.at("p1").letters.at(letter);
         QVERIFY(std::abs(own.x) < 1e-9 && std::abs(own.y + 10) < 1e-4);  // the piece's up points left
@@ -133,7 +133,7 @@ private Q_SLOTS:
     {
         for (const bool perspective : {false, true}) {
             work::Work work = kites();
-            work.view = {perspective, 35, 20, 10, 5, 3, -4, 2, 0.8};
+            work.view() = {perspective, 35, 20, 10, 5, 3, -4, 2, 0.8};
             const Seen s = seen(work);
             const Vec2 at{0.3, 0.8};
             // A point in the plane through the aim.
@@ -141,10 +141,10 @@ private Q_SLOTS:
                               s.camera.right * ((at.x - 0.5) * s.camera.frameWidth) + s.camera.up * ((0.5 - at.y) * s.camera.frameHeight);
             QVERIFY(length(project(s.camera, held) - at) < 1e-9);
             work::Work near = work;
-            near.view = session::closer(work.view, s.camera, at, 0.5);
+            near.view() = session::closer(work.view(), s.camera, at, 0.5);
             QVERIFY(length(project(seen(near).camera, held) - at) < 1e-6);
             work::Work slid = work;
-            slid.view = session::slid(work.view, s.camera, at, {0.5, 0.5});
+            slid.view() = session::slid(work.view(), s.camera, at, {0.5, 0.5});
             QVERIFY(length(project(seen(slid).camera, held) - Vec2{0.5, 0.5}) < 1e-6);
         }
     }
@@ -153,7 +153,7 @@ private Q_SLOTS:
     void isometric()
     {
         work::Work work = kites();
-        work.view = session::standardView(work.view, session::StandardView::IsometricRight);
+        work.view() = session::standardView(work.view(), session::StandardView::IsometricRight);
         const render::Camera camera = seen(work).camera;
         const auto onFrame = [&](Vec3 v) { return Vec2{dot(v, camera.right), dot(v, camera.up)}; };
         const Vec2 x = onFrame({1, 0, 0}), y = onFrame({0, 1, 0}), z = onFrame({0, 0, 1});
@@ -161,7 +161,7 @@ private Q_SLOTS:
             QVERIFY(std::abs(length(v) - std::sqrt(2.0 / 3)) < 1e-9);
         QVERIFY(std::abs(dot(normalized(x), normalized(y)) + 0.5) < 1e-9);
         QVERIFY(std::abs(dot(normalized(x), normalized(z)) + 0.5) < 1e-9);
-        QCOMPARE(session::standardView(work.view, session::StandardView::Straight).walk, 0.0);
+        QCOMPARE(session::standardView(work.view(), session::StandardView::Straight).walk, 0.0);
     }
 
     // Off the ground and back; height over the floor is that of the baseline.
@@ -188,10 +188,10 @@ private Q_SLOTS:
     void alongAnAxis()
     {
         work::Work work = kites();
-        work.view.walk = 90;  // from the right: towards the viewer is to the left
+        work.view().walk = 90;  // from the right: towards the viewer is to the left
         const render::Camera side = seen(work).camera;
         QVERIFY(std::abs(session::alongAxis(side, {}, {0, 0, 1}, {0.5, 0.5}, {0.4, 0.5}) - 80) < 1e-6);
-        work.view.walk = 0;  // seen from its end: upwards counts
+        work.view().walk = 0;  // seen from its end: upwards counts
         QVERIFY(std::abs(session::alongAxis(seen(work).camera, {}, {0, 0, 1}, {0.5, 0.5}, {0.4, 0.4}) - 60) < 1e-6);
     }
 
@@ -199,7 +199,7 @@ private Q_SLOTS:
     void lampsOnThePlan()
     {
         work::Work work = kites();
-        work.view.walk = 30;
+        work.view().walk = 30;
         const session::LampPlan plan(work);
         for (const double direction : {-140.0, -40.0, 10.0, 75.0, 160.0})
             for (const double height : {5.0, 45.0, 70.0}) {

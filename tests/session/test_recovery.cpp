@@ -77,13 +77,13 @@ private Q_SLOTS:
         const QTemporaryDir folder;
         session::Recovery recovery(folder.path().toStdString());
         work::Work work = kites("KITE");
-        work.pieces.items.at("p1").lettering.font.asset = "fonts/large";
+        work.pieces.items.at("p1").lettering()->font.asset = "fonts/large";
         work.assets["fonts/large"].bytes = std::make_shared<const outline::Bytes>(1 << 20);
         QElapsedTimer clock;
         clock.start();
         int edits = 0;
         while (clock.elapsed() < 2000) {
-            work.view.walk = ++edits;
+            work.view().walk = ++edits;
             recovery.keep(work, {});
             QTest::qSleep(10);
         }
@@ -116,7 +116,7 @@ private Q_SLOTS:
     {
         const QTemporaryDir folder;
         const session::FinalStore store(folder.filePath("finals").toStdString());
-        auto made = store.create(kites("KITE"), {320, 180, true, 16, {64, 0, 1.5}, 7, "/tmp/kite.png"});
+        auto made = store.create(kites("KITE"), {{{}, work::FileFormat::Png16, 0, true, true, {64, 0, 1.5}}, 320, 180, 7, "/tmp/kite.png"});
         QVERIFY(made.has_value());
         int ready[2];
         QVERIFY(pipe(ready) == 0);
@@ -154,7 +154,8 @@ private Q_SLOTS:
     {
         const QTemporaryDir folder;
         const session::FinalStore store(folder.filePath("finals").toStdString());
-        const session::FinalSettings settings{320, 180, true, 16, {64, 0, 1.5}, 7, "/tmp/kite \xC3\xA4.png"};
+        const session::FinalSettings settings{
+            {{}, work::FileFormat::Png16, 0, true, true, {64, 0, 1.5}}, 320, 180, 7, "/tmp/kite \xC3\xA4.png"};
         auto made = store.create(kites("KITE"), settings);
         QVERIFY(made.has_value());
         made->samples = 12;

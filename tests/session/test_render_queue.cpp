@@ -7,7 +7,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-#include "files/large_still.h"
+#include "files/render_still.h"
 #include "session/render_queue.h"
 #include "support/support.h"
 
@@ -68,7 +68,7 @@ struct Setup {
         session::FinalSettings settings;
         settings.widthPx = width;
         settings.heightPx = width * 9 / 16;
-        settings.stop = stop;
+        settings.output.stop = stop;
         settings.out = folder.filePath("out.png").toStdString();
         return *store.create(kites(text), settings);
     }
@@ -114,6 +114,43 @@ private Q_SLOTS:
         for (std::size_t i = 1; i < all.size(); ++i)
             QVERIFY(all[i].status.samples >= all[i - 1].status.samples);
         QVERIFY(finish::to8Bits(still(kites("KITE"), 160, 90, 12).picture) == *all.back().picture);
+    }
+
+    // Bodies that take long are made behind: the picture goes on with the last ones, in the new material, and says so; what came last
+    // wins. Asked to end it does not wait for them.
+    void slowBodiesAreMadeBehind()
+    {
+        Setup s;
+        const auto first = s.queue->live({kites("KITE"), 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == first && f.finished; }));
+        s.queue->setSlowBodies(std::chrono::milliseconds(400));
+        work::Work word = kites("WINDS");
+        word.pieces.items.at("p1").material.piece.baseColour = {0, 0, 0};
+        (void)s.queue->live({word, 160, 90, {}, {2, 0, 0}, 0});
+        word.pieces.items.at("p1").slab()->depthPt = 4;
+        const auto job = s.queue->live({word, 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.finished; }));
+        bool wasBehind = false;
+        for (const LiveFrame& f : s.frames.all())
+            if (f.job == job && f.behind) {
+                wasBehind = true;
+                QVERIFY(f.draft && f.picture && !f.finished);
+                QCOMPARE(f.stage->work, word);
+            }
+        QVERIFY(wasBehind);
+        const LiveFrame last = s.frames.all().back();
+        QVERIFY(!last.behind);
+        QVERIFY(finish::to8Bits(still(word, 160, 90, 2).picture) == *last.picture);
+        // A change that needs no bodies does not wait for any.
+        word.finish.exposure = 1;
+        const auto mixed = s.queue->live({word, 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == mixed && f.finished; }));
+        for (const LiveFrame& f : s.frames.all())
+            QVERIFY(f.job != mixed || !f.behind);
+        s.queue->setSlowBodies(std::chrono::hours(1));
+        (void)s.queue->live({kites("DUNES"), 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job > mixed && f.behind; }));
+        s.queue.reset();  // an hour would end the test
     }
 
     // Brightness, colour and exposure are mixed from the film that is there: no draft, no sample less, and the same bytes that a
@@ -173,7 +210,7 @@ private Q_SLOTS:
             s.finals.waitFor([&](const FinalStatus& f) { return f.folder == again->folder && f.state == FinalStatus::State::Finished; }));
         QVERIFY(holds(settings.out, still(dusk, 160, 90, 12)));
         // In another view it is a new one.
-        dusk.view.walk = 10;
+        dusk.view().walk = 10;
         QCOMPARE(s.store.create(dusk, settings)->samples, 0.0);
     }
 
@@ -182,7 +219,7 @@ private Q_SLOTS:
     {
         Setup s;
         work::Work work = kites("KITE");
-        work.sheet = {640, 360, work::Unit::Px, 72};
+        work.sheet() = {640, 360, work::Unit::Px, 72};
         s.queue->live({work, 640, 360, {}, {2, 0, 0}, 0});
         QVERIFY(s.frames.waitFor([](const LiveFrame& f) { return f.finished; }));
         const work::Still clean = still(work, 640, 360, 64);
@@ -250,7 +287,7 @@ private Q_SLOTS:
     {
         Setup s;
         work::Work broken = kites("K");
-        broken.pieces.items.at("p1").lettering.font.asset = "fonts/bad.otf";
+        broken.pieces.items.at("p1").lettering()->font.asset = "fonts/bad.otf";
         broken.assets["fonts/bad.otf"].bytes = std::make_shared<const outline::Bytes>(outline::Bytes{1, 2, 3});
         const auto bad = s.queue->live({broken, 16, 9, {}, {1, 0, 0}, 0});
         QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == bad && f.error.has_value(); }));

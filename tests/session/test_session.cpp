@@ -21,7 +21,7 @@ work::Work kites(const std::string& text = "KITE")
 
 solid::SlabForm& form(work::Work& w)
 {
-    return w.pieces.items.at("p1").form;
+    return *w.pieces.items.at("p1").slab();
 }
 
 }  // namespace
@@ -72,11 +72,11 @@ private Q_SLOTS:
             w.pieces.order = {"p1"};
         });
         QVERIFY(drag.move([](work::Work& w) {
-            w.pieces.items.at("p9").form.depthPt = 7;
+            w.pieces.items.at("p9").slab()->depthPt = 7;
             w.pieces.items.at("p1").letters["a2"].form = solid::SlabForm{9, {}, {}, solid::Corners::Round};
         }));
         QCOMPARE(s.work().pieces.items.size(), std::size_t{1});
-        QCOMPARE(s.work().pieces.items.at("p1").letters.at("a2").form->depthPt, 9.0);
+        QCOMPARE(s.work().pieces.items.at("p1").letters.at("a2").form, work::Form(solid::SlabForm{9, {}, {}, solid::Corners::Round}));
         drag.end(true);
         QVERIFY(s.work().pieces.items.at("p1").letters.empty());
     }
@@ -109,7 +109,7 @@ private Q_SLOTS:
     void mergingAndNothing()
     {
         const work::Work start = kites();
-        const double depth = work::Work(start).pieces.items.at("p1").form.depthPt;
+        const double depth = work::Work(start).pieces.items.at("p1").slab()->depthPt;
         Session s(start);
         const auto drag = [&](double to) { return s.edit("Depth", "depth", [to](work::Work& w) { form(w).depthPt = to; }); };
         for (int i = 1; i < 50; ++i)
@@ -118,7 +118,7 @@ private Q_SLOTS:
         drag(60);
         drag(61);
         s.undo();
-        QCOMPARE(s.work().pieces.items.at("p1").form.depthPt, 49.0);
+        QCOMPARE(s.work().pieces.items.at("p1").slab()->depthPt, 49.0);
         s.undo();
         QVERIFY(s.work() == start);
         QVERIFY(!drag(depth));
@@ -138,37 +138,37 @@ private Q_SLOTS:
         s.edit("C", [](work::Work& w) { form(w).depthPt = 3; });
         QVERIFY(!s.history().canRedo());
         s.undo();
-        QCOMPARE(s.work().pieces.items.at("p1").form.depthPt, 1.0);
+        QCOMPARE(s.work().pieces.items.at("p1").slab()->depthPt, 1.0);
     }
 
     void choicesOfPiecesAndLetters()
     {
         Session s(kites());
-        const auto ids = s.work().pieces.items.at("p1").lettering.letterIds;
+        const auto ids = s.work().pieces.items.at("p1").lettering()->letterIds;
         Choice letters;
         letters.set({"p1", ids[0]});
         letters.add({"p1", ids[2]});
         s.choose(letters);
         QCOMPARE(session::choiceTitle(s.work(), s.choice()), std::string("Chosen: K, T of KITE"));
         // A form for these two; the piece and the others keep theirs.
-        const double depth = s.work().pieces.items.at("p1").form.depthPt;
+        const double depth = s.work().pieces.items.at("p1").slab()->depthPt;
         s.edit("Depth", [&](work::Work& w) {
-            for (solid::SlabForm* f : session::formsIn(w, s.choice()))
+            for (solid::SlabForm* f : session::slabsIn(w, s.choice()))
                 f->depthPt = 5;
         });
         const work::Piece& piece = s.work().pieces.items.at("p1");
         QCOMPARE(piece.letters.size(), std::size_t{2});
-        QCOMPARE(piece.form.depthPt, depth);
-        QCOMPARE(piece.formOf(ids[2]).depthPt, 5.0);
+        QCOMPARE(piece.slab()->depthPt, depth);
+        QCOMPARE(work::depthOf(piece.formOf(ids[2])), 5.0);
         const auto depthOf = [](const solid::SlabForm& f) { return f.depthPt; };
-        QCOMPARE(session::common<double>(session::formsOf(s.work(), s.choice()), depthOf), std::optional(5.0));
+        QCOMPARE(session::common<double>(session::slabsOf(s.work(), s.choice()), depthOf), std::optional(5.0));
         // The whole piece reads mixed, and setting it sets all; letters like their piece have nothing of their own any more.
         letters.add({"p1", {}});
         QCOMPARE(letters.targets.size(), std::size_t{1});
         s.choose(letters);
-        QVERIFY(!session::common<double>(session::formsOf(s.work(), s.choice()), depthOf).has_value());
+        QVERIFY(!session::common<double>(session::slabsOf(s.work(), s.choice()), depthOf).has_value());
         s.edit("Depth", [&](work::Work& w) {
-            for (solid::SlabForm* f : session::formsIn(w, s.choice()))
+            for (solid::SlabForm* f : session::slabsIn(w, s.choice()))
                 f->depthPt = 9;
         });
         QVERIFY(s.work().pieces.items.at("p1").letters.empty());
@@ -184,12 +184,12 @@ private Q_SLOTS:
         Session s(kites());
         QVERIFY(!s.backToLastView());
         for (double walk : {5.0, 10.0, 15.0})
-            s.edit("Walk", "walk", [walk](work::Work& w) { w.view.walk = walk; });
+            s.edit("Walk", "walk", [walk](work::Work& w) { w.view().walk = walk; });
         s.endMerge();
         QVERIFY(s.backToLastView());
-        QCOMPARE(s.work().view.walk, 0.0);
+        QCOMPARE(s.work().view().walk, 0.0);
         QVERIFY(s.backToLastView());  // and forth
-        QCOMPARE(s.work().view.walk, 15.0);
+        QCOMPARE(s.work().view().walk, 15.0);
     }
 
     void piecesAndLights()
@@ -218,14 +218,14 @@ private Q_SLOTS:
     void aSmallerSheetTakesTheWorkAlong()
     {
         work::Work w = kites();
-        w.sheet = {297, 420, work::Unit::Mm, 300};
+        w.sheet() = {297, 420, work::Unit::Mm, 300};
         w.pieces.items.at("p1").placement.x = 30;
-        w.pieces.items.at("p1").form.front.widthPt = 4;
-        const double size = w.pieces.items.at("p1").lettering.layout.sizePt, distance = w.lights.items.begin()->second.distance;
+        w.pieces.items.at("p1").slab()->front.widthPt = 4;
+        const double size = w.pieces.items.at("p1").lettering()->layout.sizePt, distance = w.lights.items.begin()->second.distance;
         session::changeSheet(w, {148.5, 210, work::Unit::Mm, 300}, true);
         const work::Piece& p = w.pieces.items.at("p1");
-        QCOMPARE(p.lettering.layout.sizePt, size / 2);
-        QCOMPARE(p.form.front.widthPt, 2.0);
+        QCOMPARE(p.lettering()->layout.sizePt, size / 2);
+        QCOMPARE(p.slab()->front.widthPt, 2.0);
         QCOMPARE(p.placement.x, 15.0);
         QCOMPARE(w.lights.items.begin()->second.distance, distance / 2);
     }
@@ -234,8 +234,8 @@ private Q_SLOTS:
     {
         work::Work w = kites("KITE\nFAIR");
         work::Piece& p = w.pieces.items.at("p1");
-        p.lettering.layout.sizePt = 180;
-        p.form = {24, {3, 3, solid::Profile::Roundover, 8}, {}, solid::Corners::Round};
+        p.lettering()->layout.sizePt = 180;
+        p.form = solid::SlabForm{24, {3, 3, solid::Profile::Roundover, 8}, {}, solid::Corners::Round};
         Choice choice;
         choice.set({"p1", {}});
         const session::LengthUnit pt;
@@ -244,7 +244,7 @@ private Q_SLOTS:
         QCOMPARE(session::lightSummary(w), std::string("1 light, brightest from the upper left, soft; surroundings"));
         QCOMPARE(session::viewSummary(w), std::string("parallel, straight"));
         QCOMPARE(session::stopSentence({64, 10, 1.5}), std::string("when clean or at 64 samples or after 10 s"));
-        p.letters[p.lettering.letterIds[0]].form = solid::SlabForm{1, p.form.front, {}, solid::Corners::Round};
+        p.letters[p.lettering()->letterIds[0]].form = solid::SlabForm{1, p.slab()->front, {}, solid::Corners::Round};
         QCOMPARE(session::formSummary(w, choice, pt), std::string("slabs of mixed depth, roundover 3 pt in front"));
     }
 };

@@ -59,10 +59,10 @@ private Q_SLOTS:
     void aSlabIsARectangleFromTheSideAndFromAbove()
     {
         work::Work work = kites("I");
-        work.pieces.items.at("p1").form = {40, {}, {}, solid::Corners::Round};
-        const auto outlines = session::sideOutlines(work, bodiesOf(work));
+        work.pieces.items.at("p1").form = solid::SlabForm{40, {}, {}, solid::Corners::Round};
+        const auto outlines = session::sideOutlines(bodiesOf(work));
         QCOMPARE(outlines.size(), std::size_t{1});
-        QCOMPARE(outlines[0].letter, work.pieces.items.at("p1").lettering.letterIds[0]);
+        QCOMPARE(outlines[0].letter, work.pieces.items.at("p1").lettering()->letterIds[0]);
         const base::Box2 side = boxOf(outlines[0].side), above = boxOf(outlines[0].above);
         QVERIFY(std::abs(side.high.x - side.low.x - 40) < 1e-3);
         QVERIFY(std::abs(above.high.y - above.low.y - 40) < 1e-3);
@@ -74,8 +74,8 @@ private Q_SLOTS:
     void bevelsCutTheCorners()
     {
         work::Work work = kites("I");
-        work.pieces.items.at("p1").form = {40, {6, 6, solid::Profile::Chamfer, 1, false}, {}, solid::Corners::Mitred};
-        const auto outlines = session::sideOutlines(work, bodiesOf(work));
+        work.pieces.items.at("p1").form = solid::SlabForm{40, {6, 6, solid::Profile::Chamfer, 1, false}, {}, solid::Corners::Mitred};
+        const auto outlines = session::sideOutlines(bodiesOf(work));
         const base::Box2 side = boxOf(outlines[0].side);
         QVERIFY(std::abs(areaOf(outlines[0].side) - (40 * (side.high.y - side.low.y) - 36)) < 1);
     }
@@ -84,7 +84,7 @@ private Q_SLOTS:
     {
         work::Work work = kites();
         QVERIFY(find(session::contactsOf(work, bodiesOf(work)), "wall"));
-        const double depth = work.pieces.items.at("p1").form.depthPt;
+        const double depth = work.pieces.items.at("p1").slab()->depthPt;
         // One free in front, its back on the other's front.
         const std::string front = session::addLettering(work, "HI");
         work.pieces.items.at(front).placement = work.pieces.items.at("p1").placement;
@@ -111,7 +111,7 @@ private Q_SLOTS:
     void depthIsDraggedAndHeldAtGroundAndNeighbours()
     {
         work::Work work = kites();
-        const double depth = work.pieces.items.at("p1").form.depthPt;
+        const double depth = work.pieces.items.at("p1").slab()->depthPt;
         const std::string other = session::addLettering(work, "HI");
         const std::vector<MoveDrag::Item> items{{other, {}}};
         const auto bodies = bodiesOf(work);
@@ -130,7 +130,7 @@ private Q_SLOTS:
         step = session::movedInDepth(off, bodiesOf(off), items, {0, 0, 3 - depth}, 5);
         QCOMPARE(placement(step).stance, work::Stance::AgainstWall);
         // Letters move out of their piece.
-        const std::string letter = work.pieces.items.at("p1").lettering.letterIds[0];
+        const std::string letter = work.pieces.items.at("p1").lettering()->letterIds[0];
         step = session::movedInDepth(work, bodies, {{"p1", letter}}, {0, 0, 4}, 5);
         QCOMPARE(step.work.pieces.items.at("p1").letters.at(letter).z, 4.0);
         QCOMPARE(step.work.pieces.items.at("p1").placement, work.pieces.items.at("p1").placement);

@@ -40,9 +40,9 @@ work::Work word(const std::string& text, double sizePt)
     font.style = "Bold";
     work::Work work = work::newWork(text, font, {kNoiseSheetWidth, kNoiseSheetHeight, work::Unit::Px, 72});
     work::Piece& piece = work.pieces.items.begin()->second;
-    piece.lettering.layout.sizePt = sizePt;
-    piece.form.depthPt = 40;
-    piece.form.front = {6, 6, solid::Profile::Roundover, 8};
+    piece.lettering()->layout.sizePt = sizePt;
+    piece.slab()->depthPt = 40;
+    piece.slab()->front = {6, 6, solid::Profile::Roundover, 8};
     return work;
 }
 
@@ -55,7 +55,7 @@ work::Work whiteOnWhite()
 {
     work::Work work = word("KITE", 150);
     for (work::Material* m : {&materialOf(work), &work.ground.wall})
-        *m = {{{0.93f, 0.93f, 0.93f}, 0, 0.9f, 0}, {}};
+        *m = {{0.93f, 0.93f, 0.93f}, 0, 0.9f, 0, 0, {}};
     setLights(work, {softbox(-35, 50, 0)});
     work.surroundings.stops = -2;
     return work;
@@ -64,11 +64,11 @@ work::Work whiteOnWhite()
 work::Work chromeBevels()
 {
     work::Work work = word("FAIR", 150);
-    materialOf(work) = {{{0.85f, 0.86f, 0.88f}, 1, 0.06f, 1}, {}};
-    work.pieces.items.begin()->second.form.front = {10, 10, solid::Profile::Roundover, 12};
-    work.ground.wall = {{{0.35f, 0.37f, 0.42f}, 0, 0.9f, 0}, {}};
-    work.view.walk = 14;
-    work.view.perspective = true;
+    materialOf(work) = {{0.85f, 0.86f, 0.88f}, 1, 0.06f, 1, 0, {}};
+    work.pieces.items.begin()->second.slab()->front = {10, 10, solid::Profile::Roundover, 12};
+    work.ground.wall = {{0.35f, 0.37f, 0.42f}, 0, 0.9f, 0, 0, {}};
+    work.view().walk = 14;
+    work.view().perspective = true;
     setLights(work, {softbox(-50, 45, 0), softbox(60, 20, -0.5, {1, 0.85f, 0.7f}, 200)});
     return work;
 }
@@ -76,14 +76,14 @@ work::Work chromeBevels()
 work::Work colouredSoftboxes()
 {
     work::Work work = word("GALE", 150);
-    materialOf(work) = {{{0.55f, 0.55f, 0.6f}, 0, 0.2f, 1}, {}};
+    materialOf(work) = {{0.55f, 0.55f, 0.6f}, 0, 0.2f, 1, 0, {}};
     work.ground.kind = render::GroundKind::Sweep;
     work.ground.floorBelow = 70;
     work.ground.wallBehind = 200;
     work.ground.sweep = 150;
     work.pieces.items.begin()->second.placement.stance = work::Stance::OnFloor;
-    work.ground.floor = work.ground.wall = {{{0.25f, 0.25f, 0.27f}, 0, 0.25f, 1}, {}};
-    work.view = {true, 40, 10, 12, 0, 0, 0, 0, 1};
+    work.ground.floor = work.ground.wall = {{0.25f, 0.25f, 0.27f}, 0, 0.25f, 1, 0, {}};
+    work.view() = {true, 40, 10, 12, 0, 0, 0, 0, 1};
     setLights(work, {softbox(-70, 30, 0, {1, 0.1f, 0.3f}), softbox(75, 25, 0, {0.1f, 0.4f, 1}), softbox(0, 70, -1, {1, 0.8f, 0.2f})});
     work.surroundings.stops = -4;
     return work;
@@ -92,12 +92,12 @@ work::Work colouredSoftboxes()
 work::Work sunOnFloor()
 {
     work::Work work = word("DUNE", 150);
-    materialOf(work) = {{{0.8f, 0.3f, 0.15f}, 0, 0.35f, 1}, {}};
+    materialOf(work) = {{0.8f, 0.3f, 0.15f}, 0, 0.35f, 1, 0, {}};
     work.ground.kind = render::GroundKind::Floor;
     work.ground.floorBelow = 60;
     work.pieces.items.begin()->second.placement.stance = work::Stance::OnFloor;
-    work.ground.floor = {{{0.7f, 0.6f, 0.45f}, 0, 0.9f, 0}, {}};
-    work.view = {true, 45, -12, 18, 0, 0, 0, 0, 1.1};
+    work.ground.floor = {{0.7f, 0.6f, 0.45f}, 0, 0.9f, 0, 0, {}};
+    work.view() = {true, 45, -12, 18, 0, 0, 0, 0, 1.1};
     work::Light sun;
     sun.kind = light::LightKind::Sun;
     sun.direction = -60;
@@ -109,10 +109,10 @@ work::Work sunOnFloor()
 work::Work transparentEdges()
 {
     work::Work work = word("Wind", 170);
-    materialOf(work) = {{{0.1f, 0.55f, 0.6f}, 0, 0.3f, 1}, {}};
+    materialOf(work) = {{0.1f, 0.55f, 0.6f}, 0, 0.3f, 1, 0, {}};
     work.ground.kind = render::GroundKind::None;
-    work.view.walk = 20;
-    work.view.roll = 7;
+    work.view().walk = 20;
+    work.view().roll = 7;
     setLights(work, {softbox(-40, 40, 0), softbox(70, 10, -1)});
     return work;
 }
@@ -121,10 +121,10 @@ work::Work tinyType()
 {
     work::Work work = word("Kite fair on\nthe dunes, all\nday long, free", 21);
     work::Piece& piece = work.pieces.items.begin()->second;
-    piece.form.depthPt = 0;  // as captions are
-    piece.form.front = {};
-    piece.lettering.layout.lineSpacing = 1.3;
-    materialOf(work) = {{{0.08f, 0.1f, 0.25f}, 0, 0.4f, 1}, {}};
+    piece.slab()->depthPt = 0;  // as captions are
+    piece.slab()->front = {};
+    piece.lettering()->layout.lineSpacing = 1.3;
+    materialOf(work) = {{0.08f, 0.1f, 0.25f}, 0, 0.4f, 1, 0, {}};
     setLights(work, {softbox(-30, 40, 0)});
     return work;
 }
@@ -132,12 +132,12 @@ work::Work tinyType()
 work::Work emissiveLetters()
 {
     work::Work work = word("GLOW", 140);
-    materialOf(work) = {{{1, 0.25f, 0.08f}, 0, 0.4f, 1, 3}, {}};
+    materialOf(work) = {{1, 0.25f, 0.08f}, 0, 0.4f, 1, 3, {}};
     work.pieces.items.begin()->second.placement.stance = work::Stance::Free;
     work.pieces.items.begin()->second.placement.z = 25;
-    work.ground.wall = {{{0.4f, 0.42f, 0.5f}, 0, 0.5f, 1}, {}};
-    work.view.walk = -18;
-    work.view.perspective = true;
+    work.ground.wall = {{0.4f, 0.42f, 0.5f}, 0, 0.5f, 1, 0, {}};
+    work.view().walk = -18;
+    work.view().perspective = true;
     setLights(work, {softbox(40, 50, -2)});
     work.surroundings.stops = -5;
     return work;
@@ -166,10 +166,10 @@ void addBricks(render::Scene& scene)
 work::Work texturedWall()
 {
     work::Work work = word("SAIL", 130);
-    materialOf(work) = {{{0.9f, 0.85f, 0.3f}, 0, 0.3f, 1}, {}};
+    materialOf(work) = {{0.9f, 0.85f, 0.3f}, 0, 0.3f, 1, 0, {}};
     work.pieces.items.begin()->second.placement.stance = work::Stance::Free;
     work.pieces.items.begin()->second.placement.z = 20;
-    work.ground.wall = {{{0.6f, 0.6f, 0.58f}, 0, 0.9f, 0}, {}};
+    work.ground.wall = {{0.6f, 0.6f, 0.58f}, 0, 0.9f, 0, 0, {}};
     setLights(work, {softbox(-45, 35, 0, {1, 1, 1}, 150)});
     return work;
 }
@@ -194,7 +194,7 @@ std::vector<NoiseScene> noiseScenes()
     work::Cache cache;
     for (const auto& [name, make, x, y] : works) {
         const work::Work work = make();
-        const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, kNoiseSheetWidth), cache, {});
+        const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet(), kNoiseSheetWidth), cache, {});
         if (!bodies)
             continue;
         NoiseScene scene{name, work::makeScene(work, *bodies), work::developSettingsOf(work, work.ground.kind == render::GroundKind::None),
@@ -238,7 +238,7 @@ picture::Raster<float> mixedLight(const film::LightShares& shares, const finish:
 
 std::string referencePath(const std::string& name, char which)
 {
-    return std::string(OPEN_GLOW_SOURCE) + "/tests/render/references/" + name + "-" + which + ".exr";
+    return std::string(OPEN_GLOW_SOURCE) + "/tests/denoise/references/" + name + "-" + which + ".exr";
 }
 
 bool saveReference(const picture::Raster<float>& light, const std::string& path)

@@ -1,7 +1,7 @@
 // Eight small stills, each hard for noise reduction in its own way, with references of many samples: what clean is measured by.
 //
 // The references are two independent renders of kReferenceSamples samples, without any setting that is not exact, made by
-// `open-glow-bench --references` and kept in tests/render/references. The measure takes their own noise out:
+// `open-glow-bench --references` and kept in tests/denoise/references. The measure takes their own noise out:
 // relSE = mean of (x - rA)(x - rB) / (r^2 + 0.01), F. Rousselle and others 2012, over pixels and channels of the mixed light.
 #pragma once
 

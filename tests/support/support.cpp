@@ -45,7 +45,7 @@ outline::Outlined outlines(const std::string& text, const outline::Font& font, d
     outline::LayoutSettings settings;
     settings.sizePt = sizePt;
     const auto layout = outline::layoutText(text, font, settings, {});
-    auto result = outline::outlineLayout(*layout, text, font, {sizePt, tolerancePt, 0}, {});
+    auto result = outline::outlineLayout(*layout, text, font, {sizePt, tolerancePt, {}}, {});
     return std::move(*result);
 }
 
@@ -203,13 +203,13 @@ light::Light lightAt(light::LightKind kind, base::Vec3 position)
 std::uint64_t bytesForRows(const work::Work& work, int widthPx, int rows)
 {
     work::Cache cache;
-    const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, widthPx), cache, {});
+    const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet(), widthPx), cache, {});
     work::StillSettings settings;
     settings.widthPx = widthPx;
-    settings.heightPx = static_cast<int>(std::lround(widthPx * work.sheet.heightPt() / work.sheet.widthPt()));
+    settings.heightPx = static_cast<int>(std::lround(widthPx * work.sheet().heightPt() / work.sheet().widthPt()));
     settings.hasRegion = true;
     settings.region = {0, 0, widthPx, rows};
-    return work::bytesNeeded(*work::filmShapeFor(work::makeScene(work, *bodies), work.sheet, settings), *bodies) + 200000;
+    return work::bytesNeeded(*work::filmShapeFor(work::makeScene(work, *bodies), work.sheet(), settings), *bodies) + 200000;
 }
 
 }  // namespace support

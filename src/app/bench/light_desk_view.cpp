@@ -310,7 +310,7 @@ void LightDeskView::refresh()
         s.colour->showValue(ColourField::Value{channel.colour, {}});
         s.solo->setChecked(m_mix.solo.contains(s.entry));
     }
-    m_plan->show(m_work, m_mix, m_stage ? session::sideOutlines(m_stage->work, m_stage->bodies) : std::vector<session::SideOutline>{});
+    m_plan->show(m_work, m_mix, m_stage ? session::sideOutlines(m_stage->bodies) : std::vector<session::SideOutline>{});
     m_about->setText(m_kept      ? tr("Kept picture: %1").arg(m_title)
                      : isMoved() ? tr("The picture is mixed here; the work is as it was.")
                                  : tr("The picture is mixed as the work has it."));

@@ -76,7 +76,7 @@ void Hands::intoLetters(int step, bool add)
     }
     const Target lead = choice.targets.back();
     const work::Piece& piece = m_desk.session->work().pieces.items.at(lead.piece);
-    const auto& letters = piece.lettering.letterIds;
+    const auto& letters = piece.letterIds();
     if (letters.empty())
         return;
     const auto count = static_cast<std::ptrdiff_t>(letters.size());

@@ -92,6 +92,8 @@ void Hands::paintLamps(QPainter& painter) const
     }
     for (const std::string& id : w.lights.order) {
         const work::Light& light = w.lights.items.at(id);
+        if (light.newer)
+            continue;
         const session::Lamp lamp = plan.lamp(light);
         const QPointF foot = onPlan(lamp.foot), head = onPlan(lamp.head);
         const bool shown = id == *m_desk.light;

@@ -42,9 +42,6 @@ std::optional<Hands::Shape> Hands::shape() const
     const auto place = std::find_if(s->bodies.places.begin(), s->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
     if (place == s->bodies.places.end() || m_desk.session->work().pieces.items.at(lead.piece).locked)
         return std::nullopt;
-    const int index =
-        static_cast<int>(std::find(s->work.pieces.order.begin(), s->work.pieces.order.end(), lead.piece) - s->work.pieces.order.begin());
-    const auto& ids = s->work.pieces.items.at(lead.piece).lettering.letterIds;
     Shape shape{place->pose, {}, {}, {}, {}};
     double top = -1e300, bottom = 1e300, left = 1e300;
     const auto add = [&](Vec3 point) {
@@ -60,14 +57,11 @@ std::optional<Hands::Shape> Hands::shape() const
             left = key, shape.left = point;
     };
     for (const work::WorkBody& body : s->bodies.bodies) {
-        if (body.piece != index || body.copy != 0)
+        if (body.piece != lead.piece || body.copy != 0)
             continue;
         for (std::size_t t = 0; t < body.body->triangles.size(); ++t) {
-            if (!lead.letter.empty()) {
-                const auto letter = static_cast<std::size_t>(body.letters[body.body->letters[t]]);
-                if (letter >= ids.size() || ids[letter] != lead.letter)
-                    continue;
-            }
+            if (!lead.letter.empty() && body.letters[body.body->letters[t]] != lead.letter)
+                continue;
             for (const std::uint32_t v : body.body->triangles[t])
                 add(body.pose.apply(toDouble(body.body->positions[v])));
         }
@@ -85,6 +79,8 @@ std::vector<Lug> Hands::lugs() const
         const session::LampPlan plan(w);
         for (const std::string& id : w.lights.order) {
             const work::Light& light = w.lights.items.at(id);
+            if (light.newer)
+                continue;
             const session::Lamp lamp = plan.lamp(light);
             lugs.push_back({Lug::Kind::LampHead, onPlan(lamp.head), id});
             lugs.push_back({Lug::Kind::LampFoot, onPlan(lamp.foot), id});
@@ -97,7 +93,7 @@ std::vector<Lug> Hands::lugs() const
     if (!s)
         return lugs;
     const base::Pose& pose = s->pose;
-    const auto forms = session::formsOf(w, m_desk.session->choice());
+    const auto forms = session::slabsOf(w, m_desk.session->choice());
     const double bevel = forms.empty() ? 0 : forms.back()->front.widthPt;
     lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
     lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * bevel), {}});
@@ -157,7 +153,7 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         return;
     }
     const bool depth = lug.kind == Lug::Kind::Depth;
-    const auto forms = session::formsOf(start, choice);
+    const auto forms = session::slabsOf(start, choice);
     if (forms.empty())
         return;
     const double was = depth ? forms.back()->depthPt : forms.back()->front.widthPt;
@@ -166,7 +162,7 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         const double tenth = m_desk.unit().toPt(0.1);
         const double by = std::round(session::alongAxis(camera, origin, axis, grabbed, m_view.toFrame(to)) / tenth) * tenth;
         change([&](work::Work& w) {
-            for (solid::SlabForm* f : session::formsIn(w, choice)) {
+            for (solid::SlabForm* f : session::slabsIn(w, choice)) {
                 if (depth) {
                     f->depthPt = std::max(0.0, f->depthPt + by);
                     continue;

@@ -57,18 +57,14 @@ QString Hands::length(double pt) const
 std::optional<Target> Hands::targetAt(const QPointF& place, bool letter) const
 {
     const auto id = m_view.idAt(place);
-    if (!id || id->piece == 0)
+    if (!id)
         return std::nullopt;
-    const auto& shown = stage()->work.pieces;
-    if (id->piece > shown.order.size())
-        return std::nullopt;
-    const std::string& piece = shown.order[id->piece - 1u];
+    const work::Address at = work::addressOf(stage()->work, *id);
     const auto& now = m_desk.session->work().pieces.items;
-    const auto at = now.find(piece);
-    if (at == now.end() || at->second.locked)
+    const auto piece = now.find(at.piece);
+    if (piece == now.end() || piece->second.locked)
         return std::nullopt;
-    const auto& letters = shown.items.at(piece).lettering.letterIds;
-    return Target{piece, letter && id->letter > 0 && id->letter <= letters.size() ? letters[id->letter - 1u] : std::string()};
+    return Target{at.piece, letter ? at.letter : std::string()};
 }
 
 std::vector<session::MoveDrag::Item> Hands::movable(const session::Choice& choice) const
@@ -189,17 +185,17 @@ void Hands::beginView(const QPointF& from, bool slide)
     if (!viewIsFree())
         return;
     const render::Camera camera = stage()->camera;
-    const work::View view = m_desk.session->work().view;
+    const work::View view = m_desk.session->work().view();
     Drag drag;
     drag.move = [=, this](const QPointF& place, Qt::KeyboardModifiers) {
         const work::View changed =
             slide ? session::slid(view, camera, m_view.toFrame(from), m_view.toFrame(place))
                   : session::walked(view, (from.x() - place.x()) * kWalkPerPixel, (place.y() - from.y()) * kWalkPerPixel);
-        change([&](work::Work& w) { w.view = changed; });
+        change([&](work::Work& w) { w.view() = changed; });
     };
     if (!slide)
         drag.paint = [=, this](QPainter& painter) {
-            const work::View& now = m_desk.session->work().view;
+            const work::View& now = m_desk.session->work().view();
             paintLabel(painter, m_pointer, handText("round %1°, over %2°").arg(now.walk, 0, 'f', 0).arg(now.rise, 0, 'f', 0));
         };
     begin(std::move(drag), from, slide ? handText("Slide the view") : handText("Walk round"));
@@ -209,9 +205,9 @@ void Hands::wheel(const QPointF& place, double notches)
 {
     if (!stage() || notches == 0 || !viewIsFree())
         return;
-    const work::View now = m_desk.session->work().view;
+    const work::View now = m_desk.session->work().view();
     m_desk.session->edit(handText("Closer").toStdString(), "closer", [&](work::Work& w) {
-        w.view =
+        w.view() =
             session::closer(now, work::cameraOf(m_desk.session->work(), stage()->bodies), m_view.toFrame(place), std::pow(0.9, notches));
     });
 }
@@ -219,7 +215,7 @@ void Hands::wheel(const QPointF& place, double notches)
 void Hands::changeView(const std::string& name, const std::function<work::View(const work::View&)>& change)
 {
     if (viewIsFree())
-        m_desk.session->edit(name, name, [&](work::Work& w) { w.view = change(w.view); });
+        m_desk.session->edit(name, name, [&](work::Work& w) { w.view() = change(w.view()); });
 }
 
 // --- choosing and moving --------------------------------------------------------------------------------------------------------
@@ -313,21 +309,17 @@ void Hands::beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers)
             QRectF(QPointF(a.x * frame.widthPx, a.y * frame.heightPx), QPointF(b.x * frame.widthPx, b.y * frame.heightPx)).normalized();
         session::Choice choice = modifiers & (Qt::ShiftModifier | Qt::ControlModifier) ? m_desk.session->choice() : session::Choice();
         std::map<std::string, std::vector<std::string>> found;
-        const auto& shown = stage()->work.pieces;
         for (const auto& [piece, letter] : lettersWithin(*frame.ids, area.toAlignedRect().translated(-frame.place.x0, -frame.place.y0))) {
-            if (static_cast<std::size_t>(piece) > shown.order.size())
-                continue;
-            const std::string& id = shown.order[static_cast<std::size_t>(piece) - 1];
-            const auto& letters = shown.items.at(id).lettering.letterIds;
-            const auto now = m_desk.session->work().pieces.items.find(id);
-            if (now != m_desk.session->work().pieces.items.end() && !now->second.locked &&
-                static_cast<std::size_t>(letter) <= letters.size())
-                found[id].push_back(letters[static_cast<std::size_t>(letter) - 1]);
+            const work::Address at =
+                work::addressOf(stage()->work, {static_cast<std::uint16_t>(piece), static_cast<std::uint16_t>(letter), 0});
+            const auto now = m_desk.session->work().pieces.items.find(at.piece);
+            if (now != m_desk.session->work().pieces.items.end() && !now->second.locked && !at.letter.empty())
+                found[at.piece].push_back(at.letter);
         }
         for (const auto& [piece, letters] : found) {
             const work::Piece& p = m_desk.session->work().pieces.items.at(piece);
-            const auto visible = static_cast<std::size_t>(
-                std::count_if(p.lettering.letterIds.begin(), p.lettering.letterIds.end(), [&](const std::string& l) {
+            const auto visible =
+                static_cast<std::size_t>(std::count_if(p.letterIds().begin(), p.letterIds().end(), [&](const std::string& l) {
                     const std::string text = session::letterText(p, l);
                     return text != " " && text != "\n";
                 }));

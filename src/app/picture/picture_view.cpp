@@ -52,7 +52,7 @@ PictureView::~PictureView() = default;
 
 QSize PictureView::wholeSize() const
 {
-    const work::Sheet& sheet = m_desk.session->work().sheet;
+    const work::SheetSize& sheet = m_desk.session->work().sheet();
     if (m_actual)
         return {sheet.widthPx(), sheet.heightPx()};
     const double roomX = std::max(16, width() - 2 * kMargin), roomY = std::max(16, height() - 2 * kMargin);
@@ -228,13 +228,8 @@ void PictureView::updateMarks()
     m_choice = choiceLine(
         *m_frame.ids,
         [&](const film::PixelId& id) {
-            if (id.piece == 0 || id.piece > w.pieces.order.size())
-                return false;
-            const std::string& piece = w.pieces.order[id.piece - 1u];
-            if (choice.has({piece, {}}))
-                return true;
-            const auto& letters = w.pieces.items.at(piece).lettering.letterIds;
-            return id.letter > 0 && id.letter <= letters.size() && choice.has({piece, letters[id.letter - 1u]});
+            const work::Address at = work::addressOf(w, id);
+            return !at.piece.empty() && (choice.has({at.piece}) || choice.has({at.piece, at.letter}));
         },
         std::max(1, qRound(devicePixelRatioF() * 1.25)));
 }
@@ -353,13 +348,10 @@ QString PictureView::readoutAt(QPointF place) const
     constexpr int kWall = 254, kFloor = 255;
     if (id->part == kWall || id->part == kFloor) {
         typed = picture::hexFromRgb((id->part == kWall ? w.ground.wall : w.ground.floor).baseColour);
-    } else if (id->piece == 0) {
+    } else if (const work::Address at = work::addressOf(w, *id); at.piece.empty()) {
         typed = picture::hexFromRgb(w.ground.backdrop);
-    } else if (id->piece <= w.pieces.order.size()) {
-        const work::Piece& piece = w.pieces.items.at(w.pieces.order[id->piece - 1u]);
-        const auto& letters = piece.lettering.letterIds;
-        const std::string letter = id->letter > 0 && id->letter <= letters.size() ? letters[id->letter - 1u] : std::string();
-        typed = picture::hexFromRgb(piece.materialOf(letter).of(static_cast<solid::Part>(std::max(0, id->part - 1))).baseColour);
+    } else {
+        typed = picture::hexFromRgb(w.pieces.items.at(at.piece).materialOf(at.letter).of(at.part).baseColour);
     }
     return tr("typed %1, seen %2").arg(QString::fromStdString(typed), seen->name().toUpper());
 }

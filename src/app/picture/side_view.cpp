@@ -60,7 +60,7 @@ void SideView::resizeEvent(QResizeEvent*)
 void SideView::rebuild()
 {
     if (m_stage && m_stale) {
-        m_outlines = session::sideOutlines(m_stage->work, m_stage->bodies);
+        m_outlines = session::sideOutlines(m_stage->bodies);
         m_contacts = session::contactsOf(m_stage->work, m_stage->bodies);
         m_stale = false;
         if (!m_drag)

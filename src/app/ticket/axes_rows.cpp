@@ -23,7 +23,8 @@ void AxesRows::refresh()
     const work::Work& w = m_desk.session->work();
     if (choice.empty())
         return;
-    const work::FontChoice& font = w.pieces.items.at(choice.targets.back().piece).lettering.font;
+    const work::Lettering* lettering = w.pieces.items.at(choice.targets.back().piece).lettering();
+    const work::FontChoice font = lettering ? lettering->font : work::FontChoice();
     if (m_shown == font)
         return;
     m_shown = font;
@@ -64,8 +65,8 @@ void AxesRows::rebuild()
             const work::FontChoice shown = *m_shown;
             m_desk.session->edit(changed.name, "axis " + changed.tag, [&](work::Work& w) {
                 for (const std::string& id : m_desk.session->choice().pieces())
-                    if (work::FontChoice& f = w.pieces.items.at(id).lettering.font; f == shown)
-                        f.variations = outline::withVariation(f.variations, changed, value);
+                    if (work::Lettering* l = w.pieces.items.at(id).lettering(); l && l->font == shown)
+                        l->font.variations = outline::withVariation(l->font.variations, changed, value);
             });
             if (!going)
                 m_desk.session->endMerge();

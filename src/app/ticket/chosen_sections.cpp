@@ -16,9 +16,7 @@ namespace app {
 
 namespace {
 
-using solid::Part;
-
-// A struct of every chosen piece.
+// A struct of every chosen piece that has one: of() gives its address or nullptr.
 template <class T, class Of>
 Rows::Reach<T> inPieces(const Desk& desk, Of of)
 {
@@ -26,15 +24,22 @@ Rows::Reach<T> inPieces(const Desk& desk, Of of)
     return {[=](const work::Work& w) {
                 std::vector<const T*> things;
                 for (const std::string& id : session->choice().pieces())
-                    things.push_back(&of(const_cast<work::Piece&>(w.pieces.items.at(id))));  // read only
+                    if (const T* thing = of(const_cast<work::Piece&>(w.pieces.items.at(id))))  // read only
+                        things.push_back(thing);
                 return things;
             },
             [=](work::Work& w) {
                 std::vector<T*> things;
                 for (const std::string& id : session->choice().pieces())
-                    things.push_back(&of(w.pieces.items.at(id)));
+                    if (T* thing = of(w.pieces.items.at(id)))
+                        things.push_back(thing);
                 return things;
             }};
+}
+
+Rows::Reach<work::Lettering> inLetterings(const Desk& desk)
+{
+    return inPieces<work::Lettering>(desk, [](work::Piece& p) { return p.lettering(); });
 }
 
 // What the chosen letters have of their own.
@@ -61,20 +66,20 @@ Rows::Reach<work::LetterOwn> inLetters(const Desk& desk)
             }};
 }
 
-// A struct of the form of all that is chosen.
+// A struct of the slab of all that is chosen.
 template <class T, class Of>
 Rows::Reach<T> inForms(const Desk& desk, Of of)
 {
     const session::Session* session = desk.session;
     return {[=](const work::Work& w) {
                 std::vector<const T*> things;
-                for (const solid::SlabForm* form : session::formsOf(w, session->choice()))
+                for (const solid::SlabForm* form : session::slabsOf(w, session->choice()))
                     things.push_back(&of(const_cast<solid::SlabForm&>(*form)));  // read only
                 return things;
             },
             [=](work::Work& w) {
                 std::vector<T*> things;
-                for (solid::SlabForm* form : session::formsIn(w, session->choice()))
+                for (solid::SlabForm* form : session::slabsIn(w, session->choice()))
                     things.push_back(&of(*form));
                 return things;
             }};
@@ -86,13 +91,48 @@ const work::Piece* lead(const Desk& desk)
     return choice.empty() ? nullptr : &desk.session->work().pieces.items.at(choice.targets.back().piece);
 }
 
+// Heavier or thinner: a step on the outlines, which is there as long as it is not 0.
+void addStepRows(Rows* rows, const Desk& desk)
+{
+    const session::Session* session = desk.session;
+    const auto growOf = [](work::Piece& piece) -> work::Grow* {
+        for (const std::string& id : piece.steps.order)
+            if (auto* grow = std::get_if<work::Grow>(&piece.steps.items.at(id).what))
+                return grow;
+        return nullptr;
+    };
+    const Rows::Reach<work::Grow> reach{[=](const work::Work& w) {
+                                            static const work::Grow s_none;
+                                            std::vector<const work::Grow*> steps;
+                                            for (const std::string& id : session->choice().pieces()) {
+                                                auto& piece = const_cast<work::Piece&>(w.pieces.items.at(id));  // read only
+                                                if (piece.lettering())
+                                                    steps.push_back(growOf(piece) ? growOf(piece) : &s_none);
+                                            }
+                                            return steps;
+                                        },
+                                        [=](work::Work& w) {
+                                            std::vector<work::Grow*> steps;
+                                            for (const std::string& id : session->choice().pieces()) {
+                                                work::Piece& piece = w.pieces.items.at(id);
+                                                if (!piece.lettering())
+                                                    continue;
+                                                if (!growOf(piece))
+                                                    piece.steps.add(w.newId("g"), {});
+                                                steps.push_back(growOf(piece));
+                                            }
+                                            return steps;
+                                        }};
+    rows->properties(reach);
+}
+
 void addPlaceRows(Rows* rows, const Desk& desk)
 {
     Rows* place = rows->group("place", Section::tr("Place"), [=] {
         const work::Piece* p = lead(desk);
         return p ? Section::tr(work::labelOf(p->placement.stance, work::kStances)).toLower() : QString();
     });
-    place->properties(inPieces<work::Placement>(desk, [](work::Piece& p) -> work::Placement& { return p.placement; }));
+    place->properties(inPieces<work::Placement>(desk, [](work::Piece& p) { return &p.placement; }));
 }
 
 void addLetterRows(Rows* rows, const Desk& desk)
@@ -116,7 +156,7 @@ void addCopiesRows(Rows* rows, const Desk& desk)
         const work::Piece* p = lead(desk);
         return !p || p->copies.count == 0 ? Section::tr("none") : QString::number(p->copies.count);
     });
-    copies->properties(inPieces<work::Copies>(desk, [](work::Piece& p) -> work::Copies& { return p.copies; }));
+    copies->properties(inPieces<work::Copies>(desk, [](work::Piece& p) { return &p.copies; }));
 }
 
 // --- form ----------------------------------------------------------------------------------------------------------------------
@@ -126,7 +166,7 @@ Rows::Get<double> usuallyOfSize(const Desk& desk, double share)
 {
     return [=]() -> std::optional<double> {
         const work::Piece* p = lead(desk);
-        return p ? std::optional(p->lettering.layout.sizePt * share) : std::nullopt;
+        return p ? std::optional(p->sizePt() * share) : std::nullopt;
     };
 }
 
@@ -155,7 +195,7 @@ Section* letteringSection(const Desk& desk)
     auto* section = new Section(desk, "lettering", Section::tr("Lettering"),
                                 [=] { return text(session::letteringSummary(desk.session->work(), desk.session->choice())); });
     Rows* rows = section->rows();
-    const auto anything = [=] { return lead(desk) != nullptr; };
+    const auto anything = [=] { return lead(desk) && lead(desk)->lettering(); };
     auto* typed = new TextRow(desk);
     rows->wide(
         typed, [=] { typed->refresh(); }, anything);
@@ -171,20 +211,21 @@ Section* letteringSection(const Desk& desk)
         desk.session->edit(Section::tr("Face").toStdString(), [&](work::Work& w) {
             w.assets[font->choice.asset] = font->asset;
             for (const std::string& id : desk.session->choice().pieces())
-                w.pieces.items.at(id).lettering.font = font->choice;
+                if (work::Lettering* lettering = w.pieces.items.at(id).lettering())
+                    lettering->font = font->choice;
         });
     };
     QObject::connect(face, &FontField::chosen, section, [=](const QString& family, const QString& style) {
         take(work::fontOnMachine(family.toStdString(), style.toStdString()));
     });
     QObject::connect(face, &FontField::fileChosen, section, [=](const QString& path) { take(work::fontFromFile(path.toStdString())); });
-    const auto fonts = inPieces<work::FontChoice>(desk, [](work::Piece& p) -> work::FontChoice& { return p.lettering.font; });
+    const auto fonts = inPieces<work::FontChoice>(desk, [](work::Piece& p) { return p.lettering() ? &p.lettering()->font : nullptr; });
     rows->labelled(
         Section::tr("Face"), face,
         [=] {
             const work::Piece* p = lead(desk);
             face->showValue(session::common<work::FontChoice>(fonts.of(desk.session->work()), [](const work::FontChoice& f) { return f; }),
-                            p ? text(p->lettering.text) : QString());
+                            p && p->lettering() ? text(p->lettering()->text) : QString());
         },
         anything);
     auto* axes = new AxesRows(desk);
@@ -195,7 +236,7 @@ Section* letteringSection(const Desk& desk)
             return anything() && !axes->isEmpty();
         });
     axesGroup->wide(axes);
-    const auto lettering = inPieces<work::Lettering>(desk, [](work::Piece& p) -> work::Lettering& { return p.lettering; });
+    const auto lettering = inLetterings(desk);
     Rows::Extra size;
     size.when = anything;
     size.unit = session::LengthUnit{};
@@ -205,6 +246,7 @@ Section* letteringSection(const Desk& desk)
     };
     rows->property(lettering, "sizePt", size);
     rows->properties(lettering, {"text", "sizePt", "nextLetter"});
+    addStepRows(rows, desk);
     addPlaceRows(rows, desk);
     addLetterRows(rows, desk);
     addCopiesRows(rows, desk);
@@ -255,13 +297,13 @@ Section* materialSection(const Desk& desk)
         [=](const work::Work& w) {
             std::vector<const work::Material*> materials;
             for (const work::MaterialSet* s : session::materialsOf(w, session->choice()))
-                materials.push_back(*part < 0 ? &s->piece : &s->of(static_cast<Part>(*part)));
+                materials.push_back(*part < 0 ? &s->piece : &s->of(work::kParts[*part].name));
             return materials;
         },
         [=](work::Work& w) {
             std::vector<work::Material*> materials;
             for (work::MaterialSet* s : session::materialsIn(w, session->choice()))
-                materials.push_back(*part < 0 ? &s->piece : &s->parts.try_emplace(static_cast<Part>(*part), s->piece).first->second);
+                materials.push_back(*part < 0 ? &s->piece : &s->parts.try_emplace(work::kParts[*part].name, s->piece).first->second);
             return materials;
         }};
     Rows::Extra colour, roughness;
@@ -279,12 +321,12 @@ Section* materialSection(const Desk& desk)
                 if (*part < 0)
                     s->parts.clear();
                 else
-                    s->parts.erase(static_cast<Part>(*part));
+                    s->parts.erase(work::kParts[*part].name);
         });
     });
     const auto hasOwn = [=] {
         for (const work::MaterialSet* s : session::materialsOf(desk.session->work(), desk.session->choice()))
-            if (*part < 0 ? !s->parts.empty() : s->parts.contains(static_cast<Part>(*part)))
+            if (*part < 0 ? !s->parts.empty() : s->parts.contains(work::kParts[*part].name))
                 return true;
         return false;
     };

@@ -12,6 +12,7 @@
 
 #include "app/ticket/sections.h"
 #include "app/window/finals_desk.h"
+#include "files/still_file.h"
 #include "session/summary.h"
 
 namespace app {
@@ -42,6 +43,15 @@ QString sentence(const FinalsDesk::Entry& e)
         return e.status.error ? text(base::oneLine(*e.status.error)) : QString();
     }
     return {};
+}
+
+QString stillPatterns()
+{
+    QStringList patterns;
+    for (const files::Exporter& e : files::exporters())
+        if (const QString pattern = QString("*%1").arg(e.ending); !patterns.contains(pattern))
+            patterns << pattern;
+    return patterns.join(' ');
 }
 
 // One line for each final: what it is, how far, and what can be done with it.
@@ -201,74 +211,71 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
     browse->setAccessibleName(Section::tr("Choose the file"));
     browse->setFixedWidth(32);
     fileRow->addWidget(browse);
+    // What the file shall be follows a typed ending.
+    const auto takePath = [=] {
+        finals->setPath(path->text());
+        path->setModified(false);
+        const work::Output& now = desk.session->work().output();
+        if (const auto exporter = files::exporterFor(path->text().toStdString(), now.format); exporter && (*exporter)->format != now.format)
+            desk.session->edit(Section::tr("Format").toStdString(), [&](work::Work& w) { w.output().format = (*exporter)->format; });
+    };
     QObject::connect(path, &QLineEdit::editingFinished, section, [=] {
         if (path->isModified())
-            finals->wish().path = path->text();
-        path->setModified(false);
+            takePath();
     });
     QObject::connect(browse, &QPushButton::clicked, section, [=] {
-        const QString chosen =
-            QFileDialog::getSaveFileName(section, Section::tr("Save the still"), path->text(), Section::tr("Stills (*.png *.exr)"));
+        const QString chosen = QFileDialog::getSaveFileName(section, Section::tr("Save the still"), path->text(),
+                                                            Section::tr("Stills (%1)").arg(stillPatterns()));
         if (!chosen.isEmpty()) {
-            finals->wish().path = chosen;
             path->setText(chosen);
+            takePath();
         }
     });
     rows->labelled(Section::tr("File"), file, [=] {
         if (!path->hasFocus())
-            path->setText(finals->wish().path.isEmpty() ? finals->suggestedPath() : finals->wish().path);
+            path->setText(finals->path());
         path->setCursorPosition(static_cast<int>(path->text().size()));
     });
 
-    auto* width = new NumberField({Kind::Plain, 1, 100000, 10, 0});
-    width->setObjectNames("export.width");
-    width->setAccessibleName(Section::tr("Width in px"));
-    width->setToolTip(Section::tr("The height follows the sheet's shape. Everything is rendered at this size; nothing is enlarged."));
-    QObject::connect(width, &NumberField::changed, section, [=](double v, bool) {
+    const Rows::Reach<work::Output> output{[](const work::Work& w) { return std::vector{&w.output()}; },
+                                           [](work::Work& w) { return std::vector{&w.output()}; }};
+    Rows::Extra format;
+    format.changed = [=] {
+        // The file's ending follows what it shall be.
+        const QFileInfo now(finals->path());
+        finals->setPath(now.path() + "/" + now.completeBaseName() + files::exporterOf(desk.session->work().output().format).ending);
+        path->setText(finals->path());
+    };
+    rows->property(output, "format", format);
+    Rows::Extra width;
+    width.id = "width";
+    width.get = [=] { return std::optional<double>(finals->widthPx()); };
+    width.usual = [=] { return std::optional<double>(desk.session->work().sheet().widthPx()); };
+    width.set = [](work::Work& w, double v) {
         const int px = static_cast<int>(std::lround(v));
-        finals->wish().widthPx = px == desk.session->work().sheet.widthPx() ? 0 : px;
-        rows->refresh();
-    });
-    rows->labelled(Section::tr("Width in px"), width, [=] {
-        width->setUsual(desk.session->work().sheet.widthPx());
-        width->showValue(finals->widthPx());
-    });
+        w.output().widthPx = px == w.sheet().widthPx() ? 0 : px;
+    };
+    rows->property(output, "widthPx", width);
     auto* height = new QLabel;
     height->setObjectName("export.height");
     height->setProperty("soft", true);
     rows->labelled(Section::tr("That is"), height, [=] {
-        const work::Sheet& s = desk.session->work().sheet;
+        const work::SheetSize& s = desk.session->work().sheet();
         height->setText(Section::tr("%1 x %2 px at %3 ppi")
                             .arg(finals->widthPx())
                             .arg(finals->heightPx())
                             .arg(s.ppi * finals->widthPx() / s.widthPx(), 0, 'g', 5));
     });
-    rows->flag(
-        "transparent", Section::tr("Transparent background"), Section::tr("Without the backdrop, with clean edges"),
-        [=]() -> std::optional<bool> { return finals->wish().transparent; }, [=](work::Work&, bool v) { finals->wish().transparent = v; });
-    rows->flag(
-        "denoise", Section::tr("Noise reduction"),
-        Section::tr("Keeps texture and edges; without it a clean still takes many times as long"),
-        [=]() -> std::optional<bool> { return finals->wish().denoise; }, [=](work::Work&, bool v) { finals->wish().denoise = v; });
-    auto* bits = new QComboBox;
-    bits->setObjectName("export.bits");
-    bits->addItems({Section::tr("8 bits, dithered"), Section::tr("16 bits")});
-    bits->setToolTip(Section::tr("16 bits keep soft gradients for further work"));
-    QObject::connect(bits, &QComboBox::activated, section, [=](int i) { finals->wish().bits = i == 1 ? 16 : 8; });
-    rows->labelled(Section::tr("Depth of PNG"), bits, [=] { bits->setCurrentIndex(finals->wish().bits == 16 ? 1 : 0); });
-
-    Rows* stop = rows->group("stopRule", Section::tr("Stops"), [=] { return text(session::stopSentence(desk.session->work().final)); });
-    stop->number(
-        "noise", Section::tr("At noise"), Section::tr("1.5 looks clean; 0 does not stop by noise"), {Kind::Plain, 0, 255, 0.5, 2},
-        [=]() -> std::optional<double> { return desk.session->work().final.noise; }, [](work::Work& w, double v) { w.final.noise = v; });
-    stop->number(
-        "samples", Section::tr("At samples"), Section::tr("Light paths for each pixel; 0 does not stop by samples"),
-        {Kind::Plain, 0, 1000000, 16, 0}, [=]() -> std::optional<double> { return desk.session->work().final.samples; },
-        [](work::Work& w, double v) { w.final.samples = static_cast<std::uint32_t>(std::lround(v)); });
-    stop->number(
-        "seconds", Section::tr("After"), Section::tr("0 does not stop by time"), {Kind::Seconds, 0, 1e7, 10, 1},
-        [=]() -> std::optional<double> { return desk.session->work().final.seconds; },
-        [](work::Work& w, double v) { w.final.seconds = v; });
+    rows->properties(output, {"name", "format", "widthPx"});
+    Rows* stop =
+        rows->group("stopRule", Section::tr("Stops"), [=] { return text(session::stopSentence(desk.session->work().output().stop)); });
+    const Rows::Reach<render::StopRule> rule{[](const work::Work& w) { return std::vector{&w.output().stop}; },
+                                             [](work::Work& w) { return std::vector{&w.output().stop}; }};
+    for (const char* key : {"noise", "samples", "seconds"}) {
+        Rows::Extra noUsual;
+        noUsual.usual = [] { return std::optional<double>(); };
+        stop->property(rule, key, noUsual);
+    }
 
     auto* render = new QPushButton(Section::tr("Render the final"));
     render->setObjectName("export.render");
@@ -276,9 +283,9 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals)
     render->setToolTip(Section::tr("Of the work as it is now; you can go on editing meanwhile"));
     QObject::connect(render, &QPushButton::clicked, section, [=] {
         if (path->isModified())
-            finals->wish().path = path->text();
+            takePath();
         finals->start();
-        finals->wish().path = path->text();
+        finals->setPath(path->text());
     });
     rows->wide(render);
     auto* mesh = new QPushButton(Section::tr("Meshes for 3D printing (STL)..."));

@@ -213,7 +213,9 @@ void Rows::property(const Found& found, const Extra& extra)
             };
         number(
             id, label, tip, {line.kind, line.least, line.most, line.step, line.decimals, extra.unit},
-            [read = found.read] { return shared<double>(read(), [](const work::Value& v) { return v.asNumber(); }); }, set, usually, when);
+            extra.get ? extra.get
+                      : [read = found.read] { return shared<double>(read(), [](const work::Value& v) { return v.asNumber(); }); },
+            set, usually, when);
     } else if (std::holds_alternative<bool*>(usual)) {
         flag(
             id, label, tip,
@@ -227,7 +229,7 @@ void Rows::property(const Found& found, const Extra& extra)
         QStringList labels;
         for (int i = 0; i < names->count(); ++i)
             labels << tr(names->label(i));
-        choice(
+        QComboBox* field = choice(
             id, label, tip, labels,
             [read = found.read] { return shared<int>(read(), [](const work::Value& v) { return std::get<work::ChoiceAt>(v.at).get(); }); },
             [write = found.write](work::Work& w, int v) {
@@ -235,6 +237,8 @@ void Rows::property(const Found& found, const Extra& extra)
                     std::get<work::ChoiceAt>(value.at).set(v);
             },
             when);
+        if (extra.changed)
+            connect(field, &QComboBox::activated, this, extra.changed);
     } else if (std::holds_alternative<work::ColourAt>(usual)) {
         colour(
             id, label, tip,

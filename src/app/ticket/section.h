@@ -67,11 +67,13 @@ public:
     };
     // What a row has beyond its line of the table.
     struct Extra {
-        const char* id = nullptr;      // the key without its unit
-        QString label = {}, tip = {};  // instead of the table's
-        Get<double> usual = {};        // instead of the struct's own value; lengths have one only where that is 0
-        Set<double> set = {};          // instead of writing the value alone
-        When when = {};                // beside what the table says
+        const char* id = nullptr;            // the key without its unit
+        QString label = {}, tip = {};        // instead of the table's
+        Get<double> usual = {};              // instead of the struct's own value; lengths have one only where that is 0
+        Get<double> get = {};                // instead of the value as it is
+        Set<double> set = {};                // instead of writing the value alone
+        std::function<void()> changed = {};  // after a choice was made here
+        When when = {};                      // beside what the table says
         std::optional<session::LengthUnit> unit = {};
     };
     template <class T>

@@ -23,9 +23,9 @@ Section* exportSection(const Desk& desk, FinalsDesk* finals);
 // Sheets to start from: screen, social, poster, wallpaper.
 struct SheetPreset {
     QString name;
-    work::Sheet sheet;
+    work::SheetSize sheet;
 };
 std::vector<SheetPreset> sheetPresets();  // those that ship, then the person's own
-void keepOwnSheet(const QString& name, const work::Sheet& sheet);
+void keepOwnSheet(const QString& name, const work::SheetSize& sheet);
 
 }  // namespace app

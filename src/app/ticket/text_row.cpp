@@ -47,7 +47,7 @@ void TextRow::take()
     }
     m_desk.session->edit(tr("Typing").toStdString(), "text " + m_piece, [&](work::Work& w) {
         work::Piece& piece = w.pieces.items.at(m_piece);
-        if (follows && piece.lettering.text == m_shown.toStdString())
+        if (follows && piece.lettering()->text == m_shown.toStdString())
             work::editText(piece, bytes(m_shown, 0, m_place), bytes(m_shown, m_place, m_place + m_removed),
                            text.mid(m_place, m_added).toStdString());
         else
@@ -70,18 +70,18 @@ void TextRow::chooseSelected()
     if (m_refreshing || m_piece.empty() || !hasFocus())
         return;
     const work::Piece& piece = m_desk.session->work().pieces.items.at(m_piece);
-    if (toPlainText().toStdString() != piece.lettering.text)
+    if (toPlainText().toStdString() != piece.lettering()->text)
         return;
     const QTextCursor cursor = textCursor();
     session::Choice choice;
     if (cursor.hasSelection()) {
-        const std::vector<int> starts = letterStarts(piece.lettering.text);
+        const std::vector<int> starts = letterStarts(piece.lettering()->text);
         for (std::size_t i = 0; i + 1 < starts.size(); ++i)
             if (starts[i] < cursor.selectionEnd() && starts[i + 1] > cursor.selectionStart() &&
-                session::letterText(piece, piece.lettering.letterIds[i]) != "\n")
-                choice.add({m_piece, piece.lettering.letterIds[i]});
+                session::letterText(piece, piece.lettering()->letterIds[i]) != "\n")
+                choice.add({m_piece, piece.lettering()->letterIds[i]});
     }
-    if (choice.empty() || choice.targets.size() == piece.lettering.letterIds.size())
+    if (choice.empty() || choice.targets.size() == piece.lettering()->letterIds.size())
         choice.set({m_piece, {}});
     m_desk.session->choose(choice);
 }
@@ -91,21 +91,23 @@ void TextRow::refresh()
     m_refreshing = true;
     const session::Choice& choice = m_desk.session->choice();
     m_piece = choice.empty() ? std::string() : choice.targets.back().piece;
+    if (!m_piece.empty() && !m_desk.session->work().pieces.items.at(m_piece).lettering())
+        m_piece.clear();
     if (m_piece.empty()) {
         clear();
         m_refreshing = false;
         return;
     }
     const work::Piece& piece = m_desk.session->work().pieces.items.at(m_piece);
-    const QString text = QString::fromStdString(piece.lettering.text);
+    const QString text = QString::fromStdString(piece.lettering()->text);
     if (toPlainText() != text)
         setPlainText(text);
     m_shown = text;
     // Letters chosen in the picture are marked here.
     QList<QTextEdit::ExtraSelection> marks;
-    const std::vector<int> starts = letterStarts(piece.lettering.text);
-    for (std::size_t i = 0; i + 1 < starts.size() && i < piece.lettering.letterIds.size(); ++i)
-        if (choice.has({m_piece, piece.lettering.letterIds[i]})) {
+    const std::vector<int> starts = letterStarts(piece.lettering()->text);
+    for (std::size_t i = 0; i + 1 < starts.size() && i < piece.lettering()->letterIds.size(); ++i)
+        if (choice.has({m_piece, piece.lettering()->letterIds[i]})) {
             QTextEdit::ExtraSelection mark;
             mark.cursor = QTextCursor(document());
             mark.cursor.setPosition(starts[i]);

@@ -14,6 +14,7 @@
 #include "app/ticket/text_row.h"
 #include "session/edits.h"
 #include "session/summary.h"
+#include "work/bodies.h"
 
 namespace app {
 
@@ -167,7 +168,8 @@ void Ticket::refreshPieces()
     for (int i = 0; i < m_pieces->count(); ++i) {
         const std::string& id = w.pieces.order[static_cast<std::size_t>(i)];
         const work::Piece& piece = w.pieces.items.at(id);
-        QString line = QString::fromStdString(session::titleOf(piece)) + tr(", lettering");
+        QString line =
+            QString::fromStdString(session::titleOf(piece)) + (piece.lettering() ? tr(", lettering") : tr(", made by a newer version"));
         if (piece.copies.count > 0)
             line += tr(", %n linked", nullptr, piece.copies.count);
         if (piece.hidden)
@@ -221,19 +223,13 @@ void Ticket::showNotices(const base::Notes& notes)
     m_sections[1]->showNotices(form);
 }
 
-// "pieces/p1, letter 3": chooses that.
+// The place of a notice: chooses that.
 void Ticket::goTo(const QString& place)
 {
-    static const QRegularExpression pattern("^pieces/([A-Za-z0-9_-]+)(?:, letter (\\d+))?");
-    const auto match = pattern.match(place);
-    const auto& pieces = m_desk.session->work().pieces.items;
-    const auto piece = pieces.find(match.captured(1).toStdString());
-    if (!match.hasMatch() || piece == pieces.end())
-        return;
     session::Choice choice;
-    const auto& ids = piece->second.lettering.letterIds;
-    const auto letter = static_cast<std::size_t>(match.captured(2).toInt());
-    choice.set({piece->first, letter >= 1 && letter <= ids.size() ? ids[letter - 1] : std::string()});
+    choice.set(work::addressAt(place.toStdString()));
+    if (session::valid(m_desk.session->work(), choice).empty())
+        return;
     m_desk.session->choose(choice);
     m_sections[0]->setOpen(true);
 }

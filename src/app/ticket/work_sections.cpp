@@ -94,8 +94,8 @@ std::vector<SheetPreset> sheetPresets()
     const int count = settings.beginReadArray("sheets");
     for (int i = 0; i < count; ++i) {
         settings.setArrayIndex(i);
-        work::Sheet sheet{settings.value("width").toDouble(), settings.value("height").toDouble(),
-                          static_cast<Unit>(std::clamp(settings.value("unit").toInt(), 0, 3)), settings.value("ppi").toDouble()};
+        work::SheetSize sheet{settings.value("width").toDouble(), settings.value("height").toDouble(),
+                              static_cast<Unit>(std::clamp(settings.value("unit").toInt(), 0, 3)), settings.value("ppi").toDouble()};
         if (sheet.width > 0 && sheet.height > 0 && sheet.ppi >= 1)
             presets.push_back({settings.value("name").toString(), sheet});
     }
@@ -103,7 +103,7 @@ std::vector<SheetPreset> sheetPresets()
     return presets;
 }
 
-void keepOwnSheet(const QString& name, const work::Sheet& sheet)
+void keepOwnSheet(const QString& name, const work::SheetSize& sheet)
 {
     QSettings settings;
     const int count = settings.beginReadArray("sheets");
@@ -123,7 +123,7 @@ Section* sheetSection(const Desk& desk)
     auto* section = new Section(desk, "sheet", Section::tr("Sheet"), [=] { return text(session::sheetSummary(desk.session->work())); });
     Rows* rows = section->rows();
     auto takeAlong = std::make_shared<bool>(true);
-    const auto change = [=](work::Work& w, const work::Sheet& sheet) { session::changeSheet(w, sheet, *takeAlong); };
+    const auto change = [=](work::Work& w, const work::SheetSize& sheet) { session::changeSheet(w, sheet, *takeAlong); };
     auto* presets = new QComboBox;
     presets->setObjectName("sheet.preset");
     presets->setPlaceholderText(Section::tr("choose"));
@@ -138,7 +138,7 @@ Section* sheetSection(const Desk& desk)
     });
     rows->labelled(Section::tr("Size from"), presets, [=] {
         presets->clear();
-        const work::Sheet& now = desk.session->work().sheet;
+        const work::SheetSize& now = desk.session->work().sheet();
         int at = -1;
         for (const SheetPreset& p : sheetPresets()) {
             presets->addItem(p.name);
@@ -147,30 +147,30 @@ Section* sheetSection(const Desk& desk)
         }
         presets->setCurrentIndex(at);
     });
-    const auto sheet = inWork<work::Sheet>([](work::Work& w) -> work::Sheet& { return w.sheet; });
-    const auto changing = [=](double work::Sheet::*member) {
+    const auto sheet = inWork<work::SheetSize>([](work::Work& w) -> work::SheetSize& { return w.sheet(); });
+    const auto changing = [=](double work::SheetSize::*member) {
         Rows::Extra extra;
         extra.usual = [] { return std::optional<double>(); };
         extra.set = [=](work::Work& w, double v) {
-            work::Sheet changed = w.sheet;
+            work::SheetSize changed = w.sheet();
             changed.*member = v;
             change(w, changed);
         };
         return extra;
     };
-    rows->property(sheet, "width", changing(&work::Sheet::width));
-    rows->property(sheet, "height", changing(&work::Sheet::height));
+    rows->property(sheet, "width", changing(&work::SheetSize::width));
+    rows->property(sheet, "height", changing(&work::SheetSize::height));
     rows->choice("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"),
-                 {"px", "mm", "in", "pt"}, ofWork<int>(desk, [](const work::Work& w) { return w.sheet.unit; }), [](work::Work& w, int v) {
-                     work::Sheet changed = w.sheet;
+                 {"px", "mm", "in", "pt"}, ofWork<int>(desk, [](const work::Work& w) { return w.sheet().unit; }), [](work::Work& w, int v) {
+                     work::SheetSize changed = w.sheet();
                      changed.unit = static_cast<work::Unit>(v);
                      const double perUnit = changed.toPt(1);
-                     changed.width = std::round(w.sheet.widthPt() / perUnit * 1000) / 1000;
-                     changed.height = std::round(w.sheet.heightPt() / perUnit * 1000) / 1000;
-                     changed.margin = std::round(w.sheet.toPt(w.sheet.margin) / perUnit * 1000) / 1000;
-                     w.sheet = changed;
+                     changed.width = std::round(w.sheet().widthPt() / perUnit * 1000) / 1000;
+                     changed.height = std::round(w.sheet().heightPt() / perUnit * 1000) / 1000;
+                     changed.margin = std::round(w.sheet().toPt(w.sheet().margin) / perUnit * 1000) / 1000;
+                     w.sheet() = changed;
                  });
-    rows->property(sheet, "ppi", changing(&work::Sheet::ppi));
+    rows->property(sheet, "ppi", changing(&work::SheetSize::ppi));
     rows->property(sheet, "margin");
     rows->flag(
         "takeAlong", Section::tr("The work grows with the sheet"),
@@ -180,7 +180,7 @@ Section* sheetSection(const Desk& desk)
     keep->setObjectName("sheet.keep");
     keep->setToolTip(Section::tr("Adds it to the sizes to choose from"));
     QObject::connect(keep, &QPushButton::clicked, section, [=] {
-        keepOwnSheet(text(session::sheetSummary(desk.session->work())), desk.session->work().sheet);
+        keepOwnSheet(text(session::sheetSummary(desk.session->work())), desk.session->work().sheet());
         rows->refresh();
     });
     rows->wide(keep);
@@ -216,9 +216,9 @@ Section* viewSection(const Desk& desk)
     Rows* rows = section->rows();
     rows->choice("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
                  {Section::tr("Parallel"), Section::tr("Perspective")},
-                 ofWork<int>(desk, [](const work::Work& w) { return w.view.perspective ? 1 : 0; }),
-                 [](work::Work& w, int v) { w.view.perspective = v == 1; });
-    const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view; });
+                 ofWork<int>(desk, [](const work::Work& w) { return w.view().perspective ? 1 : 0; }),
+                 [](work::Work& w, int v) { w.view().perspective = v == 1; });
+    const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view(); });
     for (const char* key : {"focalLengthMm", "walk", "rise", "frame"})
         rows->property(view, key);
     Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
@@ -232,7 +232,8 @@ Section* viewSection(const Desk& desk)
                 desk.say(Section::tr("The view is locked; unlock it in the View section"));
                 return;
             }
-            desk.session->edit(Section::tr("View").toStdString(), [&](work::Work& w) { w.view = session::standardView(w.view, which); });
+            desk.session->edit(Section::tr("View").toStdString(),
+                               [&](work::Work& w) { w.view() = session::standardView(w.view(), which); });
         };
     };
     rows->wide(buttonRow({{"view.home", Section::tr("Home"), Section::tr("The straight view (Home)"), to(StandardView::Straight)},
@@ -255,7 +256,7 @@ Section* viewSection(const Desk& desk)
     QObject::connect(saved, &QListWidget::itemClicked, section, [=](QListWidgetItem* item) {
         const std::string id = item->data(Qt::UserRole).toString().toStdString();
         if (!desk.session->work().viewLocked)
-            desk.session->edit(Section::tr("Saved view").toStdString(), [&](work::Work& w) { w.view = w.views.items.at(id).view; });
+            desk.session->edit(Section::tr("Saved view").toStdString(), [&](work::Work& w) { w.view() = w.views.items.at(id).view; });
     });
     QObject::connect(saved, &QListWidget::itemChanged, section, [=](QListWidgetItem* item) {
         const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->text().toStdString();
@@ -271,7 +272,7 @@ Section* viewSection(const Desk& desk)
                 auto* item = new QListWidgetItem(text(v.name), saved);
                 item->setData(Qt::UserRole, text(id));
                 item->setFlags(item->flags() | Qt::ItemIsEditable);
-                item->setSelected(v.view == desk.session->work().view);
+                item->setSelected(v.view == desk.session->work().view());
             }
         },
         [=] { return !desk.session->work().views.order.empty(); });

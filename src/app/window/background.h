@@ -5,6 +5,9 @@
 #include <QThreadPool>
 #include <functional>
 #include <new>
+#include <stop_token>
+
+#include "base/progress.h"
 
 namespace app {
 
@@ -13,17 +16,23 @@ class Background : public QObject {
 
 public:
     explicit Background(QObject* parent = nullptr) : QObject(parent) { m_pool.setMaxThreadCount(1); }
-    // Waits for what still runs; nothing is told any more.
-    ~Background() override { m_pool.waitForDone(); }
+    // Asks what still runs to stop and waits for it; nothing is told any more.
+    ~Background() override
+    {
+        m_stop.request_stop();
+        m_pool.waitForDone();
+    }
 
-    // Runs `work` on another thread, one after the other, then `done` with its outcome on this object's thread.
+    // Runs `work` with a Progress on another thread, one after the other, then `done` with its outcome on this object's thread.
     template <class Work, class Done>
     void run(Work work, Done done)
     {
         m_pool.start([this, work = std::move(work), done = std::move(done)]() mutable {
             try {
                 QMetaObject::invokeMethod(
-                    this, [outcome = work(), done = std::move(done)]() mutable { done(std::move(outcome)); }, Qt::QueuedConnection);
+                    this,
+                    [outcome = work(base::Progress(m_stop.get_token())), done = std::move(done)]() mutable { done(std::move(outcome)); },
+                    Qt::QueuedConnection);
             } catch (const std::bad_alloc&) {
                 QMetaObject::invokeMethod(
                     this, [this] { Q_EMIT failed(tr("There is not enough memory for this; close other programs and try again")); },
@@ -38,6 +47,7 @@ Q_SIGNALS:
     void failed(const QString& sentence);
 
 private:
+    std::stop_source m_stop;
     QThreadPool m_pool;
 };
 

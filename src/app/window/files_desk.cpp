@@ -93,7 +93,7 @@ bool FilesDesk::openLeft()
     return false;
 }
 
-void FilesDesk::newWork(const work::Sheet& sheet)
+void FilesDesk::newWork(const work::SheetSize& sheet)
 {
     take(work::emptyWork(sheet), {}, false);
     Q_EMIT say(tr("An empty sheet. Add lettering on the left to begin."));
@@ -120,7 +120,7 @@ void FilesDesk::open(const QString& path)
         base::Result<work::Work> work;
     };
     m_background.run(
-        [file = absolute.toStdString()] {
+        [file = absolute.toStdString()](const base::Progress&) {
             auto opened = std::make_shared<Opened>();
             opened->work = files::openWork(file, &opened->mended);
             return opened;
@@ -181,7 +181,8 @@ void FilesDesk::saveTo(const QString& path)
 {
     const QString absolute = QFileInfo(path).absoluteFilePath();
     auto work = std::make_shared<work::Work>(m_session->work());
-    m_background.run([work, file = absolute.toStdString(), preview = m_preview()] { return files::saveWork(*work, file, preview); },
+    m_background.run([work, file = absolute.toStdString(),
+                      preview = m_preview()](const base::Progress&) { return files::saveWork(*work, file, preview); },
                      [this, work, absolute](const base::Result<void>& done) {
                          if (!done) {
                              Q_EMIT say(QString::fromStdString(base::oneLine(done.error())));

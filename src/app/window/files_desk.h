@@ -1,6 +1,7 @@
 // Works on disk, as the window knows them: new, open, save, recent ones, and what a program that ended badly left behind.
 #pragma once
 
+#include "picture/raster.h"
 #include <QObject>
 
 #include "app/window/background.h"
@@ -24,7 +25,7 @@ public:
     // Opens what should stand in the window first: `path`; else what was left unsaved; else the last work; at the very first start
     // the demo.
     void start(const QString& path);
-    void newWork(const work::Sheet& sheet);
+    void newWork(const work::SheetSize& sheet);
     void openDemo();
     void open(const QString& path);
     void openByDialog();

@@ -46,37 +46,42 @@ QString FinalsDesk::suggestedPath() const
                    .simplified();
     name.replace(QRegularExpression("[^\\w -]", QRegularExpression::UseUnicodePropertiesOption), "");
     name = name.isEmpty() ? tr("still") : name.left(60);
+    if (!m_session->work().output().name.empty())
+        name = QString::fromStdString(m_session->work().output().name);
     // A name that is free.
-    QString path = folder + "/" + name + ".png";
+    const QString ending = files::exporterOf(m_session->work().output().format).ending;
+    QString path = folder + "/" + name + ending;
     for (int i = 2; QFileInfo::exists(path) && i < 1000; ++i)
-        path = QString("%1/%2 %3.png").arg(folder, name).arg(i);
+        path = QString("%1/%2 %3%4").arg(folder, name).arg(i).arg(ending);
     return path;
 }
 
-void FinalsDesk::forgetWish()
+void FinalsDesk::forgetPath()
 {
-    m_wish = {};
+    m_path.clear();
     m_last.reset();
 }
 
 int FinalsDesk::widthPx() const
 {
-    return m_wish.widthPx > 0 ? m_wish.widthPx : m_session->work().sheet.widthPx();
+    const int own = m_session->work().output().widthPx;
+    return own > 0 ? own : m_session->work().sheet().widthPx();
 }
 
 int FinalsDesk::heightPx() const
 {
-    const work::Sheet& s = m_session->work().sheet;
-    return m_wish.widthPx > 0 ? std::max(1, static_cast<int>(std::lround(m_wish.widthPx * s.heightPt() / s.widthPt()))) : s.heightPx();
+    const work::SheetSize& s = m_session->work().sheet();
+    return m_session->work().output().widthPx > 0 ? std::max(1, static_cast<int>(std::lround(widthPx() * s.heightPt() / s.widthPt())))
+                                                  : s.heightPx();
 }
 
 bool FinalsDesk::startWith(const session::FinalSettings& settings)
 {
-    if (settings.stop == render::StopRule{0, 0, 0}) {
+    if (settings.output.stop == render::StopRule{0, 0, 0}) {
         Q_EMIT say(tr("Say in the Export section when the final should stop: samples, noise or time"));
         return false;
     }
-    if (const auto can = files::checkStillName(settings.out, settings.bits); !can) {
+    if (const auto can = files::exporterFor(settings.out, settings.output.format); !can) {
         Q_EMIT say(QString::fromStdString(base::oneLine(can.error())));
         return false;
     }
@@ -99,17 +104,19 @@ bool FinalsDesk::startWith(const session::FinalSettings& settings)
     return true;
 }
 
-void FinalsDesk::start()
+session::FinalSettings FinalsDesk::settingsFor(const QString& path) const
 {
     session::FinalSettings settings;
+    settings.output = m_session->work().output();
     settings.widthPx = widthPx();
     settings.heightPx = heightPx();
-    settings.transparent = m_wish.transparent;
-    settings.bits = m_wish.bits;
-    settings.denoise = m_wish.denoise ? denoise::Mode::Full : denoise::Mode::Off;
-    settings.stop = m_session->work().final;
-    settings.out = (m_wish.path.isEmpty() ? suggestedPath() : m_wish.path).toStdString();
-    startWith(settings);
+    settings.out = path.toStdString();
+    return settings;
+}
+
+void FinalsDesk::start()
+{
+    startWith(settingsFor(path()));
 }
 
 void FinalsDesk::again()
@@ -118,13 +125,7 @@ void FinalsDesk::again()
         Q_EMIT say(tr("There was no export yet; render a final in the Export section"));
         return;
     }
-    session::FinalSettings settings = *m_last;
-    const work::Sheet& s = m_session->work().sheet;
-    if (m_wish.widthPx == 0)
-        settings.widthPx = s.widthPx();
-    settings.heightPx = std::max(1, static_cast<int>(std::lround(settings.widthPx * s.heightPt() / s.widthPt())));
-    settings.stop = m_session->work().final;
-    startWith(settings);
+    startWith(settingsFor(QString::fromStdString(m_last->out)));
 }
 
 void FinalsDesk::stop(const QString& folder, bool save)
@@ -164,8 +165,8 @@ void FinalsDesk::keepInWork(const QString& folder)
         return;
     Q_EMIT say(tr("Keeping the picture in the work..."));
     m_background.run(
-        [final = entry->final]() -> base::Result<outline::SharedBytes> {
-            const auto light = session::KeptLight::open(final, {});
+        [final = entry->final](const base::Progress& progress) -> base::Result<outline::SharedBytes> {
+            const auto light = session::KeptLight::open(final, progress);
             if (!light)
                 return tl::unexpected<base::Error>(light.error());
             auto bytes = (*light)->bytes();
@@ -247,9 +248,9 @@ void FinalsDesk::saveMesh(const QString& path)
 {
     Q_EMIT say(tr("Saving the meshes..."));
     m_background.run(
-        [work = m_session->work(), path]() -> base::Result<void> {
+        [work = m_session->work(), path](const base::Progress& progress) -> base::Result<void> {
             work::Cache cache;
-            const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet, work.sheet.widthPx()), cache, {});
+            const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet(), work.sheet().widthPx()), cache, progress);
             if (!bodies)
                 return tl::unexpected(bodies.error());
             return files::saveStl(*bodies, path.toStdString());

@@ -16,17 +16,11 @@ class FinalsDesk : public QObject {
 public:
     FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent = nullptr);
 
-    // What the next final will be. Width 0 is the sheet's own; an empty path gets a name from the work.
-    struct Wish {
-        int widthPx = 0;
-        bool transparent = false;
-        int bits = 8;
-        bool denoise = true;
-        QString path;
-    };
-    Wish& wish() { return m_wish; }
+    // Where the next final goes; empty: a name from the work. What it will be is the work's own output.
+    void setPath(const QString& path) { m_path = path; }
+    QString path() const { return m_path.isEmpty() ? suggestedPath() : m_path; }
     // Another work is open: its exports do not go where the last one's went.
-    void forgetWish();
+    void forgetPath();
     QString suggestedPath() const;
     int widthPx() const;
     int heightPx() const;
@@ -64,11 +58,12 @@ Q_SIGNALS:
     void keptWanted(const QString& asset);   // the same of one that the work keeps
 
 private:
+    session::FinalSettings settingsFor(const QString& path) const;
     bool startWith(const session::FinalSettings& settings);
 
     session::Session* m_session;
     session::RenderQueue* m_queue;
-    Wish m_wish;
+    QString m_path;
     std::optional<session::FinalSettings> m_last;
     std::vector<Entry> m_entries;
     Background m_background;

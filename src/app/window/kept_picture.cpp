@@ -4,6 +4,7 @@
 #include <QPainter>
 
 #include "app/style.h"
+#include "work/scene.h"
 
 namespace app {
 
@@ -23,21 +24,21 @@ KeptPicture::KeptPicture(QWidget* parent) : QWidget(parent)
 
 void KeptPicture::open(const session::Final& final)
 {
-    openBy([final] { return session::KeptLight::open(final, {}); });
+    openBy([final](const base::Progress& progress) { return session::KeptLight::open(final, progress); });
 }
 
 void KeptPicture::open(std::shared_ptr<const std::vector<std::uint8_t>> asset, const QString& name)
 {
-    openBy([asset = std::move(asset), name] { return session::KeptLight::fromBytes(*asset, name.toStdString()); });
+    openBy([asset = std::move(asset), name](const base::Progress&) { return session::KeptLight::fromBytes(*asset, name.toStdString()); });
 }
 
-void KeptPicture::openBy(std::function<base::Result<std::shared_ptr<const session::KeptLight>>()> opening)
+void KeptPicture::openBy(Opening opening)
 {
     Q_EMIT say(tr("Opening the kept picture..."));
     const std::uint64_t number = ++m_number;
     m_background.run(
-        [opening = std::move(opening)]() -> base::Result<Opened> {
-            auto light = opening();
+        [opening = std::move(opening)](const base::Progress& progress) -> base::Result<Opened> {
+            auto light = opening(progress);
             if (!light)
                 return tl::unexpected<base::Error>(light.error());
             auto small = (*light)->small(kDisplaySide);
@@ -73,7 +74,7 @@ void KeptPicture::close()
 
 finish::DevelopSettings KeptPicture::developFor(const work::LightDesk& desk) const
 {
-    finish::DevelopSettings settings = work::developSettingsOf(m_light->work(), m_light->settings().transparent);
+    finish::DevelopSettings settings = work::developSettingsOf(m_light->work(), m_light->settings().output.transparent);
     settings.desk = desk.factorsFor(m_light->shape().entries);
     return settings;
 }
@@ -92,10 +93,11 @@ void KeptPicture::mix(const work::LightDesk& desk)
 void KeptPicture::save(const QString& path, const work::LightDesk& desk)
 {
     Q_EMIT say(tr("Saving the picture..."));
-    m_background.run([light = m_light, settings = developFor(desk), path] { return light->save(settings, path.toStdString()); },
-                     [this, path](const base::Result<void>& done) {
-                         Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error())));
-                     });
+    m_background.run(
+        [light = m_light, settings = developFor(desk), path](const base::Progress&) { return light->save(settings, path.toStdString()); },
+        [this, path](const base::Result<void>& done) {
+            Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error())));
+        });
 }
 
 void KeptPicture::paintEvent(QPaintEvent*)

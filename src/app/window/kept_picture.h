@@ -38,7 +38,8 @@ protected:
 
 private:
     using Opened = std::pair<std::shared_ptr<const session::KeptLight>, film::LightShares>;
-    void openBy(std::function<base::Result<std::shared_ptr<const session::KeptLight>>()> opening);
+    using Opening = std::function<base::Result<std::shared_ptr<const session::KeptLight>>(const base::Progress&)>;
+    void openBy(Opening opening);
     finish::DevelopSettings developFor(const work::LightDesk& desk) const;
 
     std::shared_ptr<const session::KeptLight> m_light;

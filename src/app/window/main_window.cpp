@@ -110,7 +110,7 @@ Desk MainWindow::makeDesk()
 {
     Desk desk;
     desk.session = &m_session;
-    desk.unit = [this] { return session::LengthUnit{m_session.work().sheet.unit, m_session.work().sheet.ppi}; };
+    desk.unit = [this] { return session::LengthUnit{m_session.work().sheet().unit, m_session.work().sheet().ppi}; };
     desk.say = [this](const QString& sentence) { showMessage(sentence); };
     desk.pickColour = [this](std::function<void(base::Rgb)> take) { m_picture->pickColour(std::move(take)); };
     desk.lightChanged = [this] {
@@ -206,7 +206,7 @@ void MainWindow::take(const session::LiveFrame& frame)
 void MainWindow::workChanged(const session::Change& change)
 {
     if (change.opened && change.work)
-        m_finals->forgetWish();
+        m_finals->forgetPath();
     m_ticket->refresh();
     m_picture->workChanged();
     m_side->update();
@@ -292,7 +292,7 @@ void MainWindow::standardView(session::StandardView which)
         showMessage(tr("The view is locked; unlock it in the View section"));
         return;
     }
-    m_session.edit(tr("View").toStdString(), [&](work::Work& w) { w.view = session::standardView(w.view, which); });
+    m_session.edit(tr("View").toStdString(), [&](work::Work& w) { w.view() = session::standardView(w.view(), which); });
 }
 
 void MainWindow::showEvent(QShowEvent* event)

@@ -43,7 +43,7 @@ void MainWindow::makeMenus()
     });
     action(file, "file.newSame", tr("New, &same size"), QKeySequence::New, [this] {
         if (m_files->mayLeave())
-            m_files->newWork(m_session.work().sheet);
+            m_files->newWork(m_session.work().sheet());
     });
     action(file, "file.open", tr("&Open..."), QKeySequence::Open, [this] { m_files->openByDialog(); });
     QMenu* recent = file->addMenu(tr("&Recent works"));

@@ -100,6 +100,8 @@ QString StateLine::sentence(const session::LiveFrame& frame, bool current, bool 
     if (!current)
         return tr("Following the change; this is the picture before it");
     const QString part1 = part ? tr("Part only: ") : QString();
+    if (frame.behind)
+        return part1 + tr("new bodies are being made; these are the last ones");
     if (frame.draft)
         return part1 + (held ? tr("held; shapes and colours are exact, the light is coarse")
                              : tr("shapes and colours are exact, the light is coarse and sharpens"));

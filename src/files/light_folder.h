@@ -1,19 +1,11 @@
-// Pictures too large for memory: exposed band by band, each cleaned and its light kept, then developed into their file row by row.
+// The light of a picture too large for memory, on disk.
 #pragma once
 
-#include <functional>
-#include <memory>
-
-#include "files/light_file.h"
-#include "work/make_still.h"
+#include "base/file_lock.h"
+#include "files/light_source.h"
+#include "render/stop_rule.h"
 
 namespace files {
-
-inline constexpr int kBandMargin = 64;                   // rows beyond a band that its noise reduction looks at
-inline constexpr std::uint64_t kBandBytes = 6ull << 30;  // that a band takes at most
-
-// Whether the picture does not fit into memory (or into `settings.memoryBudget`) with its film.
-base::Result<bool> isLarge(const work::Work& work, const work::StillSettings& settings, work::Cache& cache, const base::Progress& progress);
 
 // The light of a large picture: a folder with light.json, which says what it is of, and an OpenEXR file for each band of rows that is
 // finished.
@@ -53,31 +45,6 @@ private:
     render::StopRule m_stop;
 };
 
-struct LargeStill {
-    render::RenderReport report;  // without shares; noise is the largest of a band, -1 when none was told
-    base::Notes notes;
-};
-
-// Exposes what `folder` lacks of a picture, in bands as large as memory allows, spread over the picture so that the time left is told
-// well. Stopped or killed it goes on with the same call. Of the settings it takes all but filmPath. Errors: as makeStill; BadInput as
-// LightFolder; Stopped.
-base::Result<LargeStill> exposeLarge(const work::Work& work, const work::StillSettings& settings, const std::string& folder,
-                                     work::Cache& cache, const base::Progress& progress);
-
-// Light that is kept, in bands from the top.
-struct LightSource {
-    film::FilmShape shape;
-    int bands = 0;
-    std::function<base::Result<film::LightShares>(int band)> get;
-};
 LightSource sourceOf(const LightFolder& folder);
-LightSource sourceOf(std::shared_ptr<const LightFile> light);
-
-// At a size for the screen, every `step` px, as film::smaller. Errors: those of the source.
-base::Result<film::LightShares> smallerLight(const LightSource& light, int step);
-
-// Develops it into .png or .exr (with coverage and the lights' layers), row by row. Errors: as saveStill; those of the source; Stopped.
-base::Result<void> saveLight(const LightSource& light, const finish::DevelopSettings& develop, double ppi, int bits,
-                             const std::string& path, const base::Progress& progress);
 
 }  // namespace files

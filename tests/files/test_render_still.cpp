@@ -4,8 +4,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "files/large_still.h"
-#include "files/still_file.h"
+#include "files/render_still.h"
 #include "files/work_json.h"
 #include "support/support.h"
 #include "work/fonts.h"
@@ -37,6 +36,18 @@ std::uint64_t budgetFor(int rows)
     return support::bytesForRows(tall(), kWidth, rows + 2 * files::kBandMargin);
 }
 
+base::Result<int> bandRows(const work::StillSettings& settings, work::Cache& cache)
+{
+    return files::bandRowsFor(*work::prepare(tall(), settings, cache, {}), settings);
+}
+
+base::Result<files::RenderedStill> exposeBands(const work::StillSettings& settings, const std::string& folder, work::Cache& cache,
+                                               const base::Progress& progress = {})
+{
+    const auto prepared = work::prepare(tall(), settings, cache, {});
+    return files::exposeBands(*prepared, *files::bandRowsFor(*prepared, settings), settings, folder, progress);
+}
+
 film::LightShares shares()
 {
     film::LightShares made({40, 30, 4, 6, 20, 10, film::entriesNamed({"surroundings", "l2"})});
@@ -48,7 +59,7 @@ film::LightShares shares()
 
 }  // namespace
 
-class TestLargeStill : public QObject {
+class TestRenderStill : public QObject {
     Q_OBJECT
 
     QTemporaryDir m_folder;
@@ -106,15 +117,15 @@ private Q_SLOTS:
         QFETCH(int, samples);
         work::StillSettings settings = settingsFor(static_cast<unsigned>(samples), static_cast<denoise::Mode>(denoise));
         work::Cache cache;
-        QCOMPARE(*files::isLarge(tall(), settings, cache, {}), false);
+        QCOMPARE(*bandRows(settings, cache), 0);
         auto whole = work::makeStill(tall(), settings, cache, {});
         QVERIFY(whole.has_value());
         settings.memoryBudget = budgetFor(96);
-        QCOMPARE(*files::isLarge(tall(), settings, cache, {}), true);
+        QVERIFY(*bandRows(settings, cache) > 0);
         const std::string folder = path(QString("bands%1").arg(denoise)).toStdString();
         std::vector<double> left;
-        settings.onRound = [&](const render::RoundStatus& status) { left.push_back(status.secondsLeft); };
-        const auto made = files::exposeLarge(tall(), settings, folder, cache, {});
+        settings.sink.onRound = [&](const render::RoundStatus& status) { left.push_back(status.secondsLeft); };
+        const auto made = exposeBands(settings, folder, cache);
         QVERIFY2(made.has_value(), made ? "" : made.error().message.c_str());
         QCOMPARE(made->report.samples, double(samples));
         QVERIFY(left.size() >= 4);
@@ -137,8 +148,11 @@ private Q_SLOTS:
         QVERIFY2(worst < (denoise == int(denoise::Mode::Off) ? 1e-3f : 1e-2f), qPrintable(QString::number(double(worst))));
 
         // The file is the same to the step that dither takes.
-        QVERIFY(files::saveLight(files::sourceOf(*light), whole->develop, 72, 8, path("b.png").toStdString(), {}).has_value());
-        QVERIFY(files::saveStill(*whole, 72, 8, path("w.png").toStdString()).has_value());
+        const auto save = [&](const files::StillSource& still, const QString& name) {
+            return files::saveStill(still, whole->develop, 72, work::FileFormat::Png8, path(name).toStdString(), {}).has_value();
+        };
+        QVERIFY(save({files::sourceOf(*light), nullptr}, "b.png"));
+        QVERIFY(save({files::sourceOf(std::make_shared<const film::LightShares>(whole->shares)), whole->film.get()}, "w.png"));
         const QImage b = QImage(path("b.png")).convertToFormat(QImage::Format_RGB888),
                      w = QImage(path("w.png")).convertToFormat(QImage::Format_RGB888);
         QCOMPARE(b.size(), w.size());
@@ -166,19 +180,19 @@ private Q_SLOTS:
         settings.memoryBudget = budgetFor(96);
         work::Cache cache;
         const std::string whole = path("whole").toStdString(), broken = path("broken").toStdString();
-        QVERIFY(files::exposeLarge(tall(), settings, whole, cache, {}).has_value());
+        QVERIFY(exposeBands(settings, whole, cache).has_value());
         std::stop_source stop;
         int rounds = 0;
-        settings.onRound = [&](const render::RoundStatus&) {
+        settings.sink.onRound = [&](const render::RoundStatus&) {
             if (++rounds == 3)
                 stop.request_stop();
         };
-        const auto stopped = files::exposeLarge(tall(), settings, broken, cache, base::Progress(stop.get_token()));
+        const auto stopped = exposeBands(settings, broken, cache, base::Progress(stop.get_token()));
         QVERIFY(!stopped.has_value());
         QCOMPARE(stopped.error().code, base::ErrorCode::Stopped);
         QVERIFY(!files::LightFolder::open(broken, settings.filmKey)->isWhole());
-        settings.onRound = {};
-        QVERIFY(files::exposeLarge(tall(), settings, broken, cache, {}).has_value());
+        settings.sink.onRound = {};
+        QVERIFY(exposeBands(settings, broken, cache).has_value());
         const QStringList names = QDir(path("whole")).entryList(QDir::Files);
         QCOMPARE(QDir(path("broken")).entryList(QDir::Files), names);
         for (const QString& name : names) {
@@ -195,7 +209,7 @@ private Q_SLOTS:
         // Another work's light, and a broken description, are refused and left alone.
         work::StillSettings other = settings;
         other.filmKey = "another";
-        QCOMPARE(files::exposeLarge(tall(), other, whole, cache, {}).error().code, base::ErrorCode::BadInput);
+        QCOMPARE(exposeBands(other, whole, cache).error().code, base::ErrorCode::BadInput);
         QFile json(path("broken/light.json"));
         QVERIFY(json.open(QIODevice::WriteOnly));
         json.write("{");
@@ -209,12 +223,12 @@ private Q_SLOTS:
         work::StillSettings settings = settingsFor(1, denoise::Mode::Off);
         settings.memoryBudget = budgetFor(0) / 2;
         work::Cache cache;
-        const auto refused = files::isLarge(tall(), settings, cache, {});
+        const auto refused = bandRows(settings, cache);
         QVERIFY(!refused.has_value());
         QCOMPARE(refused.error().code, base::ErrorCode::TooLarge);
         QVERIFY(refused.error().message.find("GB") != std::string::npos);
     }
 };
 
-QTEST_APPLESS_MAIN(TestLargeStill)
-#include "test_large_still.moc"
+QTEST_APPLESS_MAIN(TestRenderStill)
+#include "test_render_still.moc"

@@ -1,0 +1,8 @@
+// The forms of the ground.
+#pragma once
+
+namespace render {
+
+enum class GroundKind { None, Wall, Floor, Sweep };
+
+}  // namespace render
