@@ -16,7 +16,7 @@
 
 #include "app/picture/hands.h"
 #include "app/style.h"
-#include "app/window/finals_desk.h"
+#include "app/window/finals.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "files/work_file.h"
@@ -44,7 +44,7 @@ std::unique_ptr<MainWindow> demo()
     window->resize(1280, 800);
     window->show();
     window->files()->openDemo();
-    window->finals()->wish().path = "/home/gale/Posters/gale-point.png";
+    window->finals()->setPath("/home/gale/Posters/gale-point.png");
     return window;
 }
 
@@ -58,7 +58,7 @@ void chooseLetter(MainWindow& window, std::size_t letter)
 {
     const std::string piece = window.session().work().pieces.order.front();
     session::Choice choice;
-    choice.set({piece, window.session().work().pieces.items.at(piece).lettering.letterIds[letter]});
+    choice.set({piece, window.session().work().pieces.items.at(piece).letterIds()[letter]});
     window.session().choose(choice);
 }
 
@@ -119,33 +119,33 @@ int main(int argc, char** argv)
         settle(*w);
         save(w->grab(), kDocs + "light.png");
     }
-    if (wants("bench")) {
+    if (wants("drawer")) {
         auto w = demo();
-        w->findChild<QToolButton*>("state.bench")->click();
+        w->findChild<QToolButton*>("state.drawer")->click();
         open(*w, "view");
-        w->session().edit("view", [](work::Work& work) { work.view.walk = -28; });
+        w->session().edit("view", [](work::Work& work) { work.view().walk = -28; });
         settle(*w);
-        save(w->grab(), kDocs + "bench.png");
+        save(w->grab(), kDocs + "drawer.png");
     }
     if (wants("desk")) {
         auto w = demo();
         w->findChild<QToolButton*>("state.desk")->click();
         settle(*w);
-        w->findChild<QSlider*>("bench.desk.l2.fader")->setValue(-10);
-        w->findChild<QSlider*>("bench.desk.surroundings.fader")->setValue(8);
+        w->findChild<QSlider*>("drawer.desk.l2.fader")->setValue(-10);
+        w->findChild<QSlider*>("drawer.desk.surroundings.fader")->setValue(8);
         settle(*w);
         save(w->grab(), kDocs + "light-desk.png");
     }
     if (wants("export")) {
         auto w = demo();
-        w->session().edit("few", [](work::Work& work) { work.final = {16, 0, 0}; });
+        w->session().edit("few", [](work::Work& work) { work.output().stop = {16, 0, 0}; });
         open(*w, "export");
         settle(*w, 8);
         // One that is finished, and in the work as well.
         const QTemporaryDir folder;
         w->findChild<QLineEdit*>("export.path")->setText(folder.filePath("kite fair, badge.png"));
         w->findChild<QLineEdit*>("export.path")->setModified(true);
-        w->finals()->wish().widthPx = 480;
+        w->session().edit("width", [](work::Work& work) { work.output().widthPx = 480; });
         w->findChild<QPushButton*>("export.render")->click();
         (void)QTest::qWaitFor(
             [&] { return QFileInfo::exists(folder.filePath("kite fair, badge.png")) && !w->findChild<QPushButton*>("export.stop"); },
@@ -189,7 +189,7 @@ int main(int argc, char** argv)
         open(*w, "light");
         guide(4, *w, 340);
         open(*w, "view");
-        w->session().edit("view", [](work::Work& work) { work.view.walk = -42; });
+        w->session().edit("view", [](work::Work& work) { work.view().walk = -42; });
         guide(5, *w, 340);
         open(*w, "export");
         guide(6, *w, 350);

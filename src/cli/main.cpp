@@ -25,95 +25,121 @@ CLI::Validator numberIn(double least, double most)
         "NUMBER");
 }
 
+// Options of the commands, and what was given.
+struct Given {
+    cli::NewOptions make;
+    cli::RenderOptions render;
+    cli::DeskOptions desk;
+    std::vector<std::string> films, set;
+    std::string work, out;
+    int status = cli::kDone;
+};
+
+void addNew(CLI::App& app, Given& given)
+{
+    auto* newCommand = app.add_subcommand("new", "make a work with one piece of lettering");
+    newCommand->add_option("OUT", given.make.out, "the work to write, .openglow")->required();
+    newCommand->add_option("--text", given.make.text, "what it says; $'A\\nB' for lines")->required();
+    auto* fontFile = newCommand->add_option("--font-file", given.make.fontFile, "a font file; it is kept in the work");
+    newCommand->add_option("--font", given.make.font, "a family on this machine; its file is kept in the work")->excludes(fontFile);
+    newCommand->add_option("--size-pt", given.make.sizePt, "size of the em in pt; without it the text fills the sheet")
+        ->check(numberIn(0.1, 50000.0));
+    newCommand->add_option("--sheet", given.make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
+    newCommand->add_option("--ppi", given.make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
+    newCommand->add_flag("--force", given.make.force, "write also to a name that does not end in .openglow");
+    newCommand->callback([&given] { given.status = cli::runNew(given.make); });
+}
+
+void addRender(CLI::App& app, Given& given)
+{
+    auto* renderCommand = app.add_subcommand("render", "render a work to a picture");
+    renderCommand->add_option("WORK", given.render.work, "the work, .openglow")->required();
+    renderCommand->add_option("-o,--output", given.render.out, "the picture, .png or .exr (with all passes)")->required();
+    renderCommand->add_option("--size", given.render.size, "WIDTHxHEIGHT in px instead of the sheet's");
+    renderCommand->add_option("--samples", given.render.samples, "stop after so many samples per pixel")->check(CLI::Range(1u, 1000000u));
+    renderCommand->add_option("--seconds", given.render.seconds, "stop after so many seconds")->check(numberIn(0.01, 1e7));
+    renderCommand->add_option("--noise", given.render.noise, "stop at this noise, in 1/255; 1.5 looks clean")->check(numberIn(0.01, 255.0));
+    renderCommand->add_option("--threads", given.render.threads, "use so many threads")->check(CLI::Range(1, 1024));
+    renderCommand->add_option("--seed", given.render.seed, "another pattern of grain");
+    renderCommand
+        ->add_option("--first-sample", given.render.firstSample, "begin with this sample, an even one: a film to be merged with others")
+        ->check(CLI::Range(0u, 1000000000u));
+    renderCommand->add_option("--region", given.render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
+    renderCommand->add_flag("--transparent", given.render.transparent, "keep transparency instead of the backdrop");
+    renderCommand->add_option("--bits", given.render.bits, "8 or 16 bits a channel (8)");
+    renderCommand->add_option("--view-transform", given.render.viewTransform, "true or soft instead of the work's")
+        ->check(CLI::IsMember({"true", "soft"}));
+    renderCommand->add_option("--denoise", given.render.denoise, "noise reduction: off, fast or full (full)")
+        ->check(CLI::IsMember({"off", "fast", "full"}));
+    renderCommand->add_option(
+        "--film", given.render.film,
+        "keep the film in this file, or in bands in this folder for a picture that memory does not hold; the same command goes on from it");
+    renderCommand->add_option("--memory", given.render.memory, "GB to use at most; a picture that needs more is made in bands")
+        ->check(numberIn(0.01, 1e6));
+    renderCommand->add_option("--set", given.render.set, "/json/pointer=value: change the work for this render; can be repeated")
+        ->take_all()
+        ->expected(1);
+    renderCommand->callback([&given] { given.status = cli::runRender(given.render); });
+}
+
+void addDesk(CLI::App& app, Given& given)
+{
+    auto* deskCommand = app.add_subcommand("desk", "mix the lights of a film anew, without rendering");
+    deskCommand->add_option("WORK", given.desk.work, "the work that was rendered, .openglow")->required();
+    deskCommand->add_option("FILM", given.desk.film, "the film that render --film kept")->required();
+    deskCommand->add_option("-o,--output", given.desk.out, "the picture, .png or .exr (with all passes)")->required();
+    deskCommand->add_option("--set", given.desk.set, "/json/pointer=value: brightness, colour, finish; can be repeated")
+        ->take_all()
+        ->expected(1);
+    deskCommand->add_option("--solo", given.desk.solo, "only this light, or surroundings or emissive; can be repeated")
+        ->take_all()
+        ->expected(1);
+    deskCommand->add_option("--seed", given.desk.seed, "the seed the film was made with");
+    deskCommand->add_option("--denoise", given.desk.denoise, "noise reduction: off, fast or full (full)")
+        ->check(CLI::IsMember({"off", "fast", "full"}));
+    deskCommand->add_flag("--transparent", given.desk.transparent, "keep transparency instead of the backdrop");
+    deskCommand->add_option("--bits", given.desk.bits, "8 or 16 bits a channel (8)");
+    deskCommand->callback([&given] { given.status = cli::runDesk(given.desk); });
+}
+
+void addFilm(CLI::App& app, Given& given)
+{
+    auto* film = app.add_subcommand("film", "films as files");
+    film->require_subcommand(1);
+    auto* merge = film->add_subcommand("merge", "make one film of several of the same work that hold different samples");
+    merge->add_option("FILMS", given.films, "films that render --film kept, with different --first-sample")->required();
+    merge->add_option("-o,--output", given.out, "the merged film")->required();
+    merge->callback([&given] { given.status = cli::runMerge(given.films, given.out); });
+}
+
+void addMeshAndInfo(CLI::App& app, Given& given)
+{
+    auto* mesh = app.add_subcommand("mesh", "save the bodies of a work");
+    mesh->add_option("WORK", given.work, "the work, .openglow")->required();
+    mesh->add_option("-o,--output", given.out, "the mesh, .stl")->required();
+    mesh->add_option("--set", given.set, "/json/pointer=value")->take_all()->expected(1);
+    mesh->callback([&given] { given.status = cli::runMesh(given.work, given.out, given.set); });
+
+    auto* info = app.add_subcommand("info", "facts about a work, as JSON");
+    info->add_option("WORK", given.work, "the work, .openglow")->required();
+    info->add_option("--set", given.set, "/json/pointer=value")->take_all()->expected(1);
+    info->callback([&given] { given.status = cli::runInfo(given.work, given.set); });
+}
+
 int run(int argc, char** argv)
 {
-
     CLI::App app{"Makes 3D type from the command line. Exit status: 0 done, 1 the work or a file is at fault, 2 wrong usage, 130 stopped."};
     app.name("open-glow-cli");
     app.require_subcommand(1);
     app.set_version_flag("--version", "open-glow-cli " OPEN_GLOW_VERSION);
-    int status = cli::kDone;
-
-    cli::NewOptions make;
-    auto* newCommand = app.add_subcommand("new", "make a work with one piece of lettering");
-    newCommand->add_option("OUT", make.out, "the work to write, .openglow")->required();
-    newCommand->add_option("--text", make.text, "what it says; $'A\\nB' for lines")->required();
-    auto* fontFile = newCommand->add_option("--font-file", make.fontFile, "a font file; it is kept in the work");
-    newCommand->add_option("--font", make.font, "a family on this machine; its file is kept in the work")->excludes(fontFile);
-    newCommand->add_option("--size-pt", make.sizePt, "size of the em in pt; without it the text fills the sheet")
-        ->check(numberIn(0.1, 50000.0));
-    newCommand->add_option("--sheet", make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
-    newCommand->add_option("--ppi", make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
-    newCommand->add_flag("--force", make.force, "write also to a name that does not end in .openglow");
-    newCommand->callback([&] { status = cli::runNew(make); });
-
-    cli::RenderOptions render;
-    auto* renderCommand = app.add_subcommand("render", "render a work to a picture");
-    renderCommand->add_option("WORK", render.work, "the work, .openglow")->required();
-    renderCommand->add_option("-o,--output", render.out, "the picture, .png or .exr (with all passes)")->required();
-    renderCommand->add_option("--size", render.size, "WIDTHxHEIGHT in px instead of the sheet's");
-    renderCommand->add_option("--samples", render.samples, "stop after so many samples per pixel")->check(CLI::Range(1u, 1000000u));
-    renderCommand->add_option("--seconds", render.seconds, "stop after so many seconds")->check(numberIn(0.01, 1e7));
-    renderCommand->add_option("--noise", render.noise, "stop at this noise, in 1/255; 1.5 looks clean")->check(numberIn(0.01, 255.0));
-    renderCommand->add_option("--threads", render.threads, "use so many threads")->check(CLI::Range(1, 1024));
-    renderCommand->add_option("--seed", render.seed, "another pattern of grain");
-    renderCommand->add_option("--first-sample", render.firstSample, "begin with this sample, an even one: a film to be merged with others")
-        ->check(CLI::Range(0u, 1000000000u));
-    renderCommand->add_option("--region", render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
-    renderCommand->add_flag("--transparent", render.transparent, "keep transparency instead of the backdrop");
-    renderCommand->add_option("--bits", render.bits, "8 or 16 bits a channel (8)");
-    renderCommand->add_option("--view-transform", render.viewTransform, "true or soft instead of the work's")
-        ->check(CLI::IsMember({"true", "soft"}));
-    renderCommand->add_option("--denoise", render.denoise, "noise reduction: off, fast or full (full)")
-        ->check(CLI::IsMember({"off", "fast", "full"}));
-    renderCommand->add_option(
-        "--film", render.film,
-        "keep the film in this file, or in bands in this folder for a picture that memory does not hold; the same command goes on from it");
-    renderCommand->add_option("--memory", render.memory, "GB to use at most; a picture that needs more is made in bands")
-        ->check(numberIn(0.01, 1e6));
-    renderCommand->add_option("--set", render.set, "/json/pointer=value: change the work for this render; can be repeated")
-        ->take_all()
-        ->expected(1);
-    renderCommand->callback([&] { status = cli::runRender(render); });
-
-    cli::DeskOptions desk;
-    auto* deskCommand = app.add_subcommand("desk", "mix the lights of a film anew, without rendering");
-    deskCommand->add_option("WORK", desk.work, "the work that was rendered, .openglow")->required();
-    deskCommand->add_option("FILM", desk.film, "the film that render --film kept")->required();
-    deskCommand->add_option("-o,--output", desk.out, "the picture, .png or .exr (with all passes)")->required();
-    deskCommand->add_option("--set", desk.set, "/json/pointer=value: brightness, colour, finish; can be repeated")->take_all()->expected(1);
-    deskCommand->add_option("--solo", desk.solo, "only this light, or surroundings or emissive; can be repeated")->take_all()->expected(1);
-    deskCommand->add_option("--seed", desk.seed, "the seed the film was made with");
-    deskCommand->add_option("--denoise", desk.denoise, "noise reduction: off, fast or full (full)")
-        ->check(CLI::IsMember({"off", "fast", "full"}));
-    deskCommand->add_flag("--transparent", desk.transparent, "keep transparency instead of the backdrop");
-    deskCommand->add_option("--bits", desk.bits, "8 or 16 bits a channel (8)");
-    deskCommand->callback([&] { status = cli::runDesk(desk); });
-
-    auto* film = app.add_subcommand("film", "films as files");
-    film->require_subcommand(1);
-    std::vector<std::string> films;
-    std::string mergedOut;
-    auto* merge = film->add_subcommand("merge", "make one film of several of the same work that hold different samples");
-    merge->add_option("FILMS", films, "films that render --film kept, with different --first-sample")->required();
-    merge->add_option("-o,--output", mergedOut, "the merged film")->required();
-    merge->callback([&] { status = cli::runMerge(films, mergedOut); });
-
-    std::string work, out;
-    std::vector<std::string> set;
-    auto* mesh = app.add_subcommand("mesh", "save the bodies of a work");
-    mesh->add_option("WORK", work, "the work, .openglow")->required();
-    mesh->add_option("-o,--output", out, "the mesh, .stl")->required();
-    mesh->add_option("--set", set, "/json/pointer=value")->take_all()->expected(1);
-    mesh->callback([&] { status = cli::runMesh(work, out, set); });
-
-    auto* info = app.add_subcommand("info", "facts about a work, as JSON");
-    info->add_option("WORK", work, "the work, .openglow")->required();
-    info->add_option("--set", set, "/json/pointer=value")->take_all()->expected(1);
-    info->callback([&] { status = cli::runInfo(work, set); });
-
+    Given given;
+    addNew(app, given);
+    addRender(app, given);
+    addDesk(app, given);
+    addFilm(app, given);
+    addMeshAndInfo(app, given);
     auto* schema = app.add_subcommand("schema", "the JSON schema of the work file");
-    schema->callback([&] { status = cli::runSchema(); });
+    schema->callback([&given] { given.status = cli::runSchema(); });
 
     try {
         app.parse(argc, argv);
@@ -127,7 +153,7 @@ int run(int argc, char** argv)
         std::fprintf(stderr, "open-glow-cli: %s; see open-glow-cli --help\n", line.c_str());
         return cli::kUsage;
     }
-    return status;
+    return given.status;
 }
 
 }  // namespace

@@ -168,7 +168,7 @@ struct Reader {
         fail(about.key, fmt::format("{} is no colour for {} ({}); write one like \"#E8664F\"", shown(*j), about.key, about.what));
     }
     template <class E, std::size_t N>
-    void choice(const About& about, E& v, const Named<E> (&names)[N])
+    void oneOf(const About& about, E& v, const Named<E> (&names)[N])
     {
         const Json* j = find(about.key);
         if (!j)
@@ -298,7 +298,7 @@ struct Reader {
             isOf = newer(*name);
             return false;
         }
-        choice(about, v, names);
+        oneOf(about, v, names);
         return true;
     }
 

@@ -61,7 +61,7 @@ struct Schema {
             text({{work::swatchKey(about.key), "Swatch", "Id of the swatch the colour follows, or empty"}}, *swatch);
     }
     template <class E, std::size_t N>
-    void choice(const About& about, E, const Named<E> (&names)[N])
+    void oneOf(const About& about, E, const Named<E> (&names)[N])
     {
         OrderedJson values = OrderedJson::array();
         for (const auto& n : names)
@@ -117,7 +117,7 @@ struct Schema {
     template <class E, std::size_t N>
     bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<work::Newer>&)
     {
-        choice(about, v, names);
+        oneOf(about, v, names);
         return true;
     }
     template <class T>

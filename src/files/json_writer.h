@@ -65,7 +65,7 @@ struct Writer {
             at(work::swatchKey(about.key)) = *swatch;
     }
     template <class E, std::size_t N>
-    void choice(const About& about, E v, const Named<E> (&names)[N])
+    void oneOf(const About& about, E v, const Named<E> (&names)[N])
     {
         for (const auto& n : names)
             if (n.value == v)
@@ -118,7 +118,7 @@ struct Writer {
         if (isOf)
             newer(*isOf);
         else
-            choice(about, v, names);
+            oneOf(about, v, names);
         return !isOf;
     }
 };

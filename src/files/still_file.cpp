@@ -15,24 +15,45 @@ using work::FileFormat;
 
 constexpr int kRowsTogether = 256;  // developed at a time
 
-// Hands on rows, some at a time, from the top.
+// Hands on rows y0 to before y1, some at a time from the top: each(shares, y0, y1). The shares hold as many rows more above and below as
+// are asked for with `halo`, as far as the picture goes.
 template <class Each>
-base::Result<void> eachRows(const LightSource& light, const base::Progress& progress, Each each)
+base::Result<void> eachRows(const LightSource& light, int halo, const base::Progress& progress, Each each)
 {
-    for (int band = 0; band < light.bands; ++band) {
-        const auto part = light.get(band);
-        if (!part)
-            return tl::unexpected<base::Error>(part.error());
-        const film::FilmShape& s = part->shape;
-        for (int y = s.regionY; y < s.regionY + s.regionHeight; y += kRowsTogether) {
-            if (progress.stopRequested())
-                return base::fail(base::ErrorCode::Stopped, "Stopped while the picture was written");
-            if (auto done = each(rowsOf(*part, y, std::min(y + kRowsTogether, s.regionY + s.regionHeight))); !done)
-                return done;
-            progress.set(static_cast<double>(y - light.shape.regionY) / light.shape.regionHeight);
+    const int top = light.shape.regionY, bottom = top + light.shape.regionHeight;
+    film::LightShares rows;  // those that are still needed
+    rows.shape = light.shape;
+    rows.shape.regionHeight = 0;
+    int band = 0;
+    for (int y = top; y < bottom; y += kRowsTogether) {
+        if (progress.stopRequested())
+            return base::fail(base::ErrorCode::Stopped, "Stopped while the picture was written");
+        const int end = std::min(y + kRowsTogether, bottom), last = std::min(end + halo, bottom);
+        if (const int first = std::max(top, y - halo); first > rows.shape.regionY && rows.shape.regionHeight > 0)
+            rows = rowsOf(rows, first, rows.shape.regionY + rows.shape.regionHeight);
+        while (rows.shape.regionY + rows.shape.regionHeight < last && band < light.bands) {
+            const auto part = light.get(band++);
+            if (!part)
+                return tl::unexpected<base::Error>(part.error());
+            rows.values.insert(rows.values.end(), part->values.begin(), part->values.end());
+            rows.shape.regionHeight += part->shape.regionHeight;
         }
+        if (auto done = each(rows, y, end); !done)
+            return done;
+        progress.set(static_cast<double>(end - top) / light.shape.regionHeight);
     }
     return {};
+}
+
+// Developed rows, some at a time from the top: each(rows, y0).
+template <class Each>
+base::Result<void> eachDeveloped(const LightSource& light, const finish::DevelopSettings& develop, const base::Progress& progress,
+                                 Each each)
+{
+    const int top = light.shape.regionY, bottom = top + light.shape.regionHeight;
+    return eachRows(light, finish::graphOf(develop).reach(), progress, [&](const film::LightShares& rows, int y0, int y1) {
+        return each(finish::developRows(rows, develop, y0, y1, top, bottom), y0 - top);
+    });
 }
 
 PictureShape shapeOf(const LightSource& light, const finish::DevelopSettings& develop)
@@ -44,9 +65,8 @@ base::Result<void> writePng8(const StillSource& still, const finish::DevelopSett
                              const base::Progress& progress)
 {
     return savePng8(shapeOf(still.light, develop), ppi, path, [&](const AddRows<std::uint8_t>& add) {
-        return eachRows(still.light, progress, [&](const film::LightShares& rows) {
-            return add(finish::to8Bits(finish::develop(rows, develop), rows.shape.regionY - still.light.shape.regionY));
-        });
+        return eachDeveloped(still.light, develop, progress,
+                             [&](const picture::Raster<float>& rows, int y) { return add(finish::to8Bits(rows, y)); });
     });
 }
 
@@ -54,8 +74,8 @@ base::Result<void> writePng16(const StillSource& still, const finish::DevelopSet
                               const base::Progress& progress)
 {
     return savePng16(shapeOf(still.light, develop), ppi, path, [&](const AddRows<std::uint16_t>& add) {
-        return eachRows(still.light, progress,
-                        [&](const film::LightShares& rows) { return add(finish::to16Bits(finish::develop(rows, develop))); });
+        return eachDeveloped(still.light, develop, progress,
+                             [&](const picture::Raster<float>& rows, int) { return add(finish::to16Bits(rows)); });
     });
 }
 
@@ -92,22 +112,23 @@ base::Result<void> writeExr(const StillSource& still, const finish::DevelopSetti
     for (const film::Entry& entry : s.entries)
         for (const char* const channel : {"R", "G", "B"})
             channels.push_back("light." + entry.name + "." + channel);
-    return saveExr(channels, s.regionWidth, s.regionHeight, {s.regionX, s.regionY, s.width, s.height}, ppi, path,
-                   [&](const AddRows<float>& add) {
-                       return eachRows(still.light, progress, [&](const film::LightShares& rows) {
-                           picture::Raster<float> lines(s.regionWidth, rows.shape.regionHeight, static_cast<int>(channels.size()));
-                           for (int y = 0; y < lines.height; ++y)
-                               for (int x = 0; x < lines.width; ++x) {
-                                   const base::Rgb mix = finish::mixed(rows.entries(x, y), develop);
-                                   float* to = lines.at(x, y);
-                                   *to++ = mix.x;
-                                   *to++ = mix.y;
-                                   *to++ = mix.z;
-                                   std::copy_n(rows.at(x, y), rows.stride(), to);
-                               }
-                           return add(lines);
-                       });
-                   });
+    const auto addRows = [&](const AddRows<float>& add) {
+        return eachRows(still.light, 0, progress, [&](const film::LightShares& rows, int y0, int y1) {
+            picture::Raster<float> lines(s.regionWidth, y1 - y0, static_cast<int>(channels.size()));
+            for (int y = 0; y < lines.height; ++y)
+                for (int x = 0; x < lines.width; ++x) {
+                    const int row = y0 + y - rows.shape.regionY;
+                    const base::Rgb mix = finish::mixed(rows.entries(x, row), develop);
+                    float* to = lines.at(x, y);
+                    *to++ = mix.x;
+                    *to++ = mix.y;
+                    *to++ = mix.z;
+                    std::copy_n(rows.at(x, row), rows.stride(), to);
+                }
+            return add(lines);
+        });
+    };
+    return saveExr(channels, s.regionWidth, s.regionHeight, {s.regionX, s.regionY, s.width, s.height}, ppi, path, addRows);
 }
 
 constexpr Exporter kExporters[] = {

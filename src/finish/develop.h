@@ -1,6 +1,7 @@
 // From the film to the picture: light desk, exposure, view transform, encoding.
 #pragma once
 
+#include "finish/graph.h"
 #include "picture/colour.h"
 #include "picture/raster.h"
 #include "render/render.h"
@@ -32,8 +33,15 @@ Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& settings);
 // How a render sees what it exposes.
 film::Viewing viewingOf(const DevelopSettings& settings);
 
-// The region of a film as encoded sRGB: three channels, or four with straight alpha when transparent. O(pixels), parallel.
+// The steps from mixed light (premultiplied, with coverage) to encoded sRGB with three channels, or four with straight alpha when
+// transparent: exposure, view transform.
+Graph graphOf(const DevelopSettings& settings);
+
+// The region of some shares as encoded sRGB. O(pixels), parallel.
 picture::Raster<float> develop(const film::LightShares& shares, const DevelopSettings& settings);
+// Rows y0 to before y1 of the whole picture alone, of shares that cover them and graphOf().reach() rows above and below, as far as the
+// picture that is developed goes: from row `top` to before row `bottom`.
+picture::Raster<float> developRows(const film::LightShares& shares, const DevelopSettings& settings, int y0, int y1, int top, int bottom);
 
 // 1 where the light of a covered pixel is brighter than a screen's white in any channel, before the view transform: detail there
 // is lost or softened. One channel. O(pixels), parallel.

@@ -46,7 +46,7 @@ std::string finalKey(const Final& f)
 struct RenderQueue::Live {
     std::uint64_t number = 0;
     LiveRequest request;
-    std::shared_ptr<Stage> stage;
+    std::shared_ptr<ShownWork> shownWork;
     std::uint64_t bodies = 0;  // number of those that are wanted; 0: not asked for yet
     std::uint64_t shown = 0;   // and of those that are shown
     work::Prepared prepared;
@@ -197,10 +197,10 @@ void RenderQueue::send(Live& live, LiveFrame frame)
     frame.place = {live.prepared.shape.regionX, live.prepared.shape.regionY, live.prepared.shape.regionX + live.prepared.shape.regionWidth,
                    live.prepared.shape.regionY + live.prepared.shape.regionHeight};
     frame.ids = live.ids;
-    frame.stage = live.stage;
+    frame.shownWork = live.shownWork;
     frame.behind = live.behind();
-    if (live.stage)
-        frame.notes = live.stage->bodies.notes;
+    if (live.shownWork)
+        frame.notes = live.shownWork->bodies.notes;
     m_onLive(std::move(frame));
 }
 
@@ -299,7 +299,7 @@ void RenderQueue::draft(Live& live)
                                      "or close other programs",
                                      static_cast<double>(needed) / 1e9, static_cast<double>(there) / 1e9),
                          {}});
-    live.stage = std::make_shared<Stage>(Stage{r.work, live.prepared.bodies, live.prepared.scene.camera});
+    live.shownWork = std::make_shared<ShownWork>(ShownWork{r.work, live.prepared.bodies, live.prepared.scene.camera});
     if (!m_tree || !m_tree->isFor(live.prepared.scene.bodies))
         m_tree = std::make_shared<const render::BodyTree>(live.prepared.scene.bodies);
 
@@ -330,7 +330,7 @@ void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
 {
     std::this_thread::sleep_for(m_slow);
     live.prepared.develop = developOf(live.request, live.prepared.shape.entries);
-    live.stage = std::make_shared<Stage>(Stage{live.request.work, live.stage->bodies, live.stage->camera});
+    live.shownWork = std::make_shared<ShownWork>(ShownWork{live.request.work, live.shownWork->bodies, live.shownWork->camera});
     if (live.request.denoise != before.denoise)
         live.shares =
             std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.prepared.develop).desk}, {})->shares);

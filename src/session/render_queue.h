@@ -26,7 +26,7 @@
 namespace session {
 
 // Where things are in a picture that is shown; for overlays and hands.
-struct Stage {
+struct ShownWork {
     work::Work work;
     work::WorkBodies bodies;
     render::Camera camera;
@@ -52,7 +52,7 @@ struct LiveFrame {
     std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
     std::shared_ptr<const picture::Raster<std::uint8_t>> clipped;  // see finish::clipped(); not of a draft
-    std::shared_ptr<const Stage> stage;
+    std::shared_ptr<const ShownWork> shownWork;
     render::RoundStatus status;
     base::Notes notes;
     bool draft = false;     // coarse light
@@ -91,7 +91,7 @@ public:
 
     const FinalStore& store() const { return m_store; }
 
-    // For tests: every stage waits so long before it begins.
+    // For tests: every shownWork waits so long before it begins.
     void setSlowStage(std::chrono::milliseconds wait) { m_slow = wait; }
     void setSlowBodies(std::chrono::milliseconds wait) { m_maker.setSlow(wait); }
     // For tests: bytes that a final may use; 0: what the machine can give.

@@ -5,7 +5,7 @@
 //
 // A visitor V has, each with the value itself:
 //   number(Number, double or float), whole(Number, int or unsigned), flag(About, bool), text(Text, string), list(About, strings),
-//   choice(About, enum, names), colour(About, Rgb, swatch or nullptr),
+//   oneOf(About, enum, names), colour(About, Rgb, swatch or nullptr),
 //   object(About, member), own(About, optional), byId(About, map by id), map(About, prefix of new ids, Ordered),
 //   kinds(variant, names of its alternatives but Newer, in their order): the alternative's values stand beside "kind",
 //   kind(About, enum, names, optional Newer): the same for a struct whose values serve several kinds; false: the rest is not known.
@@ -194,7 +194,7 @@ void describe(V& v, SheetSize& s)
     };
     v.number(side("width", "Width", "Of the sheet, in its unit", 0.01), s.width);
     v.number(side("height", "Height", "Of the sheet, in its unit", 0.01), s.height);
-    v.choice({"unit", "Unit", "Of the sheet and of all lengths in the ticket; the sheet keeps its size"}, s.unit, kUnits);
+    v.oneOf({"unit", "Unit", "Of the sheet and of all lengths in the ticket; the sheet keeps its size"}, s.unit, kUnits);
     v.number(plain("ppi", "Resolution", "Pixels per inch: 72 for screens, 300 for print", 1, 4800), s.ppi);
     v.number(side("margin", "Margin", "Kept free along the edges, in the sheet's unit; pieces snap to it", 0).at(Counts::Never).in(1, 2),
              s.margin);
@@ -221,7 +221,7 @@ void describe(V& v, Lettering& l)
                  .in(0.05, 2)
                  .when(l.text.find('\n') != std::string::npos),
              l.layout.lineSpacing);
-    v.choice({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
+    v.oneOf({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
     v.list({"letterIds", "Letters", "An id for each grapheme of the text"}, l.letterIds);
     v.whole(count("nextLetter", "Next letter", "Number of the next new letter's id", 1, 2000000000).at(Counts::Never), l.nextLetter);
 }
@@ -252,7 +252,7 @@ void describe(V& v, solid::Bevel& b)
     v.number(length("heightPt", "Bevel height", "Along the depth: equal to the width the edge stands at 45 degrees; 0 for none", 0, 100000)
                  .in(0.5, 2),
              b.heightPt);
-    v.choice({"profile", "Profile", "Cross-section: straight, or a quarter round"}, b.profile, kProfiles);
+    v.oneOf({"profile", "Profile", "Cross-section: straight, or a quarter round"}, b.profile, kProfiles);
     v.whole(count("steps", "Steps", "Of the curve: few catch hard glints, many look smooth", 1, 64).when(curved), b.steps);
     v.flag({"facets", "Hard facets", "Each step is flat with hard edges instead of one curve", Counts::Exposure, curved}, b.facets);
 }
@@ -262,7 +262,7 @@ void describe(V& v, solid::SlabForm& f)
 {
     v.number(length("depthPt", "Depth", "From front to back; 0 is flat", 0, 100000).in(1, 2), f.depthPt);
     v.object({"front", "Bevel in front", "Bevel in front"}, f.front);
-    v.choice({"corners", "Inner corners", "How the bevel runs round inner corners of the outline"}, f.corners, kCorners);
+    v.oneOf({"corners", "Inner corners", "How the bevel runs round inner corners of the outline"}, f.corners, kCorners);
     v.object({"back", "Bevel at the back", "Bevel at the back"}, f.back);
 }
 
@@ -292,8 +292,8 @@ template <class V>
 void describe(V& v, Placement& p)
 {
     const bool wall = p.stance == Stance::AgainstWall, floor = p.stance == Stance::OnFloor, free = p.stance == Stance::Free;
-    v.choice({"stance", "Stance", "How the piece meets the ground; against the wall it never sinks in, however deep it is"}, p.stance,
-             kStances);
+    v.oneOf({"stance", "Stance", "How the piece meets the ground; against the wall it never sinks in, however deep it is"}, p.stance,
+            kStances);
     v.number(place("x", "Across", "Its middle, right of the sheet's middle"), p.x);
     v.number(place("y", "Up", "Its middle, above the sheet's middle").when(wall || free), p.y);
     v.number(place("z", "Towards you", "In front of the sheet's plane, measured at the back of the letters").when(floor || free), p.z);
@@ -349,8 +349,8 @@ void describe(V& v, Ground& g)
     using render::GroundKind;
     const bool wall = g.kind == GroundKind::Wall || g.kind == GroundKind::Sweep,
                floor = g.kind == GroundKind::Floor || g.kind == GroundKind::Sweep;
-    v.choice({"kind", "Kind", "What stands behind and below, always larger than the frame; a sweep is wall and floor in one bend"}, g.kind,
-             kGrounds);
+    v.oneOf({"kind", "Kind", "What stands behind and below, always larger than the frame; a sweep is wall and floor in one bend"}, g.kind,
+            kGrounds);
     v.number(place("wallBehindPt", "Wall behind", "Distance of the wall behind the sheet's plane").when(wall), g.wallBehind);
     v.number(place("floorBelowPt", "Floor below", "Distance of the floor below the sheet's middle").when(floor), g.floorBelow);
     v.number(length("sweepPt", "Bend", "Radius of the bend between floor and wall", 0, 1e6).when(wall && floor), g.sweep);
@@ -423,7 +423,7 @@ template <class V>
 void describe(V& v, Finish& f)
 {
     v.number(stops("exposure", "Exposure", "Of the whole picture: one stop doubles the light", Counts::Finish), f.exposure);
-    v.choice(
+    v.oneOf(
         {"viewTransform", "Colours", "True colour: typed is seen; soft whites: bright whites roll off instead of clipping", Counts::Finish},
         f.viewTransform, kViewTransforms);
 }
@@ -464,8 +464,8 @@ template <class V>
 void describe(V& v, Output& o)
 {
     v.text({{"name", "Name", "Of the file, without its ending; empty: after the work", Counts::Never}}, o.name);
-    v.choice({"format", "Format", "PNG for a picture, 16 bits for further work, EXR for all passes in linear light", Counts::Never},
-             o.format, kFileFormats);
+    v.oneOf({"format", "Format", "PNG for a picture, 16 bits for further work, EXR for all passes in linear light", Counts::Never},
+            o.format, kFileFormats);
     v.whole(count("widthPx", "Width in px",
                   "The height follows the sheet's shape. Everything is rendered at this size; nothing is enlarged. 0: the sheet's own", 0,
                   100000)

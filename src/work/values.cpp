@@ -24,7 +24,7 @@ struct Walk {
     void text(const Text&, std::string&) {}
     void list(const About&, std::vector<std::string>&) {}
     template <class E, std::size_t N>
-    void choice(const About&, E&, const Named<E> (&)[N])
+    void oneOf(const About&, E&, const Named<E> (&)[N])
     {
     }
     void colour(const About&, Rgb&, std::string*) {}
@@ -60,7 +60,7 @@ struct Walk {
     bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<Newer>& newer)
     {
         if (!newer)
-            self().choice(about, v, names);
+            self().oneOf(about, v, names);
         return !newer;
     }
 };
@@ -135,7 +135,7 @@ struct DropLater : Walk<DropLater> {
             v.clear();
     }
     template <class E, std::size_t N>
-    void choice(const About& about, E& v, const Named<E> (&names)[N])
+    void oneOf(const About& about, E& v, const Named<E> (&names)[N])
     {
         if (later(about))
             v = names[0].value;
@@ -212,9 +212,9 @@ void takeValues(T& work, T from, T to)
         } else if (const auto* flag = std::get_if<bool*>(&target[i].at)) {
             if (*std::get<bool*>(was[i].at) != *std::get<bool*>(is[i].at))
                 **flag = *std::get<bool*>(is[i].at);
-        } else if (const auto* choice = std::get_if<ChoiceAt>(&target[i].at)) {
-            if (std::get<ChoiceAt>(was[i].at).get() != std::get<ChoiceAt>(is[i].at).get())
-                choice->set(std::get<ChoiceAt>(is[i].at).get());
+        } else if (const auto* choice = std::get_if<OneOfAt>(&target[i].at)) {
+            if (std::get<OneOfAt>(was[i].at).get() != std::get<OneOfAt>(is[i].at).get())
+                choice->set(std::get<OneOfAt>(is[i].at).get());
         }
     }
 }

@@ -33,21 +33,21 @@ struct ColourUse {
 std::vector<ColourUse> colourUses(Work& work);
 
 // One value of a struct with its line of the table. `at` points into the struct it was found in.
-class ChoiceAt {
+class OneOfAt {
 public:
     template <class E, std::size_t N>
-    ChoiceAt(E& value, const Named<E> (&names)[N])
+    OneOfAt(E& value, const Named<E> (&names)[N])
         : m_value(&value),
           m_names(names),
           m_count(static_cast<int>(N)),
-          m_get([](const ChoiceAt& c) {
+          m_get([](const OneOfAt& c) {
               for (int i = 0; i < c.m_count; ++i)
                   if (static_cast<const Named<E>*>(c.m_names)[i].value == *static_cast<const E*>(c.m_value))
                       return i;
               return -1;
           }),
-          m_set([](const ChoiceAt& c, int i) { *static_cast<E*>(c.m_value) = static_cast<const Named<E>*>(c.m_names)[i].value; }),
-          m_label([](const ChoiceAt& c, int i) { return static_cast<const Named<E>*>(c.m_names)[i].label; })
+          m_set([](const OneOfAt& c, int i) { *static_cast<E*>(c.m_value) = static_cast<const Named<E>*>(c.m_names)[i].value; }),
+          m_label([](const OneOfAt& c, int i) { return static_cast<const Named<E>*>(c.m_names)[i].label; })
     {
     }
     int count() const { return m_count; }
@@ -59,9 +59,9 @@ private:
     void* m_value;
     const void* m_names;
     int m_count;
-    int (*m_get)(const ChoiceAt&);
-    void (*m_set)(const ChoiceAt&, int);
-    const char* (*m_label)(const ChoiceAt&, int);
+    int (*m_get)(const OneOfAt&);
+    void (*m_set)(const OneOfAt&, int);
+    const char* (*m_label)(const OneOfAt&, int);
 };
 struct ColourAt {
     Rgb* colour = nullptr;
@@ -69,7 +69,7 @@ struct ColourAt {
 };
 struct Value {
     Number number;  // the whole line for numbers; for others key, label, what, counts and applies
-    std::variant<std::monostate, double*, float*, int*, std::uint32_t*, bool*, std::string*, ChoiceAt, ColourAt> at;
+    std::variant<std::monostate, double*, float*, int*, std::uint32_t*, bool*, std::string*, OneOfAt, ColourAt> at;
 
     bool isNumber() const { return at.index() >= 1 && at.index() <= 4; }
     double asNumber() const;
@@ -103,9 +103,9 @@ struct Find {
     void text(const Text& about, std::string& v) { add(about, &v); }
     void list(const About&, std::vector<std::string>&) {}
     template <class E, std::size_t N>
-    void choice(const About& about, E& v, const Named<E> (&names)[N])
+    void oneOf(const About& about, E& v, const Named<E> (&names)[N])
     {
-        add(about, ChoiceAt(v, names));
+        add(about, OneOfAt(v, names));
     }
     void colour(const About& about, Rgb& v, std::string* swatch) { add(about, ColourAt{&v, swatch}); }
     template <class T>
@@ -134,7 +134,7 @@ struct Find {
     bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<Newer>& newer)
     {
         isKnown = !newer;
-        choice(about, v, names);
+        oneOf(about, v, names);
         return true;
     }
 };

@@ -5,7 +5,7 @@
 #include <QSlider>
 #include <QToolButton>
 
-#include "app/bench/light_desk_view.h"
+#include "app/drawer/light_desk_view.h"
 #include "app/driver.h"
 #include "app/window/kept_picture.h"
 #include "files/work_file.h"
@@ -46,7 +46,7 @@ void answerFileDialog(const QString& path)
 class TestDesk : public QObject {
     Q_OBJECT
 
-    QString strip(Window& w) { return QString("bench.desk.%1").arg(QString::fromStdString(w.work().lights.order.front())); }
+    QString strip(Window& w) { return QString("drawer.desk.%1").arg(QString::fromStdString(w.work().lights.order.front())); }
     void darken(Window& w)
     {
         auto* fader = w.find<QSlider>(strip(w) + ".fader");
@@ -63,13 +63,13 @@ private Q_SLOTS:
         w.click("state.desk");
         QVERIFY(w.settle());
         const QImage before = w.picture().image().copy();
-        QVERIFY(w.find<QWidget>("bench.desk")->isVisible() && !w.find<QWidget>("bench.side")->isVisible());
-        const QString light = QString("bench.desk.%1").arg(QString::fromStdString(work.lights.order.front()));
+        QVERIFY(w.find<QWidget>("drawer.desk")->isVisible() && !w.find<QWidget>("drawer.side")->isVisible());
+        const QString light = QString("drawer.desk.%1").arg(QString::fromStdString(work.lights.order.front()));
         w.find<QSlider>(light + ".fader")->setValue(w.find<QSlider>(light + ".fader")->value() - 60);
         QVERIFY(w.settle());
         QVERIFY(w.picture().image() != before);
         QVERIFY(w.work() == work);
-        w.click("bench.desk.back");
+        w.click("drawer.desk.back");
         QVERIFY(w.settle());
         QCOMPARE(w.picture().image(), before);
         // One light alone is darker than both.
@@ -79,14 +79,14 @@ private Q_SLOTS:
         w.click(light + ".solo");
         w.type(light + ".stops.edit", "1.5");
         QVERIFY(w.settle());
-        w.click("bench.desk.use");
+        w.click("drawer.desk.use");
         QVERIFY(std::abs(w.work().lights.items.begin()->second.stops - 1.5) < 1e-9);
         QVERIFY(w.trigger("edit.undo"));
         QVERIFY(w.work() == work);
         // A light that is off cannot be mixed.
         w.session().edit("off", [](work::Work& x) { x.surroundings.on = false; });
-        QVERIFY(!w.find<QSlider>("bench.desk.surroundings.fader")->isEnabled());
-        QVERIFY(w.find<QToolButton>("bench.desk.surroundings.solo")->text().contains("not rendered"));
+        QVERIFY(!w.find<QSlider>("drawer.desk.surroundings.fader")->isEnabled());
+        QVERIFY(w.find<QToolButton>("drawer.desk.surroundings.solo")->text().contains("not rendered"));
     }
 
     // Colour of a light at the desk; a click on the plan leads to the light's fader.
@@ -101,10 +101,10 @@ private Q_SLOTS:
         const QColor seen = *w.picture().colourAt(w.groundPlace());
         QVERIFY(seen.red() > seen.blue());
         QVERIFY(w.work() == work);
-        auto* plan = w.find<app::LightPlan>("bench.desk.plan");
+        auto* plan = w.find<app::LightPlan>("drawer.desk.plan");
         QTest::mouseClick(plan, Qt::LeftButton, {}, plan->placeOf(work.lights.order.front()).toPoint());
         QVERIFY(w.find<QSlider>(strip(w) + ".fader")->hasFocus());
-        w.click("bench.desk.use");
+        w.click("drawer.desk.use");
         QCOMPARE(picture::hexFromRgb(w.work().lights.items.at(work.lights.order.front()).colour), "#FF2010");
     }
 
@@ -152,20 +152,20 @@ private Q_SLOTS:
         QVERIFY(renderFinal(w, folder.filePath("kite.png")));
         w.click("export.desk");
         QTRY_VERIFY_WITH_TIMEOUT(w.window.kept()->isOpen(), 60000);
-        QVERIFY(w.window.kept()->isVisible() && w.find<QWidget>("bench.desk")->isVisible());
+        QVERIFY(w.window.kept()->isVisible() && w.find<QWidget>("drawer.desk")->isVisible());
         const QImage before = w.window.kept()->image().copy();
         darken(w);
         QVERIFY(w.window.kept()->image() != before);
         answerFileDialog(folder.filePath("dark.png"));
-        w.click("bench.desk.save");
+        w.click("drawer.desk.save");
         QTRY_VERIFY_WITH_TIMEOUT(QFileInfo::exists(folder.filePath("dark.png")), 60000);
         const QImage first(folder.filePath("kite.png")), dark(folder.filePath("dark.png"));
         QCOMPARE(dark.size(), first.size());
         QVERIFY(dark.pixelColor(5, 5).lightness() < first.pixelColor(5, 5).lightness());
         const double stops = w.work().lights.items.begin()->second.stops;
-        w.click("bench.desk.use");
+        w.click("drawer.desk.use");
         QVERIFY(w.work().lights.items.begin()->second.stops < stops);
-        w.click("bench.desk.close");
+        w.click("drawer.desk.close");
         QVERIFY(!w.window.kept()->isOpen() && !w.window.kept()->isVisible());
     }
 

@@ -27,7 +27,7 @@ void waitToBeKilled(const QString& out)
     w.session().edit("Depth", [](work::Work& now) { now.pieces.items.at("p1").slab()->depthPt = 47; });
     if (!QTest::qWaitFor([&] { return w.window.finals()->entries().front().status.samples > 8; }, 120000))
         return;
-    QTest::qWait(3000);  // longer than an unsaved edit waits for the disk
+    w.window.files()->recovery().flush();
     std::cout << "ready" << std::endl;
     QTest::qWait(100000);
 }

@@ -136,7 +136,7 @@ private Q_SLOTS:
         // Back to about the middle its ink holds exactly there; the whole drag is one step.
         w.drag(w.letterPlace(1), w.letterPlace(1) + QPointF(-57, 26));
         QVERIFY(w.settle());
-        const base::Box3 box = w.picture().frame().stage->bodies.places.front().box;
+        const base::Box3 box = w.picture().frame().shownWork->bodies.places.front().box;
         QVERIFY(std::abs(box.centre().x) < 1e-6);
         QVERIFY(std::abs(box.centre().y) < 1e-6);
         w.session().undo();
@@ -431,9 +431,9 @@ private Q_SLOTS:
         work::Work work = driver::kites("KITE", 800, 450);
         Window w(work);
         QVERIFY(w.settle());
-        QVERIFY(!w.find<QWidget>("bench")->isVisible());
-        w.click("state.bench");
-        auto* side = w.find<app::SideView>("bench.side");
+        QVERIFY(!w.find<QWidget>("drawer")->isVisible());
+        w.click("state.drawer");
+        auto* side = w.find<app::SideView>("drawer.side");
         QVERIFY(side->isVisible());
         QVERIFY(w.settle());
         const double depth = w.piece().slab()->depthPt;

@@ -64,6 +64,48 @@ class TestTicket : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // Heavier is a step on the outlines: there once it is more than nothing, gone with it, and undone like anything else.
+    void letteringIsMadeHeavier()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("lettering");
+        w.type("lettering.by.edit", "3");
+        QCOMPARE(w.piece().steps.order.size(), std::size_t{1});
+        QCOMPARE(std::get<work::Grow>(w.piece().steps.items.begin()->second.what).by, 3.0);
+        w.type("lettering.by.edit", "-1.5");
+        QCOMPARE(w.piece().steps.order.size(), std::size_t{1});
+        w.type("lettering.by.edit", "0");
+        QVERIFY(w.piece().steps.order.empty());
+        w.session().undo();
+        QCOMPARE(std::get<work::Grow>(w.piece().steps.items.begin()->second.what).by, -1.5);
+    }
+
+    // What a newer version made is in the lists, named, and its sections have no rows that could spoil it.
+    void newerKindsAreShown()
+    {
+        Window w;
+        w.session().edit("newer", [](work::Work& work) {
+            work.pieces.items.at("p1").source = work::Newer{"kelp", "{\"fronds\":3}"};
+            work.pieces.items.at("p1").form = work::Newer{"sponge", "{}"};
+            work::Light light;
+            light.newer = work::Newer{"firefly", "{}"};
+            work.lights.add(work.newId("l"), light);
+        });
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.find<QListWidget>("pieces")->item(0)->text().contains("kelp, made by a newer version"));
+        for (const char* section : {"lettering", "form"}) {
+            w.openSection(section);
+            QVERIFY(w.find<QLabel>(QString("section.%1.summary").arg(section).toUtf8().constData())->toolTip().contains("newer version"));
+        }
+        QVERIFY(!w.find<QWidget>("form.depth.edit")->isVisible());
+        QVERIFY(!w.find<QWidget>("lettering.text")->isVisible());
+        w.openSection("light");
+        QVERIFY(w.settle());
+        w.session().edit("delete", [](work::Work& work) { work.lights = {}; });
+        QVERIFY(w.settle());
+    }
+
     // Every number of every section, typed beyond both ends of its range: the nearest is set and that is said, and the work that comes
     // of it is saved and opens as it was.
     void everyRowKeepsToItsRange()
@@ -336,7 +378,7 @@ private Q_SLOTS:
         w.type("lettering.copies.tint.hex", "#000000");
         QCOMPARE(w.piece().copies, (work::Copies{2, -3, 4, 0, 0, {0, 0, 0}, 0.5}));
         QVERIFY(w.settle());
-        const auto& bodies = w.picture().frame().stage->bodies.bodies;
+        const auto& bodies = w.picture().frame().shownWork->bodies.bodies;
         QCOMPARE(std::count_if(bodies.begin(), bodies.end(), [](const auto& b) { return b.copy == 2; }) > 0, true);
         QVERIFY(w.find<QListWidget>("pieces")->item(0)->text().contains("2 linked"));
     }

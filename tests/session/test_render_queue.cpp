@@ -135,7 +135,7 @@ private Q_SLOTS:
             if (f.job == job && f.behind) {
                 wasBehind = true;
                 QVERIFY(f.draft && f.picture && !f.finished);
-                QCOMPARE(f.stage->work, word);
+                QCOMPARE(f.shownWork->work, word);
             }
         QVERIFY(wasBehind);
         const LiveFrame last = s.frames.all().back();
@@ -182,7 +182,7 @@ private Q_SLOTS:
                 last = f;
             }
         QVERIFY(finish::to8Bits(still(mixed, 160, 90, 12).picture) == *last.picture);
-        QVERIFY(last.stage->work == mixed);
+        QVERIFY(last.shownWork->work == mixed);
         // A light that moves is another film.
         mixed.lights.items[second].direction = 60;
         const auto moved = s.queue->live({mixed, 160, 90, {}, {2, 0, 0}, 0});
@@ -276,7 +276,9 @@ private Q_SLOTS:
         s.queue->hold(true);
         const auto job = s.queue->live({kites("KITE"), 160, 90, {}, {8, 0, 0}, 0});
         QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.draft; }));
-        QTest::qSleep(150);
+        // A final waits until the live picture has its first samples: when it is there, the live one has let them be.
+        s.queue->startFinal(s.final("FAIR", {1, 0, 0}));
+        QVERIFY(s.finals.waitFor([&](const FinalStatus& f) { return f.state == FinalStatus::State::Finished; }));
         for (const LiveFrame& f : s.frames.all())
             QVERIFY(f.draft);
         s.queue->hold(false);
@@ -402,11 +404,16 @@ private Q_SLOTS:
         Setup s;
         s.queue->live({kites("LONG"), 1600, 900, {}, {100000, 0, 0}, 0});
         s.queue->startFinal(s.final("LONG", {100000, 0, 0}, 1600));
-        QTest::qSleep(300);
+        // In the midst of both: had it waited for either, that would be finished.
+        QVERIFY(s.finals.waitFor([&](const FinalStatus& f) { return f.samples >= 1; }));
         s.queue.reset();
-        const std::size_t count = s.frames.all().size();
-        QTest::qSleep(100);
-        QCOMPARE(s.frames.all().size(), count);
+        for (const LiveFrame& f : s.frames.all())
+            QVERIFY(!f.finished);
+        for (const FinalStatus& f : s.finals.all())
+            QVERIFY(f.state != FinalStatus::State::Finished && f.samples < 100000);
+        const auto kept = s.store.all();
+        QCOMPARE(kept.size(), std::size_t{1});
+        QVERIFY(kept.front().samples >= 1 && !kept.front().finished);  // it goes on from there
     }
 };
 

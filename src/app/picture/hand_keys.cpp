@@ -15,18 +15,18 @@ using session::Target;
 
 void Hands::nudge(Vec3 by)
 {
-    const auto items = movable(m_desk.session->choice());
+    const auto items = movable(m_context.session->choice());
     if (items.empty()) {
-        m_desk.say(handText("Choose a piece first: Space chooses the next one"));
+        m_context.say(handText("Choose a piece first: Space chooses the next one"));
         return;
     }
-    m_desk.session->edit(handText("Nudge").toStdString(), "nudge", [&](work::Work& w) { w = session::nudged(w, items, by); });
+    m_context.session->edit(handText("Nudge").toStdString(), "nudge", [&](work::Work& w) { w = session::nudged(w, items, by); });
 }
 
 void Hands::plumb(double by)
 {
-    const session::Choice choice = m_desk.session->choice();
-    m_desk.session->edit(handText("Distance from the ground").toStdString(), "plumb", [&](work::Work& w) {
+    const session::Choice choice = m_context.session->choice();
+    m_context.session->edit(handText("Distance from the ground").toStdString(), "plumb", [&](work::Work& w) {
         for (const session::MoveDrag::Item& item : movable(choice)) {
             work::Piece& p = w.pieces.items.at(item.piece);
             if (!item.letter.empty()) {
@@ -34,8 +34,8 @@ void Hands::plumb(double by)
                 continue;
             }
             double middle = 0;
-            if (stage())
-                for (const work::PiecePlace& place : stage()->bodies.places)
+            if (shownWork())
+                for (const work::PiecePlace& place : shownWork()->bodies.places)
                     if (place.id == item.piece)
                         middle = place.middle;
             p.placement = session::plumbed(p.placement, w.ground, session::plumbDistance(p.placement, w.ground, middle) + by, middle);
@@ -45,37 +45,37 @@ void Hands::plumb(double by)
 
 void Hands::turn(double degrees)
 {
-    const auto items = movable(m_desk.session->choice());
-    m_desk.session->edit(handText("Turn").toStdString(), "turn", [&](work::Work& w) { w = session::turned(w, items, degrees); });
+    const auto items = movable(m_context.session->choice());
+    m_context.session->edit(handText("Turn").toStdString(), "turn", [&](work::Work& w) { w = session::turned(w, items, degrees); });
 }
 
 void Hands::nextPiece(int step)
 {
-    const work::Work& w = m_desk.session->work();
+    const work::Work& w = m_context.session->work();
     std::vector<std::string> open;
     for (const std::string& id : w.pieces.order)
         if (!w.pieces.items.at(id).locked && !w.pieces.items.at(id).hidden)
             open.push_back(id);
     if (open.empty())
         return;
-    const auto& targets = m_desk.session->choice().targets;
+    const auto& targets = m_context.session->choice().targets;
     const auto at = targets.empty() ? open.end() : std::find(open.begin(), open.end(), targets.back().piece);
     const auto count = static_cast<std::ptrdiff_t>(open.size());
     const std::ptrdiff_t next = at == open.end() ? (step > 0 ? 0 : count - 1) : (at - open.begin() + step + count) % count;
     session::Choice choice;
     choice.set({open[static_cast<std::size_t>(next)], {}});
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
 }
 
 void Hands::intoLetters(int step, bool add)
 {
-    session::Choice choice = m_desk.session->choice();
+    session::Choice choice = m_context.session->choice();
     if (choice.empty()) {
         nextPiece(1);
         return;
     }
     const Target lead = choice.targets.back();
-    const work::Piece& piece = m_desk.session->work().pieces.items.at(lead.piece);
+    const work::Piece& piece = m_context.session->work().pieces.items.at(lead.piece);
     const auto& letters = piece.letterIds();
     if (letters.empty())
         return;
@@ -94,7 +94,7 @@ void Hands::intoLetters(int step, bool add)
         choice.add(next);
     else
         choice.set(next);
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
 }
 
 bool Hands::key(QKeyEvent* event)
@@ -104,9 +104,9 @@ bool Hands::key(QKeyEvent* event)
     const auto arrow = [&](double right, double up) {
         if (control && shift)
             changeView(handText("Slide the view").toStdString(), [&](const work::View& v) {
-                if (!stage())
+                if (!shownWork())
                     return v;
-                return session::slid(v, work::cameraOf(m_desk.session->work(), stage()->bodies), {0.5, 0.5},
+                return session::slid(v, work::cameraOf(m_context.session->work(), shownWork()->bodies), {0.5, 0.5},
                                      {0.5 - right * 0.05, 0.5 + up * 0.05});
             });
         else if (control)
@@ -137,7 +137,7 @@ bool Hands::key(QKeyEvent* event)
     case Qt::Key_Minus: {
         const double factor = event->key() == Qt::Key_Plus ? 0.9 : 1 / 0.9;
         changeView(handText("Closer").toStdString(), [&](const work::View& v) {
-            return stage() ? session::closer(v, work::cameraOf(m_desk.session->work(), stage()->bodies), {0.5, 0.5}, factor) : v;
+            return shownWork() ? session::closer(v, work::cameraOf(m_context.session->work(), shownWork()->bodies), {0.5, 0.5}, factor) : v;
         });
         return true;
     }
@@ -151,28 +151,28 @@ bool Hands::key(QKeyEvent* event)
     case Qt::Key_Home:
         changeView(handText("Home").toStdString(),
                    [](const work::View& v) { return session::standardView(v, session::StandardView::Straight); });
-        m_desk.session->endMerge();
+        m_context.session->endMerge();
         return true;
     case Qt::Key_Backspace:
-        if (viewIsFree() && !m_desk.session->backToLastView())
-            m_desk.say(handText("There is no view before this one"));
+        if (viewIsFree() && !m_context.session->backToLastView())
+            m_context.say(handText("There is no view before this one"));
         return true;
     case Qt::Key_Escape: {
         if (m_view.callOff())
             return true;
         // From letters to their piece, from a piece to nothing.
         session::Choice choice;
-        const auto& targets = m_desk.session->choice().targets;
+        const auto& targets = m_context.session->choice().targets;
         if (!targets.empty() && !targets.back().letter.empty())
             choice.set({targets.back().piece, {}});
-        m_desk.session->choose(choice);
+        m_context.session->choose(choice);
         return true;
     }
     case Qt::Key_Delete:
-        if (m_desk.session->choice().empty())
+        if (m_context.session->choice().empty())
             return false;
-        m_desk.session->edit(handText("Delete").toStdString(),
-                             [&](work::Work& w) { session::remove(w, m_desk.session->choice().pieces()); });
+        m_context.session->edit(handText("Delete").toStdString(),
+                                [&](work::Work& w) { session::remove(w, m_context.session->choice().pieces()); });
         return true;
     default:
         return false;

@@ -37,12 +37,12 @@ Vec2 Hands::fromPlan(QPointF place) const
 
 void Hands::beginLamp(const Lug& lug, const QPointF& from)
 {
-    if (*m_desk.light != lug.light) {
-        *m_desk.light = lug.light;
-        m_desk.lightChanged();
+    if (*m_context.light != lug.light) {
+        *m_context.light = lug.light;
+        m_context.lightChanged();
     }
-    const work::Light start = m_desk.session->work().lights.items.at(lug.light);
-    const session::LampPlan plan(m_desk.session->work());
+    const work::Light start = m_context.session->work().lights.items.at(lug.light);
+    const session::LampPlan plan(m_context.session->work());
     const Vec2 off = fromPlan(lug.at) - fromPlan(from);
     auto text = std::make_shared<QString>();
     Drag drag;
@@ -78,7 +78,7 @@ void Hands::beginLamp(const Lug& lug, const QPointF& from)
 
 void Hands::paintLamps(QPainter& painter) const
 {
-    const work::Work& w = m_desk.session->work();
+    const work::Work& w = m_context.session->work();
     const session::LampPlan plan(w);
     for (const double radius : {0.5, 1.0}) {
         QPolygonF ring;
@@ -96,7 +96,7 @@ void Hands::paintLamps(QPainter& painter) const
             continue;
         const session::Lamp lamp = plan.lamp(light);
         const QPointF foot = onPlan(lamp.foot), head = onPlan(lamp.head);
-        const bool shown = id == *m_desk.light;
+        const bool shown = id == *m_context.light;
         twoTone(painter, foot, head, lamp.behind ? Qt::DotLine : Qt::SolidLine);
         const QColor fill = light.on ? QColor(255, 250, 225) : QColor(120, 120, 120);
         painter.setPen(QPen(shown ? colours(Variant::Light).accent : kDarkTone, shown ? 3 : 1.5));

@@ -27,34 +27,34 @@ bool isSingle(const session::Choice& choice)
 
 }  // namespace
 
-std::optional<Hands::Shape> Hands::shape() const
+std::optional<Hands::Extent> Hands::extent() const
 {
-    const session::Stage* s = stage();
-    const session::Choice& choice = m_desk.session->choice();
+    const session::ShownWork* s = shownWork();
+    const session::Choice& choice = m_context.session->choice();
     if (!s || !isSingle(choice))
         return std::nullopt;
-    if (m_shapeOf == s && m_shapeChoice == choice)
-        return m_shape;
-    m_shapeOf = s;
-    m_shapeChoice = choice;
-    m_shape.reset();
+    if (m_extentOf == s && m_extentChoice == choice)
+        return m_extent;
+    m_extentOf = s;
+    m_extentChoice = choice;
+    m_extent.reset();
     const Target& lead = choice.targets.back();
     const auto place = std::find_if(s->bodies.places.begin(), s->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
-    if (place == s->bodies.places.end() || m_desk.session->work().pieces.items.at(lead.piece).locked)
+    if (place == s->bodies.places.end() || m_context.session->work().pieces.items.at(lead.piece).locked)
         return std::nullopt;
-    Shape shape{place->pose, {}, {}, {}, {}};
+    Extent extent{place->pose, {}, {}, {}, {}};
     double top = -1e300, bottom = 1e300, left = 1e300;
     const auto add = [&](Vec3 point) {
-        const Vec3 d = point - shape.pose.origin;
-        const Vec3 own{dot(d, shape.pose.right), dot(d, shape.pose.up), dot(d, shape.pose.out)};
-        shape.box.add(own);
+        const Vec3 d = point - extent.pose.origin;
+        const Vec3 own{dot(d, extent.pose.right), dot(d, extent.pose.up), dot(d, extent.pose.out)};
+        extent.box.add(own);
         // Of points as high as each other the ones in front count.
         if (const double key = own.y + 1e-3 * own.z; key > top)
-            top = key, shape.top = point;
+            top = key, extent.top = point;
         if (const double key = own.y - 1e-3 * own.z; key < bottom)
-            bottom = key, shape.bottom = point;
+            bottom = key, extent.bottom = point;
         if (const double key = own.x - 1e-3 * own.z; key < left)
-            left = key, shape.left = point;
+            left = key, extent.left = point;
     };
     for (const work::WorkBody& body : s->bodies.bodies) {
         if (body.piece != lead.piece || body.copy != 0)
@@ -66,16 +66,16 @@ std::optional<Hands::Shape> Hands::shape() const
                 add(body.pose.apply(toDouble(body.body->positions[v])));
         }
     }
-    if (!shape.box.empty())
-        m_shape = shape;
-    return m_shape;
+    if (!extent.box.empty())
+        m_extent = extent;
+    return m_extent;
 }
 
 std::vector<Lug> Hands::lugs() const
 {
     std::vector<Lug> lugs;
-    const work::Work& w = m_desk.session->work();
-    if (m_lamps && stage()) {
+    const work::Work& w = m_context.session->work();
+    if (m_lamps && shownWork()) {
         const session::LampPlan plan(w);
         for (const std::string& id : w.lights.order) {
             const work::Light& light = w.lights.items.at(id);
@@ -84,16 +84,16 @@ std::vector<Lug> Hands::lugs() const
             const session::Lamp lamp = plan.lamp(light);
             lugs.push_back({Lug::Kind::LampHead, onPlan(lamp.head), id});
             lugs.push_back({Lug::Kind::LampFoot, onPlan(lamp.foot), id});
-            if (id == *m_desk.light)
+            if (id == *m_context.light)
                 lugs.push_back({Lug::Kind::LampSize, onPlan(lamp.head) + QPointF(26, 0), id});
         }
         return lugs;
     }
-    const auto s = shape();
+    const auto s = extent();
     if (!s)
         return lugs;
     const base::Pose& pose = s->pose;
-    const auto forms = session::slabsOf(w, m_desk.session->choice());
+    const auto forms = session::slabsOf(w, m_context.session->choice());
     const double bevel = forms.empty() ? 0 : forms.back()->front.widthPt;
     lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
     lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * bevel), {}});
@@ -108,14 +108,14 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
 {
     if (lug.kind == Lug::Kind::LampFoot || lug.kind == Lug::Kind::LampHead || lug.kind == Lug::Kind::LampSize)
         return beginLamp(lug, from);
-    const auto s = shape();
+    const auto s = extent();
     if (!s)
         return;
     if (lug.kind == Lug::Kind::Turn)
         return beginTurn(*s, from);
-    const render::Camera camera = stage()->camera;
-    const session::Choice choice = m_desk.session->choice();
-    const work::Work start = m_desk.session->work();
+    const render::Camera camera = shownWork()->camera;
+    const session::Choice choice = m_context.session->choice();
+    const work::Work start = m_context.session->work();
     const Vec2 grabbed = m_view.toFrame(from);
     auto text = std::make_shared<QString>();
     Drag drag;
@@ -127,8 +127,8 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         const Target lead = choice.targets.back();
         const work::Piece& piece = start.pieces.items.at(lead.piece);
         const Vec3 axis = lead.letter.empty() ? session::plumbAxis(piece.placement, start.ground) : s->pose.out;
-        const auto place =
-            std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(), [&](const auto& p) { return p.id == lead.piece; });
+        const auto place = std::find_if(shownWork()->bodies.places.begin(), shownWork()->bodies.places.end(),
+                                        [&](const auto& p) { return p.id == lead.piece; });
         const double middle = place->middle;
         drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
             const double by = session::alongAxis(camera, s->left, axis, grabbed, m_view.toFrame(to));
@@ -159,7 +159,7 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
     const double was = depth ? forms.back()->depthPt : forms.back()->front.widthPt;
     const Vec3 origin = depth ? s->bottom : s->top, axis = depth ? s->pose.out : -s->pose.up;
     drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers) {
-        const double tenth = m_desk.unit().toPt(0.1);
+        const double tenth = m_context.unit().toPt(0.1);
         const double by = std::round(session::alongAxis(camera, origin, axis, grabbed, m_view.toFrame(to)) / tenth) * tenth;
         change([&](work::Work& w) {
             for (solid::SlabForm* f : session::slabsIn(w, choice)) {
@@ -180,14 +180,14 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
     begin(std::move(drag), from, depth ? handText("Depth") : handText("Bevel"));
 }
 
-void Hands::beginTurn(const Shape& shape, const QPointF& from)
+void Hands::beginTurn(const Extent& extent, const QPointF& from)
 {
-    const render::Camera camera = stage()->camera;
-    const session::Choice choice = m_desk.session->choice();
-    const work::Work start = m_desk.session->work();
+    const render::Camera camera = shownWork()->camera;
+    const session::Choice choice = m_context.session->choice();
+    const work::Work start = m_context.session->work();
     const Target lead = choice.targets.back();
     const bool onFloor = lead.letter.empty() && start.pieces.items.at(lead.piece).placement.stance == work::Stance::OnFloor;
-    const Vec3 middle = lead.letter.empty() ? shape.pose.origin : shape.pose.apply(shape.box.centre());
+    const Vec3 middle = lead.letter.empty() ? extent.pose.origin : extent.pose.apply(extent.box.centre());
     Vec2 centre{0.5, 0.5};
     render::project(camera, middle, centre);
     auto turned = std::make_shared<double>(0);
@@ -229,11 +229,11 @@ void Hands::beginTurn(const Shape& shape, const QPointF& from)
 
 void Hands::paintLugs(QPainter& painter) const
 {
-    const auto s = shape();
+    const auto s = extent();
     if (!s)
         return;
-    const work::Work& w = m_desk.session->work();
-    const Target& lead = m_desk.session->choice().targets.back();
+    const work::Work& w = m_context.session->work();
+    const Target& lead = m_context.session->choice().targets.back();
     QString hint;
     for (const Lug& lug : lugs()) {
         const bool near = distance(lug.at, m_pointer) < kTake;
@@ -263,10 +263,10 @@ void Hands::paintLugs(QPainter& painter) const
         }
         case Lug::Kind::Plumb: {
             // The line runs to wall or floor, with its bob at this end.
-            const auto place = std::find_if(stage()->bodies.places.begin(), stage()->bodies.places.end(),
+            const auto place = std::find_if(shownWork()->bodies.places.begin(), shownWork()->bodies.places.end(),
                                             [&](const auto& p) { return p.id == lead.piece; });
             const work::Placement& placement = w.pieces.items.at(lead.piece).placement;
-            if (lead.letter.empty() && place != stage()->bodies.places.end()) {
+            if (lead.letter.empty() && place != shownWork()->bodies.places.end()) {
                 const double off = session::plumbDistance(placement, w.ground, place->middle);
                 const QPointF shift = lug.at - seen(s->left);
                 const QPointF ground = seen(s->left - session::plumbAxis(placement, w.ground) * off) + shift;

@@ -23,33 +23,33 @@ constexpr double kWalkPerPixel = 0.3;  // degrees
 
 // --- what is there --------------------------------------------------------------------------------------------------------------
 
-const session::Stage* Hands::stage() const
+const session::ShownWork* Hands::shownWork() const
 {
-    return m_view.frame().stage.get();
+    return m_view.frame().shownWork.get();
 }
 
 QPointF Hands::seen(Vec3 point) const
 {
     Vec2 uv{-10, -10};
-    if (stage())
-        render::project(stage()->camera, point, uv);
+    if (shownWork())
+        render::project(shownWork()->camera, point, uv);
     return m_view.fromFrame(uv);
 }
 
 double Hands::reach() const
 {
-    return stage() ? kSnap / m_view.frameRect().width() * stage()->camera.frameWidth : 0;
+    return shownWork() ? kSnap / m_view.frameRect().width() * shownWork()->camera.frameWidth : 0;
 }
 
 double Hands::unitStep() const
 {
-    const session::LengthUnit unit = m_desk.unit();
+    const session::LengthUnit unit = m_context.unit();
     return unit.unit == work::Unit::In ? unit.toPt(1.0 / 16) : unit.toPt(1);
 }
 
 QString Hands::length(double pt) const
 {
-    const session::LengthUnit unit = m_desk.unit();
+    const session::LengthUnit unit = m_context.unit();
     return QString::fromStdString(session::shownNumber(pt, session::Kind::Length, unit, 1) + " " +
                                   session::unitName(session::Kind::Length, unit));
 }
@@ -59,8 +59,8 @@ std::optional<Target> Hands::targetAt(const QPointF& place, bool letter) const
     const auto id = m_view.idAt(place);
     if (!id)
         return std::nullopt;
-    const work::Address at = work::addressOf(stage()->work, *id);
-    const auto& now = m_desk.session->work().pieces.items;
+    const work::Address at = work::addressOf(shownWork()->work, *id);
+    const auto& now = m_context.session->work().pieces.items;
     const auto piece = now.find(at.piece);
     if (piece == now.end() || piece->second.locked)
         return std::nullopt;
@@ -71,7 +71,7 @@ std::vector<session::MoveDrag::Item> Hands::movable(const session::Choice& choic
 {
     std::vector<session::MoveDrag::Item> items;
     for (const Target& t : choice.targets)
-        if (!m_desk.session->work().pieces.items.at(t.piece).locked)
+        if (!m_context.session->work().pieces.items.at(t.piece).locked)
             items.push_back({t.piece, t.letter});
     return items;
 }
@@ -81,7 +81,7 @@ std::vector<session::MoveDrag::Item> Hands::movable(const session::Choice& choic
 void Hands::begin(Drag drag, const QPointF& from, const QString& name)
 {
     drag.from = from;
-    drag.gesture.emplace(*m_desk.session, name.toStdString());
+    drag.gesture.emplace(*m_context.session, name.toStdString());
     m_drag = std::move(drag);
 }
 
@@ -93,7 +93,7 @@ void Hands::change(const std::function<void(work::Work&)>& change)
 void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModifiers modifiers)
 {
     m_pointer = place;
-    if (m_drag || !stage())
+    if (m_drag || !shownWork())
         return;
     if (button == Qt::MiddleButton) {
         beginView(place, true);
@@ -175,17 +175,17 @@ bool Hands::callOff()
 
 bool Hands::viewIsFree() const
 {
-    if (m_desk.session->work().viewLocked)
-        m_desk.say(handText("The view is locked; unlock it in the View section"));
-    return !m_desk.session->work().viewLocked;
+    if (m_context.session->work().viewLocked)
+        m_context.say(handText("The view is locked; unlock it in the View section"));
+    return !m_context.session->work().viewLocked;
 }
 
 void Hands::beginView(const QPointF& from, bool slide)
 {
     if (!viewIsFree())
         return;
-    const render::Camera camera = stage()->camera;
-    const work::View view = m_desk.session->work().view();
+    const render::Camera camera = shownWork()->camera;
+    const work::View view = m_context.session->work().view();
     Drag drag;
     drag.move = [=, this](const QPointF& place, Qt::KeyboardModifiers) {
         const work::View changed =
@@ -195,7 +195,7 @@ void Hands::beginView(const QPointF& from, bool slide)
     };
     if (!slide)
         drag.paint = [=, this](QPainter& painter) {
-            const work::View& now = m_desk.session->work().view();
+            const work::View& now = m_context.session->work().view();
             paintLabel(painter, m_pointer, handText("round %1°, over %2°").arg(now.walk, 0, 'f', 0).arg(now.rise, 0, 'f', 0));
         };
     begin(std::move(drag), from, slide ? handText("Slide the view") : handText("Walk round"));
@@ -203,29 +203,29 @@ void Hands::beginView(const QPointF& from, bool slide)
 
 void Hands::wheel(const QPointF& place, double notches)
 {
-    if (!stage() || notches == 0 || !viewIsFree())
+    if (!shownWork() || notches == 0 || !viewIsFree())
         return;
-    const work::View now = m_desk.session->work().view();
-    m_desk.session->edit(handText("Closer").toStdString(), "closer", [&](work::Work& w) {
-        w.view() =
-            session::closer(now, work::cameraOf(m_desk.session->work(), stage()->bodies), m_view.toFrame(place), std::pow(0.9, notches));
+    const work::View now = m_context.session->work().view();
+    m_context.session->edit(handText("Closer").toStdString(), "closer", [&](work::Work& w) {
+        w.view() = session::closer(now, work::cameraOf(m_context.session->work(), shownWork()->bodies), m_view.toFrame(place),
+                                   std::pow(0.9, notches));
     });
 }
 
 void Hands::changeView(const std::string& name, const std::function<work::View(const work::View&)>& change)
 {
     if (viewIsFree())
-        m_desk.session->edit(name, name, [&](work::Work& w) { w.view() = change(w.view()); });
+        m_context.session->edit(name, name, [&](work::Work& w) { w.view() = change(w.view()); });
 }
 
 // --- choosing and moving --------------------------------------------------------------------------------------------------------
 
 void Hands::click(const QPointF& place, Qt::KeyboardModifiers modifiers)
 {
-    session::Choice choice = m_desk.session->choice();
+    session::Choice choice = m_context.session->choice();
     const auto piece = targetAt(place, false), letter = targetAt(place, true);
     if (!piece) {
-        m_desk.session->choose({});
+        m_context.session->choose({});
         return;
     }
     const bool inPiece =
@@ -236,7 +236,7 @@ void Hands::click(const QPointF& place, Qt::KeyboardModifiers modifiers)
     } else {
         choice.set(inPiece ? *letter : *piece);
     }
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
 }
 
 void Hands::beginMove(const QPointF& from, const Target& target, Qt::KeyboardModifiers)
@@ -247,12 +247,12 @@ void Hands::beginMove(const QPointF& from, const Target& target, Qt::KeyboardMod
     drag.move = [=, this](const QPointF& place, Qt::KeyboardModifiers modifiers) {
         if (!*moving) {
             // What is under the pointer moves; it is chosen first if it was not.
-            session::Choice choice = m_desk.session->choice();
+            session::Choice choice = m_context.session->choice();
             if (!choice.has(target) && !choice.has({target.piece, {}})) {
                 choice.set({target.piece, {}});
-                m_desk.session->choose(choice);
+                m_context.session->choose(choice);
             }
-            moving->emplace(m_drag->gesture->start(), stage()->bodies, stage()->camera, movable(choice), m_view.toFrame(from));
+            moving->emplace(m_drag->gesture->start(), shownWork()->bodies, shownWork()->camera, movable(choice), m_view.toFrame(from));
         }
         QPointF to = place;
         if (modifiers & Qt::ShiftModifier) {  // straight across or straight up
@@ -278,8 +278,8 @@ void Hands::beginMove(const QPointF& from, const Target& target, Qt::KeyboardMod
         twoTone(painter, from, corner);
         twoTone(painter, corner, m_pointer, Qt::DashLine);
         const work::Placement& a = m_drag->gesture->start().pieces.items.at(target.piece).placement;
-        const auto now = m_desk.session->work().pieces.items.find(target.piece);
-        if (now == m_desk.session->work().pieces.items.end())
+        const auto now = m_context.session->work().pieces.items.find(target.piece);
+        if (now == m_context.session->work().pieces.items.end())
             return;
         const work::Placement& b = now->second.placement;
         QStringList parts;
@@ -307,17 +307,17 @@ void Hands::beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers)
         const Vec2 a = m_view.toFrame(from), b = m_view.toFrame(place);
         const QRectF area =
             QRectF(QPointF(a.x * frame.widthPx, a.y * frame.heightPx), QPointF(b.x * frame.widthPx, b.y * frame.heightPx)).normalized();
-        session::Choice choice = modifiers & (Qt::ShiftModifier | Qt::ControlModifier) ? m_desk.session->choice() : session::Choice();
+        session::Choice choice = modifiers & (Qt::ShiftModifier | Qt::ControlModifier) ? m_context.session->choice() : session::Choice();
         std::map<std::string, std::vector<std::string>> found;
         for (const auto& [piece, letter] : lettersWithin(*frame.ids, area.toAlignedRect().translated(-frame.place.x0, -frame.place.y0))) {
             const work::Address at =
-                work::addressOf(stage()->work, {static_cast<std::uint16_t>(piece), static_cast<std::uint16_t>(letter), 0});
-            const auto now = m_desk.session->work().pieces.items.find(at.piece);
-            if (now != m_desk.session->work().pieces.items.end() && !now->second.locked && !at.letter.empty())
+                work::addressOf(shownWork()->work, {static_cast<std::uint16_t>(piece), static_cast<std::uint16_t>(letter), 0});
+            const auto now = m_context.session->work().pieces.items.find(at.piece);
+            if (now != m_context.session->work().pieces.items.end() && !now->second.locked && !at.letter.empty())
                 found[at.piece].push_back(at.letter);
         }
         for (const auto& [piece, letters] : found) {
-            const work::Piece& p = m_desk.session->work().pieces.items.at(piece);
+            const work::Piece& p = m_context.session->work().pieces.items.at(piece);
             const auto visible =
                 static_cast<std::size_t>(std::count_if(p.letterIds().begin(), p.letterIds().end(), [&](const std::string& l) {
                     const std::string text = session::letterText(p, l);
@@ -329,7 +329,7 @@ void Hands::beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers)
                 for (const std::string& letter : letters)
                     choice.add({piece, letter});
         }
-        m_desk.session->choose(choice);
+        m_context.session->choose(choice);
     };
     drag.paint = [=, this](QPainter& painter) {
         if (!m_drag->moved)
@@ -355,7 +355,7 @@ void Hands::beginPart(const QPointF& from)
 
 void Hands::paint(QPainter& painter) const
 {
-    if (!stage())
+    if (!shownWork())
         return;
     painter.setRenderHint(QPainter::Antialiasing);
     if (m_lamps)

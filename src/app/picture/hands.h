@@ -28,7 +28,7 @@ struct Lug {
 
 class Hands {
 public:
-    Hands(const Desk& desk, PictureView& view) : m_desk(desk), m_view(view) {}
+    Hands(const Context& context, PictureView& view) : m_context(context), m_view(view) {}
 
     void press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModifiers modifiers);
     void move(const QPointF& place, Qt::KeyboardModifiers modifiers);
@@ -55,14 +55,14 @@ private:
         bool moved = false;
     };
     // The chosen piece or letter in space.
-    struct Shape {
+    struct Extent {
         base::Pose pose;               // of its piece
         base::Box3 box;                // along pose.right, up and out
         base::Vec3 top, bottom, left;  // on its front, in the world
     };
 
-    const session::Stage* stage() const;
-    std::optional<Shape> shape() const;
+    const session::ShownWork* shownWork() const;
+    std::optional<Extent> extent() const;
     std::optional<session::Target> targetAt(const QPointF& place, bool letter) const;
     std::vector<session::MoveDrag::Item> movable(const session::Choice& choice) const;
     QPointF seen(base::Vec3 point) const;
@@ -79,7 +79,7 @@ private:
     void beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers);
     void beginPart(const QPointF& from);
     void beginLug(const Lug& lug, const QPointF& from);
-    void beginTurn(const Shape& shape, const QPointF& from);
+    void beginTurn(const Extent& extent, const QPointF& from);
     void beginLamp(const Lug& lug, const QPointF& from);
     void click(const QPointF& place, Qt::KeyboardModifiers modifiers);
 
@@ -95,15 +95,15 @@ private:
     void paintLamps(QPainter& painter) const;
     void paintLugs(QPainter& painter) const;
 
-    Desk m_desk;
+    Context m_context;
     PictureView& m_view;
     std::optional<Drag> m_drag;
     std::function<void(base::Rgb)> m_pick;
     bool m_choosingPart = false, m_lamps = false;
     QPointF m_pointer{-1e6, -1e6};
-    mutable std::optional<Shape> m_shape;  // kept while stage and choice are the same
-    mutable const void* m_shapeOf = nullptr;
-    mutable session::Choice m_shapeChoice;
+    mutable std::optional<Extent> m_extent;  // kept while shownWork and choice are the same
+    mutable const void* m_extentOf = nullptr;
+    mutable session::Choice m_extentChoice;
 };
 
 }  // namespace app

@@ -24,7 +24,8 @@ QImage imageOf(const picture::Raster<std::uint8_t>& raster)
 
 }  // namespace
 
-PictureView::PictureView(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk), m_hands(std::make_unique<Hands>(m_desk, *this))
+PictureView::PictureView(const Context& context, QWidget* parent)
+    : QWidget(parent), m_context(context), m_hands(std::make_unique<Hands>(m_context, *this))
 {
     setObjectName("picture");
     setAccessibleName(tr("Picture"));
@@ -52,7 +53,7 @@ PictureView::~PictureView() = default;
 
 QSize PictureView::wholeSize() const
 {
-    const work::SheetSize& sheet = m_desk.session->work().sheet();
+    const work::SheetSize& sheet = m_context.session->work().sheet();
     if (m_actual)
         return {sheet.widthPx(), sheet.heightPx()};
     const double roomX = std::max(16, width() - 2 * kMargin), roomY = std::max(16, height() - 2 * kMargin);
@@ -140,7 +141,7 @@ bool PictureView::partOfChosen()
 {
     if (!m_frame.ids || m_choice.isNull())
         return false;
-    const auto& order = m_frame.stage->work.pieces.order;
+    const auto& order = m_frame.shownWork->work.pieces.order;
     const QRect box = chosenBounds(*m_frame.ids, [&](const film::PixelId& id) {
         return id.piece > 0 && id.piece <= order.size() &&
                std::any_of(m_choiceShown.targets.begin(), m_choiceShown.targets.end(),
@@ -215,7 +216,7 @@ void PictureView::workChanged()
 
 void PictureView::updateMarks()
 {
-    const session::Choice& choice = m_desk.session->choice();
+    const session::Choice& choice = m_context.session->choice();
     if (!m_frame.ids || (m_choiceOf == m_frame.ids.get() && m_choiceShown == choice))
         return;
     m_choiceOf = m_frame.ids.get();
@@ -224,7 +225,7 @@ void PictureView::updateMarks()
         m_choice = {};
         return;
     }
-    const work::Work& w = m_frame.stage->work;
+    const work::Work& w = m_frame.shownWork->work;
     m_choice = choiceLine(
         *m_frame.ids,
         [&](const film::PixelId& id) {
@@ -343,7 +344,7 @@ QString PictureView::readoutAt(QPointF place) const
     if (!seen || !id)
         return {};
     // Base colour as it was typed, of the part that is under the pointer.
-    const work::Work& w = m_frame.stage->work;
+    const work::Work& w = m_frame.shownWork->work;
     std::string typed;
     constexpr int kWall = 254, kFloor = 255;
     if (id->part == kWall || id->part == kFloor) {

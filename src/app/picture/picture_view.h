@@ -18,7 +18,7 @@ class PictureView : public QWidget {
     Q_OBJECT
 
 public:
-    explicit PictureView(const Desk& desk, QWidget* parent = nullptr);
+    explicit PictureView(const Context& context, QWidget* parent = nullptr);
     ~PictureView() override;
 
     // --- what is wanted from the renderer
@@ -81,7 +81,7 @@ private:
     void updateMarks();
     QString readoutAt(QPointF place) const;
 
-    Desk m_desk;
+    Context m_context;
     std::unique_ptr<Hands> m_hands;
     session::LiveFrame m_frame;                                                        // the last one with a picture
     std::shared_ptr<const picture::Raster<std::uint8_t>> m_wholeRaster, m_partRaster;  // what the images look into

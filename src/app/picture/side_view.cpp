@@ -29,9 +29,9 @@ QPointF SideView::Panel::at(base::Vec2 p) const
     return place.center() + QPointF((p.x - middle.x) * scale, -(p.y - middle.y) * scale);
 }
 
-SideView::SideView(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+SideView::SideView(const Context& context, QWidget* parent) : QWidget(parent), m_context(context)
 {
-    setObjectName("bench.side");
+    setObjectName("drawer.side");
     setAccessibleName(tr("Side view"));
     setAccessibleDescription(tr("Arrow left and right move what is chosen in depth"));
     setToolTip(tr("Drag letters in depth; they hold at the ground and at their neighbours. Ctrl lets them pass."));
@@ -39,9 +39,9 @@ SideView::SideView(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(
     setFixedHeight(196);
 }
 
-void SideView::show(const std::shared_ptr<const session::Stage>& stage)
+void SideView::show(const std::shared_ptr<const session::ShownWork>& shownWork)
 {
-    m_stage = stage;
+    m_shownWork = shownWork;
     m_stale = true;
     if (isVisible())
         rebuild();
@@ -59,9 +59,9 @@ void SideView::resizeEvent(QResizeEvent*)
 
 void SideView::rebuild()
 {
-    if (m_stage && m_stale) {
-        m_outlines = session::sideOutlines(m_stage->bodies);
-        m_contacts = session::contactsOf(m_stage->work, m_stage->bodies);
+    if (m_shownWork && m_stale) {
+        m_outlines = session::sideOutlines(m_shownWork->bodies);
+        m_contacts = session::contactsOf(m_shownWork->work, m_shownWork->bodies);
         m_stale = false;
         if (!m_drag)
             layOut();
@@ -81,8 +81,8 @@ void SideView::layOut()
         for (const base::Vec2& p : o.above)
             above.add(p);
     }
-    if (m_stage && !side.empty()) {
-        const work::Ground& g = m_stage->work.ground;
+    if (m_shownWork && !side.empty()) {
+        const work::Ground& g = m_shownWork->work.ground;
         const bool wall = g.kind == render::GroundKind::Wall || g.kind == render::GroundKind::Sweep;
         const bool floor = g.kind == render::GroundKind::Floor || g.kind == render::GroundKind::Sweep;
         if (wall) {
@@ -125,12 +125,12 @@ void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) cons
     painter.save();
     painter.setClipRect(panel.place);
     painter.fillRect(panel.place, c.field);
-    if (!m_stage) {
+    if (!m_shownWork) {
         painter.restore();
         return;
     }
     const auto at = [&](base::Vec2 p) { return side ? panel.at(p) : panel.at({p.x, panel.low.y + panel.high.y - p.y}); };
-    const work::Ground& g = m_stage->work.ground;
+    const work::Ground& g = m_shownWork->work.ground;
     const bool wall = g.kind == render::GroundKind::Wall || g.kind == render::GroundKind::Sweep;
     const bool floor = g.kind == render::GroundKind::Floor || g.kind == render::GroundKind::Sweep;
     painter.setRenderHint(QPainter::Antialiasing);
@@ -149,7 +149,7 @@ void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) cons
         }
         painter.drawPolyline(bend);
     }
-    const session::Choice& choice = m_desk.session->choice();
+    const session::Choice& choice = m_context.session->choice();
     // Chosen ones are drawn last, over the others.
     for (const bool chosenOnes : {false, true})
         for (const session::SideOutline& o : m_outlines) {
@@ -204,15 +204,15 @@ void SideView::paintEvent(QPaintEvent*)
 std::vector<session::MoveDrag::Item> SideView::items() const
 {
     std::vector<session::MoveDrag::Item> items;
-    for (const session::Target& t : m_desk.session->choice().targets)
-        if (!m_desk.session->work().pieces.items.at(t.piece).locked)
+    for (const session::Target& t : m_context.session->choice().targets)
+        if (!m_context.session->work().pieces.items.at(t.piece).locked)
             items.push_back({t.piece, t.letter});
     return items;
 }
 
 void SideView::mousePressEvent(QMouseEvent* event)
 {
-    if (event->button() != Qt::LeftButton || !m_stage)
+    if (event->button() != Qt::LeftButton || !m_shownWork)
         return;
     const bool side = m_side.place.contains(event->position());
     if (!side && !m_above.place.contains(event->position()))
@@ -221,7 +221,7 @@ void SideView::mousePressEvent(QMouseEvent* event)
     // The chosen one under the pointer is taken first, then the smallest.
     const session::SideOutline* found = nullptr;
     double least = 1e300;
-    const session::Choice& choice = m_desk.session->choice();
+    const session::Choice& choice = m_context.session->choice();
     for (const session::SideOutline& o : m_outlines) {
         const QPolygonF shape = polygon(side ? o.side : o.above, at);
         if (!shape.containsPoint(event->position(), Qt::OddEvenFill))
@@ -235,17 +235,18 @@ void SideView::mousePressEvent(QMouseEvent* event)
         }
     }
     if (!found) {
-        m_desk.session->choose({});
+        m_context.session->choose({});
         return;
     }
-    if (!m_desk.session->work().pieces.items.contains(found->piece))
+    if (!m_context.session->work().pieces.items.contains(found->piece))
         return;
     if (!choice.has({found->piece, {}}) && !choice.has({found->piece, found->letter})) {
         session::Choice chosen;
         chosen.set({found->piece, {}});
-        m_desk.session->choose(chosen);
+        m_context.session->choose(chosen);
     }
-    m_drag = Drag{side, event->position(), session::Gesture(*m_desk.session, tr("Move in depth").toStdString()), items(), m_stage, {}};
+    m_drag =
+        Drag{side, event->position(), session::Gesture(*m_context.session, tr("Move in depth").toStdString()), items(), m_shownWork, {}};
 }
 
 void SideView::mouseMoveEvent(QMouseEvent* event)
@@ -268,7 +269,7 @@ void SideView::moveBy(base::Vec3 by, double reach)
         m_drag.reset();
         return;
     }
-    auto step = session::movedInDepth(m_drag->gesture.start(), m_drag->stage->bodies, m_drag->items, by, reach);
+    auto step = session::movedInDepth(m_drag->gesture.start(), m_drag->shownWork->bodies, m_drag->items, by, reach);
     m_drag->lines = std::move(step.lines);
     m_drag->gesture.move([&](work::Work& w) { w = std::move(step.work); });
     update();
@@ -286,13 +287,13 @@ void SideView::mouseReleaseEvent(QMouseEvent*)
 void SideView::keyPressEvent(QKeyEvent* event)
 {
     const int way = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
-    if (way == 0 || !m_stage || items().empty()) {
+    if (way == 0 || !m_shownWork || items().empty()) {
         QWidget::keyPressEvent(event);
         return;
     }
-    const double step = m_desk.unit().toPt(1) * way * (event->modifiers() & Qt::ShiftModifier ? 10 : 1);
-    m_desk.session->edit(tr("Move in depth").toStdString(), "depth key", [&](work::Work& w) {
-        w = session::movedInDepth(m_desk.session->work(), m_stage->bodies, items(), {0, 0, step}, 0).work;
+    const double step = m_context.unit().toPt(1) * way * (event->modifiers() & Qt::ShiftModifier ? 10 : 1);
+    m_context.session->edit(tr("Move in depth").toStdString(), "depth key", [&](work::Work& w) {
+        w = session::movedInDepth(m_context.session->work(), m_shownWork->bodies, items(), {0, 0, step}, 0).work;
     });
 }
 

@@ -1,4 +1,4 @@
-// The bench's side view: the work from the side and from above, with the ground, what touches what, and depth to drag.
+// The drawer's side view: the work from the side and from above, with the ground, what touches what, and depth to drag.
 #pragma once
 
 #include <QWidget>
@@ -14,9 +14,9 @@ class SideView : public QWidget {
     Q_OBJECT
 
 public:
-    explicit SideView(const Desk& desk, QWidget* parent = nullptr);
+    explicit SideView(const Context& context, QWidget* parent = nullptr);
 
-    void show(const std::shared_ptr<const session::Stage>& stage);
+    void show(const std::shared_ptr<const session::ShownWork>& shownWork);
     // In the widget, of a world point; for tests too.
     QPointF fromSide(base::Vec3 point) const;
     QPointF fromAbove(base::Vec3 point) const;
@@ -43,8 +43,8 @@ private:
     void moveBy(base::Vec3 by, double reach);
     std::vector<session::MoveDrag::Item> items() const;
 
-    Desk m_desk;
-    std::shared_ptr<const session::Stage> m_stage;
+    Context m_context;
+    std::shared_ptr<const session::ShownWork> m_shownWork;
     bool m_stale = true;
     std::vector<session::SideOutline> m_outlines;
     std::vector<session::Contact> m_contacts;
@@ -54,7 +54,7 @@ private:
         QPointF from;
         session::Gesture gesture;
         std::vector<session::MoveDrag::Item> items;
-        std::shared_ptr<const session::Stage> stage;
+        std::shared_ptr<const session::ShownWork> shownWork;
         std::vector<session::SnapLine> lines;
     };
     std::optional<Drag> m_drag;

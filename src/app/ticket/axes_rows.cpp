@@ -7,7 +7,7 @@
 
 namespace app {
 
-AxesRows::AxesRows(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+AxesRows::AxesRows(const Context& context, QWidget* parent) : QWidget(parent), m_context(context)
 {
     setObjectName("lettering.axes.rows");
     m_grid = new QGridLayout(this);
@@ -19,8 +19,8 @@ AxesRows::AxesRows(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(
 
 void AxesRows::refresh()
 {
-    const session::Choice& choice = m_desk.session->choice();
-    const work::Work& w = m_desk.session->work();
+    const session::Choice& choice = m_context.session->choice();
+    const work::Work& w = m_context.session->work();
     if (choice.empty())
         return;
     const work::Lettering* lettering = w.pieces.items.at(choice.targets.back().piece).lettering();
@@ -63,16 +63,16 @@ void AxesRows::rebuild()
             const outline::FontAxis changed = m_axes[static_cast<std::size_t>(i)];
             // Every chosen piece whose face is this one.
             const work::FontChoice shown = *m_shown;
-            m_desk.session->edit(changed.name, "axis " + changed.tag, [&](work::Work& w) {
-                for (const std::string& id : m_desk.session->choice().pieces())
+            m_context.session->edit(changed.name, "axis " + changed.tag, [&](work::Work& w) {
+                for (const std::string& id : m_context.session->choice().pieces())
                     if (work::Lettering* l = w.pieces.items.at(id).lettering(); l && l->font == shown)
                         l->font.variations = outline::withVariation(l->font.variations, changed, value);
             });
             if (!going)
-                m_desk.session->endMerge();
+                m_context.session->endMerge();
         });
-        connect(field, &NumberField::finished, this, [this] { m_desk.session->endMerge(); });
-        connect(field, &NumberField::refused, this, [this](const QString& message) { m_desk.say(message); });
+        connect(field, &NumberField::finished, this, [this] { m_context.session->endMerge(); });
+        connect(field, &NumberField::refused, this, [this](const QString& message) { m_context.say(message); });
     }
 }
 

@@ -12,7 +12,7 @@ class AxesRows : public QWidget {
     Q_OBJECT
 
 public:
-    explicit AxesRows(const Desk& desk, QWidget* parent = nullptr);
+    explicit AxesRows(const Context& context, QWidget* parent = nullptr);
 
     void refresh();
     // "Weight 650, Width 90"; "" where the face does not vary.
@@ -22,7 +22,7 @@ public:
 private:
     void rebuild();
 
-    Desk m_desk;
+    Context m_context;
     work::Cache m_cache;  // fonts that were opened
     std::optional<work::FontChoice> m_shown;
     std::vector<outline::FontAxis> m_axes;

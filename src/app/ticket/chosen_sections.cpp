@@ -18,9 +18,9 @@ namespace {
 
 // A struct of every chosen piece that has one: of() gives its address or nullptr.
 template <class T, class Of>
-Rows::Reach<T> inPieces(const Desk& desk, Of of)
+Rows::Reach<T> inPieces(const Context& context, Of of)
 {
-    const session::Session* session = desk.session;
+    const session::Session* session = context.session;
     return {[=](const work::Work& w) {
                 std::vector<const T*> things;
                 for (const std::string& id : session->choice().pieces())
@@ -37,15 +37,15 @@ Rows::Reach<T> inPieces(const Desk& desk, Of of)
             }};
 }
 
-Rows::Reach<work::Lettering> inLetterings(const Desk& desk)
+Rows::Reach<work::Lettering> inLetterings(const Context& context)
 {
-    return inPieces<work::Lettering>(desk, [](work::Piece& p) { return p.lettering(); });
+    return inPieces<work::Lettering>(context, [](work::Piece& p) { return p.lettering(); });
 }
 
 // What the chosen letters have of their own.
-Rows::Reach<work::LetterOwn> inLetters(const Desk& desk)
+Rows::Reach<work::LetterOwn> inLetters(const Context& context)
 {
-    const session::Session* session = desk.session;
+    const session::Session* session = context.session;
     return {[=](const work::Work& w) {
                 static const work::LetterOwn s_none;
                 std::vector<const work::LetterOwn*> letters;
@@ -68,9 +68,9 @@ Rows::Reach<work::LetterOwn> inLetters(const Desk& desk)
 
 // A struct of the slab of all that is chosen.
 template <class T, class Of>
-Rows::Reach<T> inForms(const Desk& desk, Of of)
+Rows::Reach<T> inForms(const Context& context, Of of)
 {
-    const session::Session* session = desk.session;
+    const session::Session* session = context.session;
     return {[=](const work::Work& w) {
                 std::vector<const T*> things;
                 for (const solid::SlabForm* form : session::slabsOf(w, session->choice()))
@@ -85,16 +85,16 @@ Rows::Reach<T> inForms(const Desk& desk, Of of)
             }};
 }
 
-const work::Piece* lead(const Desk& desk)
+const work::Piece* lead(const Context& context)
 {
-    const session::Choice& choice = desk.session->choice();
-    return choice.empty() ? nullptr : &desk.session->work().pieces.items.at(choice.targets.back().piece);
+    const session::Choice& choice = context.session->choice();
+    return choice.empty() ? nullptr : &context.session->work().pieces.items.at(choice.targets.back().piece);
 }
 
 // Heavier or thinner: a step on the outlines, which is there as long as it is not 0.
-void addStepRows(Rows* rows, const Desk& desk)
+void addStepRows(Rows* rows, const Context& context)
 {
-    const session::Session* session = desk.session;
+    const session::Session* session = context.session;
     const auto growOf = [](work::Piece& piece) -> work::Grow* {
         for (const std::string& id : piece.steps.order)
             if (auto* grow = std::get_if<work::Grow>(&piece.steps.items.at(id).what))
@@ -123,22 +123,35 @@ void addStepRows(Rows* rows, const Desk& desk)
                                             }
                                             return steps;
                                         }};
-    rows->properties(reach);
+    Rows::Extra grow;
+    grow.set = [=](work::Work& w, double v) {
+        for (work::Grow* step : reach.in(w))
+            step->by = v;
+        for (const std::string& id : session->choice().pieces()) {
+            auto& steps = w.pieces.items.at(id).steps;
+            std::erase_if(steps.items, [](const auto& item) {
+                const auto* step = std::get_if<work::Grow>(&item.second.what);
+                return step && step->by == 0;
+            });
+            std::erase_if(steps.order, [&](const std::string& step) { return !steps.items.contains(step); });
+        }
+    };
+    rows->property(reach, "byPt", grow);
 }
 
-void addPlaceRows(Rows* rows, const Desk& desk)
+void addPlaceRows(Rows* rows, const Context& context)
 {
     Rows* place = rows->group("place", Section::tr("Place"), [=] {
-        const work::Piece* p = lead(desk);
+        const work::Piece* p = lead(context);
         return p ? Section::tr(work::labelOf(p->placement.stance, work::kStances)).toLower() : QString();
     });
-    place->properties(inPieces<work::Placement>(desk, [](work::Piece& p) { return &p.placement; }));
+    place->properties(inPieces<work::Placement>(context, [](work::Piece& p) { return &p.placement; }));
 }
 
-void addLetterRows(Rows* rows, const Desk& desk)
+void addLetterRows(Rows* rows, const Context& context)
 {
-    const Rows::Reach<work::LetterOwn> reach = inLetters(desk);
-    const session::Session* session = desk.session;
+    const Rows::Reach<work::LetterOwn> reach = inLetters(context);
+    const session::Session* session = context.session;
     Rows* letters = rows->group(
         "letters", Section::tr("Chosen letters"),
         [=] {
@@ -150,31 +163,31 @@ void addLetterRows(Rows* rows, const Desk& desk)
     letters->properties(reach);
 }
 
-void addCopiesRows(Rows* rows, const Desk& desk)
+void addCopiesRows(Rows* rows, const Context& context)
 {
     Rows* copies = rows->group("copies", Section::tr("Linked copies"), [=] {
-        const work::Piece* p = lead(desk);
+        const work::Piece* p = lead(context);
         return !p || p->copies.count == 0 ? Section::tr("none") : QString::number(p->copies.count);
     });
-    copies->properties(inPieces<work::Copies>(desk, [](work::Piece& p) { return &p.copies; }));
+    copies->properties(inPieces<work::Copies>(context, [](work::Piece& p) { return &p.copies; }));
 }
 
 // --- form ----------------------------------------------------------------------------------------------------------------------
 
 // A length's usual value, as a share of the type's size.
-Rows::Get<double> usuallyOfSize(const Desk& desk, double share)
+Rows::Get<double> usuallyOfSize(const Context& context, double share)
 {
     return [=]() -> std::optional<double> {
-        const work::Piece* p = lead(desk);
+        const work::Piece* p = lead(context);
         return p ? std::optional(p->sizePt() * share) : std::nullopt;
     };
 }
 
-void addBevelRows(Rows* rows, const Desk& desk, solid::Bevel solid::SlabForm::*bevel, double usualShare)
+void addBevelRows(Rows* rows, const Context& context, solid::Bevel solid::SlabForm::*bevel, double usualShare)
 {
-    const auto reach = inForms<solid::Bevel>(desk, [bevel](solid::SlabForm& f) -> solid::Bevel& { return f.*bevel; });
+    const auto reach = inForms<solid::Bevel>(context, [bevel](solid::SlabForm& f) -> solid::Bevel& { return f.*bevel; });
     Rows::Extra width, height;
-    width.usual = height.usual = usuallyOfSize(desk, usualShare);
+    width.usual = height.usual = usuallyOfSize(context, usualShare);
     width.set = [reach](work::Work& w, double v) {
         // Equal width and height stay equal: 45 degrees. A bevel that begins gets its height too.
         for (solid::Bevel* b : reach.in(w)) {
@@ -190,13 +203,13 @@ void addBevelRows(Rows* rows, const Desk& desk, solid::Bevel solid::SlabForm::*b
 
 }  // namespace
 
-Section* letteringSection(const Desk& desk)
+Section* letteringSection(const Context& context)
 {
-    auto* section = new Section(desk, "lettering", Section::tr("Lettering"),
-                                [=] { return text(session::letteringSummary(desk.session->work(), desk.session->choice())); });
+    auto* section = new Section(context, "lettering", Section::tr("Lettering"),
+                                [=] { return text(session::letteringSummary(context.session->work(), context.session->choice())); });
     Rows* rows = section->rows();
-    const auto anything = [=] { return lead(desk) && lead(desk)->lettering(); };
-    auto* typed = new TextRow(desk);
+    const auto anything = [=] { return lead(context) && lead(context)->lettering(); };
+    auto* typed = new TextRow(context);
     rows->wide(
         typed, [=] { typed->refresh(); }, anything);
 
@@ -205,12 +218,12 @@ Section* letteringSection(const Desk& desk)
     face->setToolTip(Section::tr("Every face of this machine, shown in its own letters"));
     const auto take = [=](const base::Result<work::FontWithFile>& font) {
         if (!font) {
-            desk.say(text(base::oneLine(font.error())));
+            context.say(text(base::oneLine(font.error())));
             return;
         }
-        desk.session->edit(Section::tr("Face").toStdString(), [&](work::Work& w) {
+        context.session->edit(Section::tr("Face").toStdString(), [&](work::Work& w) {
             w.assets[font->choice.asset] = font->asset;
-            for (const std::string& id : desk.session->choice().pieces())
+            for (const std::string& id : context.session->choice().pieces())
                 if (work::Lettering* lettering = w.pieces.items.at(id).lettering())
                     lettering->font = font->choice;
         });
@@ -219,16 +232,17 @@ Section* letteringSection(const Desk& desk)
         take(work::fontOnMachine(family.toStdString(), style.toStdString()));
     });
     QObject::connect(face, &FontField::fileChosen, section, [=](const QString& path) { take(work::fontFromFile(path.toStdString())); });
-    const auto fonts = inPieces<work::FontChoice>(desk, [](work::Piece& p) { return p.lettering() ? &p.lettering()->font : nullptr; });
+    const auto fonts = inPieces<work::FontChoice>(context, [](work::Piece& p) { return p.lettering() ? &p.lettering()->font : nullptr; });
     rows->labelled(
         Section::tr("Face"), face,
         [=] {
-            const work::Piece* p = lead(desk);
-            face->showValue(session::common<work::FontChoice>(fonts.of(desk.session->work()), [](const work::FontChoice& f) { return f; }),
-                            p && p->lettering() ? text(p->lettering()->text) : QString());
+            const work::Piece* p = lead(context);
+            face->showValue(
+                session::common<work::FontChoice>(fonts.of(context.session->work()), [](const work::FontChoice& f) { return f; }),
+                p && p->lettering() ? text(p->lettering()->text) : QString());
         },
         anything);
-    auto* axes = new AxesRows(desk);
+    auto* axes = new AxesRows(context);
     Rows* axesGroup = rows->group(
         "axes", Section::tr("Axes"), [=] { return axes->summary(); },
         [=] {
@@ -236,46 +250,47 @@ Section* letteringSection(const Desk& desk)
             return anything() && !axes->isEmpty();
         });
     axesGroup->wide(axes);
-    const auto lettering = inLetterings(desk);
+    const auto lettering = inLetterings(context);
     Rows::Extra size;
     size.when = anything;
     size.unit = session::LengthUnit{};
     size.set = [=](work::Work& w, double v) {
-        for (const std::string& id : desk.session->choice().pieces())
+        for (const std::string& id : context.session->choice().pieces())
             work::scaleTo(w.pieces.items.at(id), v);
     };
     rows->property(lettering, "sizePt", size);
     rows->properties(lettering, {"text", "sizePt", "nextLetter"});
-    addStepRows(rows, desk);
-    addPlaceRows(rows, desk);
-    addLetterRows(rows, desk);
-    addCopiesRows(rows, desk);
+    addStepRows(rows, context);
+    addPlaceRows(rows, context);
+    addLetterRows(rows, context);
+    addCopiesRows(rows, context);
     return section;
 }
 
-Section* formSection(const Desk& desk)
+Section* formSection(const Context& context)
 {
-    auto* section = new Section(desk, "form", Section::tr("Form"),
-                                [=] { return text(session::formSummary(desk.session->work(), desk.session->choice(), desk.unit())); });
+    auto* section = new Section(context, "form", Section::tr("Form"), [=] {
+        return text(session::formSummary(context.session->work(), context.session->choice(), context.unit()));
+    });
     Rows* rows = section->rows();
-    const auto form = inForms<solid::SlabForm>(desk, [](solid::SlabForm& f) -> solid::SlabForm& { return f; });
+    const auto form = inForms<solid::SlabForm>(context, [](solid::SlabForm& f) -> solid::SlabForm& { return f; });
     Rows::Extra depth;
-    depth.usual = usuallyOfSize(desk, 1.0 / 4);
+    depth.usual = usuallyOfSize(context, 1.0 / 4);
     rows->property(form, "depthPt", depth);
-    addBevelRows(rows, desk, &solid::SlabForm::front, 1.0 / 40);
+    addBevelRows(rows, context, &solid::SlabForm::front, 1.0 / 40);
     rows->properties(form, {"depthPt"});
     Rows* back = rows->group("back", Section::tr("Bevel at the back"), [=] {
-        const auto none = session::common<bool>(form.of(desk.session->work()), [](const solid::SlabForm& f) { return f.back.none(); });
+        const auto none = session::common<bool>(form.of(context.session->work()), [](const solid::SlabForm& f) { return f.back.none(); });
         return !none ? Section::tr("mixed") : *none ? Section::tr("none") : Section::tr("set");
     });
-    addBevelRows(back, desk, &solid::SlabForm::back, 0);
+    addBevelRows(back, context, &solid::SlabForm::back, 0);
     return section;
 }
 
-Section* materialSection(const Desk& desk)
+Section* materialSection(const Context& context)
 {
-    auto* section = new Section(desk, "material", Section::tr("Material"),
-                                [=] { return text(session::materialSummary(desk.session->work(), desk.session->choice())); });
+    auto* section = new Section(context, "material", Section::tr("Material"),
+                                [=] { return text(session::materialSummary(context.session->work(), context.session->choice())); });
     Rows* rows = section->rows();
     // Which part the rows below speak of: the whole letter, or one part.
     auto part = std::make_shared<int>(-1);
@@ -292,7 +307,7 @@ Section* materialSection(const Desk& desk)
     rows->labelled(Section::tr("Part"), parts);
 
     // Writing to all parts changes the common material; parts with one of their own keep it, as the trade's face-and-bevel pairs need.
-    const session::Session* session = desk.session;
+    const session::Session* session = context.session;
     const Rows::Reach<work::Material> reach{
         [=](const work::Work& w) {
             std::vector<const work::Material*> materials;
@@ -316,8 +331,8 @@ Section* materialSection(const Desk& desk)
     auto* common = new QPushButton;
     common->setObjectName("material.common");
     QObject::connect(common, &QPushButton::clicked, section, [=] {
-        desk.session->edit(Section::tr("One material").toStdString(), [&](work::Work& w) {
-            for (work::MaterialSet* s : session::materialsIn(w, desk.session->choice()))
+        context.session->edit(Section::tr("One material").toStdString(), [&](work::Work& w) {
+            for (work::MaterialSet* s : session::materialsIn(w, context.session->choice()))
                 if (*part < 0)
                     s->parts.clear();
                 else
@@ -325,7 +340,7 @@ Section* materialSection(const Desk& desk)
         });
     });
     const auto hasOwn = [=] {
-        for (const work::MaterialSet* s : session::materialsOf(desk.session->work(), desk.session->choice()))
+        for (const work::MaterialSet* s : session::materialsOf(context.session->work(), context.session->choice()))
             if (*part < 0 ? !s->parts.empty() : s->parts.contains(work::kParts[*part].name))
                 return true;
         return false;

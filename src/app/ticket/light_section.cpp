@@ -12,17 +12,17 @@ namespace app {
 
 namespace {
 
-const work::Light* shownLight(const Desk& desk)
+const work::Light* shownLight(const Context& context)
 {
-    const auto& lights = desk.session->work().lights;
-    const auto at = lights.items.find(*desk.light);
+    const auto& lights = context.session->work().lights;
+    const auto at = lights.items.find(*context.light);
     return at == lights.items.end() ? nullptr : &at->second;
 }
 
 // The light that is shown.
-Rows::Reach<work::Light> inLight(const Desk& desk)
+Rows::Reach<work::Light> inLight(const Context& context)
 {
-    const auto shown = desk.light;
+    const auto shown = context.light;
     return {[=](const work::Work& w) {
                 const auto at = w.lights.items.find(*shown);
                 return at == w.lights.items.end() ? std::vector<const work::Light*>() : std::vector{&at->second};
@@ -34,7 +34,7 @@ Rows::Reach<work::Light> inLight(const Desk& desk)
 }
 
 // The lights by name, with a tick for those that are on; and buttons to add, double and remove.
-QWidget* lightList(const Desk& desk, QListWidget*& list)
+QWidget* lightList(const Context& context, QListWidget*& list)
 {
     auto* box = new QWidget;
     auto* column = new QVBoxLayout(box);
@@ -60,57 +60,58 @@ QWidget* lightList(const Desk& desk, QListWidget*& list)
     menu->setObjectName("light.addMenu");
     static constexpr const char* kMnemonics[] = {"&Softbox", "S&un", "&Bulb", "S&pot"};
     for (const auto& kind : work::kLights)
-        menu->addAction(Section::tr(kMnemonics[&kind - work::kLights]), box, [desk, kind = kind.value] {
+        menu->addAction(Section::tr(kMnemonics[&kind - work::kLights]), box, [context, kind = kind.value] {
             std::string id;
-            desk.session->edit(Section::tr("Add light").toStdString(), [&](work::Work& w) { id = session::addLight(w, kind); });
-            *desk.light = id;
-            desk.lightChanged();
+            context.session->edit(Section::tr("Add light").toStdString(), [&](work::Work& w) { id = session::addLight(w, kind); });
+            *context.light = id;
+            context.lightChanged();
         });
     add->setMenu(menu);
     QObject::connect(button("light.double", Section::tr("Duplicate"), Section::tr("The same lamp from the other side")),
                      &QPushButton::clicked, box, [=] {
-                         if (!shownLight(desk))
+                         if (!shownLight(context))
                              return;
                          std::string id;
-                         desk.session->edit(Section::tr("Duplicate light").toStdString(),
-                                            [&](work::Work& w) { id = session::duplicateLight(w, *desk.light); });
-                         *desk.light = id;
-                         desk.lightChanged();
+                         context.session->edit(Section::tr("Duplicate light").toStdString(),
+                                               [&](work::Work& w) { id = session::duplicateLight(w, *context.light); });
+                         *context.light = id;
+                         context.lightChanged();
                      });
     QObject::connect(button("light.remove", Section::tr("Remove"), {}), &QPushButton::clicked, box, [=] {
-        if (shownLight(desk))
-            desk.session->edit(Section::tr("Remove light").toStdString(), [&](work::Work& w) { session::removeLight(w, *desk.light); });
+        if (shownLight(context))
+            context.session->edit(Section::tr("Remove light").toStdString(),
+                                  [&](work::Work& w) { session::removeLight(w, *context.light); });
     });
     column->addLayout(buttons);
     QObject::connect(list, &QListWidget::currentItemChanged, box, [=](QListWidgetItem* item) {
         if (!item)
             return;
-        *desk.light = item->data(Qt::UserRole).toString().toStdString();
-        desk.lightChanged();
+        *context.light = item->data(Qt::UserRole).toString().toStdString();
+        context.lightChanged();
     });
     QObject::connect(list, &QListWidget::itemChanged, box, [=](QListWidgetItem* item) {
         const std::string id = item->data(Qt::UserRole).toString().toStdString();
         const bool on = item->checkState() == Qt::Checked;
         const std::string name = item->text().toStdString();
-        const bool renamed = name != session::lightTitle(desk.session->work(), id);
-        desk.session->edit((renamed ? Section::tr("Rename light")
-                            : on    ? Section::tr("Light on")
-                                    : Section::tr("Light off"))
-                               .toStdString(),
-                           [&](work::Work& w) {
-                               w.lights.items.at(id).on = on;
-                               if (renamed)
-                                   w.lights.items.at(id).name = name;
-                           });
+        const bool renamed = name != session::lightTitle(context.session->work(), id);
+        context.session->edit((renamed ? Section::tr("Rename light")
+                               : on    ? Section::tr("Light on")
+                                       : Section::tr("Light off"))
+                                  .toStdString(),
+                              [&](work::Work& w) {
+                                  w.lights.items.at(id).on = on;
+                                  if (renamed)
+                                      w.lights.items.at(id).name = name;
+                              });
     });
     return box;
 }
 
-void showLights(const Desk& desk, QListWidget* list)
+void showLights(const Context& context, QListWidget* list)
 {
-    const work::Work& w = desk.session->work();
-    if (!w.lights.items.contains(*desk.light))
-        *desk.light = w.lights.order.empty() ? std::string() : w.lights.order.front();
+    const work::Work& w = context.session->work();
+    if (!w.lights.items.contains(*context.light))
+        *context.light = w.lights.order.empty() ? std::string() : w.lights.order.front();
     const QSignalBlocker quiet(list);
     list->clear();
     for (const std::string& id : w.lights.order) {
@@ -118,21 +119,22 @@ void showLights(const Desk& desk, QListWidget* list)
         item->setData(Qt::UserRole, text(id));
         item->setFlags(item->flags() | Qt::ItemIsEditable | Qt::ItemIsUserCheckable);
         item->setCheckState(w.lights.items.at(id).on ? Qt::Checked : Qt::Unchecked);
-        if (id == *desk.light)
+        if (id == *context.light)
             list->setCurrentItem(item);
     }
 }
 
 }  // namespace
 
-Section* lightSection(const Desk& desk)
+Section* lightSection(const Context& context)
 {
-    auto* section = new Section(desk, "light", Section::tr("Light"), [=] { return text(session::lightSummary(desk.session->work())); });
+    auto* section =
+        new Section(context, "light", Section::tr("Light"), [=] { return text(session::lightSummary(context.session->work())); });
     Rows* rows = section->rows();
     QListWidget* list = nullptr;
-    QWidget* box = lightList(desk, list);
-    rows->wide(box, [=] { showLights(desk, list); });
-    const auto light = inLight(desk);
+    QWidget* box = lightList(context, list);
+    rows->wide(box, [=] { showLights(context, list); });
+    const auto light = inLight(context);
     Rows::Extra noUsual;
     noUsual.usual = [] { return std::optional<double>(); };
     rows->property(light, "kind");
@@ -141,7 +143,7 @@ Section* lightSection(const Desk& desk)
     rows->property(light, "stops");
     rows->properties(light, {"name", "kind", "on", "direction", "height", "stops"});
     Rows* around = rows->group("surroundings", Section::tr("Surroundings"), [=] {
-        const work::Surroundings& s = desk.session->work().surroundings;
+        const work::Surroundings& s = context.session->work().surroundings;
         return s.on ? Section::tr("%1, %2 stops").arg(text(picture::hexFromRgb(s.colour))).arg(s.stops, 0, 'g', 3) : Section::tr("black");
     });
     around->properties(Rows::Reach<work::Surroundings>{[](const work::Work& w) { return std::vector{&w.surroundings}; },

@@ -26,7 +26,7 @@ protected:
 
 }  // namespace
 
-Rows::Rows(const Desk& desk, const QString& prefix, QWidget* parent) : QWidget(parent), m_desk(desk), m_prefix(prefix)
+Rows::Rows(const Context& context, const QString& prefix, QWidget* parent) : QWidget(parent), m_context(context), m_prefix(prefix)
 {
     m_form = new QFormLayout(this);
     m_form->setContentsMargins(0, 0, 0, 0);
@@ -57,9 +57,9 @@ void Rows::add(const QString& label, QWidget* field, const QString& tip, std::fu
 
 void Rows::edit(const QString& label, const QString& key, bool going, const std::function<void(work::Work&)>& change)
 {
-    m_desk.session->edit(label.toStdString(), key.toStdString(), change);
+    m_context.session->edit(label.toStdString(), key.toStdString(), change);
     if (!going)
-        m_desk.session->endMerge();
+        m_context.session->endMerge();
 }
 
 NumberField* Rows::number(const char* id, const QString& label, const QString& tip, const NumberSpec& spec, Get<double> get,
@@ -70,12 +70,12 @@ NumberField* Rows::number(const char* id, const QString& label, const QString& t
     field->setObjectNames(named(id));
     connect(field, &NumberField::changed, this,
             [=, this](double value, bool going) { edit(label, named(id), going, [&](work::Work& w) { set(w, value); }); });
-    connect(field, &NumberField::finished, this, [this] { m_desk.session->endMerge(); });
-    connect(field, &NumberField::refused, this, [this](const QString& message) { m_desk.say(message); });
+    connect(field, &NumberField::finished, this, [this] { m_context.session->endMerge(); });
+    connect(field, &NumberField::refused, this, [this](const QString& message) { m_context.say(message); });
     add(
         label, field, tip,
         [=, this] {
-            field->setUnit(m_desk.unit());
+            field->setUnit(m_context.unit());
             field->setUsual(usual ? usual() : std::nullopt);
             field->showValue(get());
         },
@@ -83,8 +83,8 @@ NumberField* Rows::number(const char* id, const QString& label, const QString& t
     return field;
 }
 
-QComboBox* Rows::choice(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set,
-                        When when)
+QComboBox* Rows::oneOf(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set,
+                       When when)
 {
     auto* field = new QuietCombo;
     field->addItems(names);
@@ -134,8 +134,8 @@ ColourField* Rows::colour(const char* id, const QString& label, const QString& t
         });
     };
     connect(field, &ColourField::changed, this, take);
-    connect(field, &ColourField::finished, this, [this] { m_desk.session->endMerge(); });
-    connect(field, &ColourField::refused, this, [this](const QString& message) { m_desk.say(message); });
+    connect(field, &ColourField::finished, this, [this] { m_context.session->endMerge(); });
+    connect(field, &ColourField::refused, this, [this](const QString& message) { m_context.say(message); });
     connect(field, &ColourField::swatchWanted, this, [=, this](base::Rgb colour) {
         edit(tr("New swatch"), {}, false, [&](work::Work& w) {
             const std::string swatch = session::addSwatch(w, picture::hexFromRgb(colour), colour);
@@ -149,13 +149,13 @@ ColourField* Rows::colour(const char* id, const QString& label, const QString& t
         edit(tr("Rename swatch"), {}, false, [&](work::Work& w) { w.swatches.items.at(swatch.toStdString()).name = name.toStdString(); });
     });
     connect(field, &ColourField::pickWanted, this, [=, this] {
-        m_desk.say(tr("Click in the picture; the colour under the pointer is taken. Escape leaves it."));
-        m_desk.pickColour([=](base::Rgb colour) { take({colour, {}}, false); });
+        m_context.say(tr("Click in the picture; the colour under the pointer is taken. Escape leaves it."));
+        m_context.pickColour([=](base::Rgb colour) { take({colour, {}}, false); });
     });
     add(
         label, field, tip,
         [=, this] {
-            field->showSwatches(m_desk.session->work().swatches);
+            field->showSwatches(m_context.session->work().swatches);
             field->showValue(get());
         },
         std::move(when));
@@ -225,16 +225,16 @@ void Rows::property(const Found& found, const Extra& extra)
                     *std::get<bool*>(value.at) = v;
             },
             when);
-    } else if (const auto* names = std::get_if<work::ChoiceAt>(&usual)) {
+    } else if (const auto* names = std::get_if<work::OneOfAt>(&usual)) {
         QStringList labels;
         for (int i = 0; i < names->count(); ++i)
             labels << tr(names->label(i));
-        QComboBox* field = choice(
+        QComboBox* field = oneOf(
             id, label, tip, labels,
-            [read = found.read] { return shared<int>(read(), [](const work::Value& v) { return std::get<work::ChoiceAt>(v.at).get(); }); },
+            [read = found.read] { return shared<int>(read(), [](const work::Value& v) { return std::get<work::OneOfAt>(v.at).get(); }); },
             [write = found.write](work::Work& w, int v) {
                 for (const work::Value& value : write(w))
-                    std::get<work::ChoiceAt>(value.at).set(v);
+                    std::get<work::OneOfAt>(value.at).set(v);
             },
             when);
         if (extra.changed)
@@ -279,7 +279,7 @@ Rows* Rows::group(const char* id, const QString& title, std::function<QString()>
     head->setStyleSheet(QString("QPushButton { text-align: left; background: transparent; border: 1px dotted %1; } QPushButton:checked { "
                                 "color: %2; background: transparent; }")
                             .arg(colours().edge.name(), colours().accent.name()));
-    auto* inner = new Rows(m_desk, named(id), this);
+    auto* inner = new Rows(m_context, named(id), this);
     inner->hide();
     const auto show = [=] {
         const QString text = summary();
@@ -318,7 +318,7 @@ int Rows::visibleRows() const
     return count;
 }
 
-Section::Section(const Desk& desk, const QString& id, const QString& title, std::function<QString()> summary, QWidget* parent)
+Section::Section(const Context& context, const QString& id, const QString& title, std::function<QString()> summary, QWidget* parent)
     : QWidget(parent), m_title(title), m_summary(std::move(summary))
 {
     setObjectName("section." + id);
@@ -370,7 +370,7 @@ Section::Section(const Desk& desk, const QString& id, const QString& title, std:
     m_notices->hide();
     box->addWidget(m_notices);
 
-    m_rows = new Rows(desk, id);
+    m_rows = new Rows(context, id);
     m_rows->setContentsMargins(3 * kGrid, 2 * kGrid, 3 * kGrid, 3 * kGrid);
     m_rows->hide();
     box->addWidget(m_rows);

@@ -28,7 +28,7 @@ inline QString text(const std::string& s)
 }
 
 // What rows share: the open work, how lengths are shown, and a place for messages.
-struct Desk {
+struct Context {
     session::Session* session = nullptr;
     std::function<session::LengthUnit()> unit;
     std::function<void(const QString&)> say;                               // one sentence under the picture
@@ -43,7 +43,7 @@ class Rows : public QWidget {
     Q_OBJECT
 
 public:
-    Rows(const Desk& desk, const QString& prefix, QWidget* parent = nullptr);
+    Rows(const Context& context, const QString& prefix, QWidget* parent = nullptr);
 
     template <class T>
     using Get = std::function<std::optional<T>()>;
@@ -53,8 +53,8 @@ public:
 
     NumberField* number(const char* id, const QString& label, const QString& tip, const NumberSpec& spec, Get<double> get, Set<double> set,
                         Get<double> usual = {}, When when = {});
-    QComboBox* choice(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set,
-                      When when = {});
+    QComboBox* oneOf(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set,
+                     When when = {});
     QCheckBox* flag(const char* id, const QString& label, const QString& tip, Get<bool> get, Set<bool> set, When when = {});
     ColourField* colour(const char* id, const QString& label, const QString& tip, Get<ColourField::Value> get, Set<ColourField::Value> set,
                         When when = {});
@@ -111,7 +111,7 @@ private:
     QString named(const char* id) const { return m_prefix + "." + id; }
     void edit(const QString& label, const QString& key, bool going, const std::function<void(work::Work&)>& change);
 
-    Desk m_desk;
+    Context m_context;
     QString m_prefix;
     QFormLayout* m_form;
     std::vector<Row> m_rows;
@@ -122,7 +122,7 @@ template <class T>
 void Rows::property(const Reach<T>& reach, const char* key, const Extra& extra)
 {
     static T s_usual{};
-    const session::Session* session = m_desk.session;
+    const session::Session* session = m_context.session;
     property(Found{[=] {
                        std::vector<work::Value> values;
                        for (const T* thing : reach.of(session->work()))
@@ -152,7 +152,7 @@ class Section : public QWidget {
     Q_OBJECT
 
 public:
-    Section(const Desk& desk, const QString& id, const QString& title, std::function<QString()> summary, QWidget* parent = nullptr);
+    Section(const Context& context, const QString& id, const QString& title, std::function<QString()> summary, QWidget* parent = nullptr);
 
     Rows* rows() const { return m_rows; }
     const QString& title() const { return m_title; }

@@ -5,20 +5,20 @@
 
 namespace app {
 
-class FinalsDesk;
+class Finals;
 
 // For what is chosen.
-Section* letteringSection(const Desk& desk);
-Section* formSection(const Desk& desk);
-Section* materialSection(const Desk& desk);
+Section* letteringSection(const Context& context);
+Section* formSection(const Context& context);
+Section* materialSection(const Context& context);
 
 // For the whole work.
-Section* sheetSection(const Desk& desk);
-Section* groundSection(const Desk& desk);
-Section* viewSection(const Desk& desk);
-Section* lightSection(const Desk& desk);
-Section* finishSection(const Desk& desk);
-Section* exportSection(const Desk& desk, FinalsDesk* finals);
+Section* sheetSection(const Context& context);
+Section* groundSection(const Context& context);
+Section* viewSection(const Context& context);
+Section* lightSection(const Context& context);
+Section* finishSection(const Context& context);
+Section* exportSection(const Context& context, Finals* finals);
 
 // Sheets to start from: screen, social, poster, wallpaper.
 struct SheetPreset {

@@ -20,7 +20,7 @@ std::vector<int> letterStarts(const std::string& text)
 
 }  // namespace
 
-TextRow::TextRow(const Desk& desk, QWidget* parent) : QPlainTextEdit(parent), m_desk(desk)
+TextRow::TextRow(const Context& context, QWidget* parent) : QPlainTextEdit(parent), m_context(context)
 {
     setObjectName("lettering.text");
     setAccessibleName(tr("Text"));
@@ -41,11 +41,11 @@ void TextRow::take()
     const auto bytes = [](const QString& s, int from, int to) { return static_cast<std::size_t>(s.mid(from, to - from).toUtf8().size()); };
     const bool follows = m_shown.left(m_place) == text.left(m_place) && m_shown.mid(m_place + m_removed) == text.mid(m_place + m_added);
     if (text.toUtf8().size() > static_cast<qsizetype>(work::kMostText)) {
-        m_desk.say(tr("A lettering has %1 bytes of text at most; set longer texts in several pieces").arg(work::kMostText));
+        m_context.say(tr("A lettering has %1 bytes of text at most; set longer texts in several pieces").arg(work::kMostText));
         refresh();
         return;
     }
-    m_desk.session->edit(tr("Typing").toStdString(), "text " + m_piece, [&](work::Work& w) {
+    m_context.session->edit(tr("Typing").toStdString(), "text " + m_piece, [&](work::Work& w) {
         work::Piece& piece = w.pieces.items.at(m_piece);
         if (follows && piece.lettering()->text == m_shown.toStdString())
             work::editText(piece, bytes(m_shown, 0, m_place), bytes(m_shown, m_place, m_place + m_removed),
@@ -69,7 +69,7 @@ void TextRow::chooseSelected()
 {
     if (m_refreshing || m_piece.empty() || !hasFocus())
         return;
-    const work::Piece& piece = m_desk.session->work().pieces.items.at(m_piece);
+    const work::Piece& piece = m_context.session->work().pieces.items.at(m_piece);
     if (toPlainText().toStdString() != piece.lettering()->text)
         return;
     const QTextCursor cursor = textCursor();
@@ -83,22 +83,22 @@ void TextRow::chooseSelected()
     }
     if (choice.empty() || choice.targets.size() == piece.lettering()->letterIds.size())
         choice.set({m_piece, {}});
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
 }
 
 void TextRow::refresh()
 {
     m_refreshing = true;
-    const session::Choice& choice = m_desk.session->choice();
+    const session::Choice& choice = m_context.session->choice();
     m_piece = choice.empty() ? std::string() : choice.targets.back().piece;
-    if (!m_piece.empty() && !m_desk.session->work().pieces.items.at(m_piece).lettering())
+    if (!m_piece.empty() && !m_context.session->work().pieces.items.at(m_piece).lettering())
         m_piece.clear();
     if (m_piece.empty()) {
         clear();
         m_refreshing = false;
         return;
     }
-    const work::Piece& piece = m_desk.session->work().pieces.items.at(m_piece);
+    const work::Piece& piece = m_context.session->work().pieces.items.at(m_piece);
     const QString text = QString::fromStdString(piece.lettering()->text);
     if (toPlainText() != text)
         setPlainText(text);
@@ -122,7 +122,7 @@ void TextRow::refresh()
 
 void TextRow::focusOutEvent(QFocusEvent* event)
 {
-    m_desk.session->endMerge();
+    m_context.session->endMerge();
     QPlainTextEdit::focusOutEvent(event);
 }
 

@@ -11,7 +11,7 @@ class TextRow : public QPlainTextEdit {
     Q_OBJECT
 
 public:
-    explicit TextRow(const Desk& desk, QWidget* parent = nullptr);
+    explicit TextRow(const Context& context, QWidget* parent = nullptr);
     void refresh();
 
 protected:
@@ -22,7 +22,7 @@ private:
     void noteChange(int place, int removed, int added);
     void chooseSelected();
 
-    Desk m_desk;
+    Context m_context;
     std::string m_piece;                          // whose text is shown
     QString m_shown;                              // as the work has it
     int m_place = 0, m_removed = 0, m_added = 0;  // the last change of the document, in UTF-16 units

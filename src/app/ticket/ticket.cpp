@@ -35,7 +35,7 @@ QLabel* groupTitle(const QString& text, const char* name)
 
 }  // namespace
 
-Ticket::Ticket(const Desk& desk, FinalsDesk* finals, QWidget* parent) : QWidget(parent), m_desk(desk)
+Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidget(parent), m_context(context)
 {
     setObjectName("ticket");
     setFixedWidth(340);
@@ -54,8 +54,9 @@ Ticket::Ticket(const Desk& desk, FinalsDesk* finals, QWidget* parent) : QWidget(
     box->setSpacing(0);
     m_choiceTitle = groupTitle({}, "ticket.choice");
     box->addWidget(m_choiceTitle);
-    m_sections = {letteringSection(desk), formSection(desk),  materialSection(desk), sheetSection(desk),         groundSection(desk),
-                  viewSection(desk),      lightSection(desk), finishSection(desk),   exportSection(desk, finals)};
+    m_sections = {letteringSection(context), formSection(context),   materialSection(context),
+                  sheetSection(context),     groundSection(context), viewSection(context),
+                  lightSection(context),     finishSection(context), exportSection(context, finals)};
     for (std::size_t i = 0; i < m_sections.size(); ++i) {
         if (i == 3)
             box->addWidget(groupTitle(tr("Whole work"), "ticket.whole"));
@@ -73,7 +74,7 @@ Ticket::Ticket(const Desk& desk, FinalsDesk* finals, QWidget* parent) : QWidget(
         });
         connect(s, &Section::noticeClicked, this, &Ticket::goTo);
         connect(s, &Section::noticeSilenced, this, [this](const QString& key) {
-            m_desk.session->edit(tr("Meant so").toStdString(), [&](work::Work& w) { w.meantSo.push_back(key.toStdString()); });
+            m_context.session->edit(tr("Meant so").toStdString(), [&](work::Work& w) { w.meantSo.push_back(key.toStdString()); });
         });
     }
     box->addStretch(1);
@@ -134,14 +135,14 @@ QWidget* Ticket::makePieces()
         if (m_refreshing)
             return;
         const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->data(Qt::EditRole).toString().toStdString();
-        m_desk.session->edit(tr("Name").toStdString(), [&](work::Work& w) { w.pieces.items.at(id).name = name; });
+        m_context.session->edit(tr("Name").toStdString(), [&](work::Work& w) { w.pieces.items.at(id).name = name; });
         refreshPieces();
     });
     connect(m_pieces->model(), &QAbstractItemModel::rowsMoved, this, [this] {
         std::vector<std::string> order;
         for (int i = 0; i < m_pieces->count(); ++i)
             order.push_back(m_pieces->item(i)->data(Qt::UserRole).toString().toStdString());
-        m_desk.session->edit(tr("Order").toStdString(), [&](work::Work& w) { w.pieces.order = order; });
+        m_context.session->edit(tr("Order").toStdString(), [&](work::Work& w) { w.pieces.order = order; });
     });
     return box;
 }
@@ -149,7 +150,7 @@ QWidget* Ticket::makePieces()
 void Ticket::refreshPieces()
 {
     m_refreshing = true;
-    const work::Work& w = m_desk.session->work();
+    const work::Work& w = m_context.session->work();
     QList<QVariant> ids;
     for (const std::string& id : w.pieces.order)
         ids << QString::fromStdString(id);
@@ -177,7 +178,7 @@ void Ticket::refreshPieces()
         if (piece.locked)
             line += tr(", locked");
         m_pieces->item(i)->setText(line);
-        const auto& targets = m_desk.session->choice().targets;
+        const auto& targets = m_context.session->choice().targets;
         m_pieces->item(i)->setSelected(std::any_of(targets.begin(), targets.end(), [&](const auto& t) { return t.piece == id; }));
     }
     m_refreshing = false;
@@ -191,14 +192,14 @@ void Ticket::chooseFromList()
     for (int i = 0; i < m_pieces->count(); ++i)
         if (m_pieces->item(i)->isSelected())
             choice.add({m_pieces->item(i)->data(Qt::UserRole).toString().toStdString(), {}});
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
 }
 
 void Ticket::refresh()
 {
     refreshPieces();
-    m_choiceTitle->setText(QString::fromStdString(session::choiceTitle(m_desk.session->work(), m_desk.session->choice())));
-    const bool chosen = !m_desk.session->choice().empty();
+    m_choiceTitle->setText(QString::fromStdString(session::choiceTitle(m_context.session->work(), m_context.session->choice())));
+    const bool chosen = !m_context.session->choice().empty();
     for (QPushButton* b : m_forChosen)
         b->setEnabled(chosen);
     for (std::size_t i = 0; i < m_sections.size(); ++i) {
@@ -212,7 +213,7 @@ void Ticket::refresh()
 void Ticket::showNotices(const base::Notes& notes)
 {
     m_notes = notes;
-    const auto& silenced = m_desk.session->work().meantSo;
+    const auto& silenced = m_context.session->work().meantSo;
     base::Notes lettering, form;
     for (const base::Note& n : notes) {
         if (std::find(silenced.begin(), silenced.end(), work::noticeKey(n)) != silenced.end())
@@ -228,9 +229,9 @@ void Ticket::goTo(const QString& place)
 {
     session::Choice choice;
     choice.set(work::addressAt(place.toStdString()));
-    if (session::valid(m_desk.session->work(), choice).empty())
+    if (session::valid(m_context.session->work(), choice).empty())
         return;
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
     m_sections[0]->setOpen(true);
 }
 
@@ -256,11 +257,11 @@ void Ticket::openSection(int number)
 void Ticket::addLettering()
 {
     std::string id;
-    m_desk.session->edit(tr("Add lettering").toStdString(),
-                         [&](work::Work& w) { id = session::addLettering(w, tr("Text").toStdString()); });
+    m_context.session->edit(tr("Add lettering").toStdString(),
+                            [&](work::Work& w) { id = session::addLettering(w, tr("Text").toStdString()); });
     session::Choice choice;
     choice.set({id, {}});
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
     m_sections[0]->setOpen(true);
     auto* text = findChild<TextRow*>();
     text->setFocus();
@@ -270,23 +271,23 @@ void Ticket::addLettering()
 void Ticket::duplicateChosen()
 {
     std::vector<std::string> ids;
-    m_desk.session->edit(tr("Duplicate").toStdString(),
-                         [&](work::Work& w) { ids = session::duplicate(w, m_desk.session->choice().pieces()); });
+    m_context.session->edit(tr("Duplicate").toStdString(),
+                            [&](work::Work& w) { ids = session::duplicate(w, m_context.session->choice().pieces()); });
     session::Choice choice;
     for (const std::string& id : ids)
         choice.add({id, {}});
-    m_desk.session->choose(choice);
+    m_context.session->choose(choice);
 }
 
 void Ticket::removeChosen()
 {
-    m_desk.session->edit(tr("Delete").toStdString(), [&](work::Work& w) { session::remove(w, m_desk.session->choice().pieces()); });
+    m_context.session->edit(tr("Delete").toStdString(), [&](work::Work& w) { session::remove(w, m_context.session->choice().pieces()); });
 }
 
 void Ticket::moveChosen(int by)
 {
-    m_desk.session->edit(tr("Order").toStdString(), [&](work::Work& w) {
-        auto pieces = m_desk.session->choice().pieces();
+    m_context.session->edit(tr("Order").toStdString(), [&](work::Work& w) {
+        auto pieces = m_context.session->choice().pieces();
         if (by > 0)
             std::reverse(pieces.begin(), pieces.end());
         for (const std::string& id : pieces)
@@ -296,16 +297,16 @@ void Ticket::moveChosen(int by)
 
 void Ticket::setHidden(bool hidden)
 {
-    m_desk.session->edit((hidden ? tr("Hide") : tr("Show")).toStdString(), [&](work::Work& w) {
-        for (const std::string& id : m_desk.session->choice().pieces())
+    m_context.session->edit((hidden ? tr("Hide") : tr("Show")).toStdString(), [&](work::Work& w) {
+        for (const std::string& id : m_context.session->choice().pieces())
             w.pieces.items.at(id).hidden = hidden;
     });
 }
 
 void Ticket::setLocked(bool locked)
 {
-    m_desk.session->edit((locked ? tr("Lock") : tr("Unlock")).toStdString(), [&](work::Work& w) {
-        for (const std::string& id : m_desk.session->choice().pieces())
+    m_context.session->edit((locked ? tr("Lock") : tr("Unlock")).toStdString(), [&](work::Work& w) {
+        for (const std::string& id : m_context.session->choice().pieces())
             w.pieces.items.at(id).locked = locked;
     });
 }

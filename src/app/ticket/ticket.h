@@ -15,7 +15,7 @@ class Ticket : public QWidget {
     Q_OBJECT
 
 public:
-    Ticket(const Desk& desk, FinalsDesk* finals, QWidget* parent = nullptr);
+    Ticket(const Context& context, Finals* finals, QWidget* parent = nullptr);
 
     void refresh();
     // Notices of the live picture, without those that were silenced.
@@ -41,7 +41,7 @@ private:
     void chooseFromList();
     void goTo(const QString& place);
 
-    Desk m_desk;
+    Context m_context;
     QListWidget* m_pieces = nullptr;
     QLabel* m_choiceTitle = nullptr;
     std::vector<Section*> m_sections;

@@ -16,9 +16,9 @@ namespace app {
 namespace {
 
 template <class T, class Read>
-Rows::Get<T> ofWork(const Desk& desk, Read read)
+Rows::Get<T> ofWork(const Context& context, Read read)
 {
-    return [=]() -> std::optional<T> { return static_cast<T>(read(desk.session->work())); };
+    return [=]() -> std::optional<T> { return static_cast<T>(read(context.session->work())); };
 }
 
 Rows::Get<double> usually(double value)
@@ -34,11 +34,11 @@ Rows::Reach<T> inWork(Of of)
             [=](work::Work& w) { return std::vector<T*>{&of(w)}; }};
 }
 
-void addMaterialRows(Rows* rows, const char* id, const QString& title, const Desk& desk, work::Material work::Ground::*material,
+void addMaterialRows(Rows* rows, const char* id, const QString& title, const Context& context, work::Material work::Ground::*material,
                      Rows::When when)
 {
     Rows* inner = rows->group(
-        id, title, [=] { return text(picture::hexFromRgb((desk.session->work().ground.*material).baseColour)); }, std::move(when));
+        id, title, [=] { return text(picture::hexFromRgb((context.session->work().ground.*material).baseColour)); }, std::move(when));
     const auto reach = inWork<work::Material>([material](work::Work& w) -> work::Material& { return w.ground.*material; });
     Rows::Extra colour, roughness, specular;
     colour.id = "colour";
@@ -118,9 +118,10 @@ void keepOwnSheet(const QString& name, const work::SheetSize& sheet)
     settings.endArray();
 }
 
-Section* sheetSection(const Desk& desk)
+Section* sheetSection(const Context& context)
 {
-    auto* section = new Section(desk, "sheet", Section::tr("Sheet"), [=] { return text(session::sheetSummary(desk.session->work())); });
+    auto* section =
+        new Section(context, "sheet", Section::tr("Sheet"), [=] { return text(session::sheetSummary(context.session->work())); });
     Rows* rows = section->rows();
     auto takeAlong = std::make_shared<bool>(true);
     const auto change = [=](work::Work& w, const work::SheetSize& sheet) { session::changeSheet(w, sheet, *takeAlong); };
@@ -133,12 +134,12 @@ Section* sheetSection(const Desk& desk)
         const auto all = sheetPresets();
         if (index < 0 || index >= static_cast<int>(all.size()))
             return;
-        desk.session->edit(Section::tr("Sheet").toStdString(),
-                           [&](work::Work& w) { change(w, all[static_cast<std::size_t>(index)].sheet); });
+        context.session->edit(Section::tr("Sheet").toStdString(),
+                              [&](work::Work& w) { change(w, all[static_cast<std::size_t>(index)].sheet); });
     });
     rows->labelled(Section::tr("Size from"), presets, [=] {
         presets->clear();
-        const work::SheetSize& now = desk.session->work().sheet();
+        const work::SheetSize& now = context.session->work().sheet();
         int at = -1;
         for (const SheetPreset& p : sheetPresets()) {
             presets->addItem(p.name);
@@ -160,16 +161,17 @@ Section* sheetSection(const Desk& desk)
     };
     rows->property(sheet, "width", changing(&work::SheetSize::width));
     rows->property(sheet, "height", changing(&work::SheetSize::height));
-    rows->choice("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"),
-                 {"px", "mm", "in", "pt"}, ofWork<int>(desk, [](const work::Work& w) { return w.sheet().unit; }), [](work::Work& w, int v) {
-                     work::SheetSize changed = w.sheet();
-                     changed.unit = static_cast<work::Unit>(v);
-                     const double perUnit = changed.toPt(1);
-                     changed.width = std::round(w.sheet().widthPt() / perUnit * 1000) / 1000;
-                     changed.height = std::round(w.sheet().heightPt() / perUnit * 1000) / 1000;
-                     changed.margin = std::round(w.sheet().toPt(w.sheet().margin) / perUnit * 1000) / 1000;
-                     w.sheet() = changed;
-                 });
+    rows->oneOf("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"),
+                {"px", "mm", "in", "pt"}, ofWork<int>(context, [](const work::Work& w) { return w.sheet().unit; }),
+                [](work::Work& w, int v) {
+                    work::SheetSize changed = w.sheet();
+                    changed.unit = static_cast<work::Unit>(v);
+                    const double perUnit = changed.toPt(1);
+                    changed.width = std::round(w.sheet().widthPt() / perUnit * 1000) / 1000;
+                    changed.height = std::round(w.sheet().heightPt() / perUnit * 1000) / 1000;
+                    changed.margin = std::round(w.sheet().toPt(w.sheet().margin) / perUnit * 1000) / 1000;
+                    w.sheet() = changed;
+                });
     rows->property(sheet, "ppi", changing(&work::SheetSize::ppi));
     rows->property(sheet, "margin");
     rows->flag(
@@ -180,22 +182,22 @@ Section* sheetSection(const Desk& desk)
     keep->setObjectName("sheet.keep");
     keep->setToolTip(Section::tr("Adds it to the sizes to choose from"));
     QObject::connect(keep, &QPushButton::clicked, section, [=] {
-        keepOwnSheet(text(session::sheetSummary(desk.session->work())), desk.session->work().sheet());
+        keepOwnSheet(text(session::sheetSummary(context.session->work())), context.session->work().sheet());
         rows->refresh();
     });
     rows->wide(keep);
     return section;
 }
 
-Section* groundSection(const Desk& desk)
+Section* groundSection(const Context& context)
 {
-    auto* section =
-        new Section(desk, "ground", Section::tr("Ground"), [=] { return text(session::groundSummary(desk.session->work(), desk.unit())); });
+    auto* section = new Section(context, "ground", Section::tr("Ground"),
+                                [=] { return text(session::groundSummary(context.session->work(), context.unit())); });
     Rows* rows = section->rows();
     using render::GroundKind;
     const auto is = [=](std::initializer_list<GroundKind> kinds) -> Rows::When {
         const std::vector<GroundKind> list = kinds;
-        return [=] { return std::find(list.begin(), list.end(), desk.session->work().ground.kind) != list.end(); };
+        return [=] { return std::find(list.begin(), list.end(), context.session->work().ground.kind) != list.end(); };
     };
     const auto ground = inWork<work::Ground>([](work::Work& w) -> work::Ground& { return w.ground; });
     Rows::Extra bend;
@@ -204,50 +206,41 @@ Section* groundSection(const Desk& desk)
     rows->property(ground, "wallBehindPt");
     rows->property(ground, "floorBelowPt");
     rows->property(ground, "sweepPt", bend);
-    addMaterialRows(rows, "wall", Section::tr("Wall"), desk, &work::Ground::wall, is({GroundKind::Wall, GroundKind::Sweep}));
-    addMaterialRows(rows, "floor", Section::tr("Floor"), desk, &work::Ground::floor, is({GroundKind::Floor, GroundKind::Sweep}));
+    addMaterialRows(rows, "wall", Section::tr("Wall"), context, &work::Ground::wall, is({GroundKind::Wall, GroundKind::Sweep}));
+    addMaterialRows(rows, "floor", Section::tr("Floor"), context, &work::Ground::floor, is({GroundKind::Floor, GroundKind::Sweep}));
     rows->property(ground, "backdrop");
     return section;
 }
 
-Section* viewSection(const Desk& desk)
-{
-    auto* section = new Section(desk, "view", Section::tr("View"), [=] { return text(session::viewSummary(desk.session->work())); });
-    Rows* rows = section->rows();
-    rows->choice("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
-                 {Section::tr("Parallel"), Section::tr("Perspective")},
-                 ofWork<int>(desk, [](const work::Work& w) { return w.view().perspective ? 1 : 0; }),
-                 [](work::Work& w, int v) { w.view().perspective = v == 1; });
-    const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view(); });
-    for (const char* key : {"focalLengthMm", "walk", "rise", "frame"})
-        rows->property(view, key);
-    Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
-    for (const char* key : {"aimX", "aimY", "aimZ", "roll"})
-        aim->property(view, key);
+namespace {
 
+void addStandardViews(Rows* rows, const Context& context)
+{
     using session::StandardView;
     const auto to = [=](StandardView which) {
         return [=] {
-            if (desk.session->work().viewLocked) {
-                desk.say(Section::tr("The view is locked; unlock it in the View section"));
+            if (context.session->work().viewLocked) {
+                context.say(Section::tr("The view is locked; unlock it in the View section"));
                 return;
             }
-            desk.session->edit(Section::tr("View").toStdString(),
-                               [&](work::Work& w) { w.view() = session::standardView(w.view(), which); });
+            context.session->edit(Section::tr("View").toStdString(),
+                                  [&](work::Work& w) { w.view() = session::standardView(w.view(), which); });
         };
     };
     rows->wide(buttonRow({{"view.home", Section::tr("Home"), Section::tr("The straight view (Home)"), to(StandardView::Straight)},
                           {"view.above", Section::tr("From above"), Section::tr("Straight down"), to(StandardView::FromAbove)},
                           {"view.last", Section::tr("Last view"), Section::tr("Back to the view before, and forth again"),
-                           [=] { desk.session->backToLastView(); }}}));
+                           [=] { context.session->backToLastView(); }}}));
     rows->wide(buttonRow(
         {{"view.isoLeft", Section::tr("Iso left"), Section::tr("Isometric from the left: all three directions equally short"),
           to(StandardView::IsometricLeft)},
          {"view.isoRight", Section::tr("Iso right"), Section::tr("Isometric from the right"), to(StandardView::IsometricRight)},
          {"view.dimLeft", Section::tr("2:1 left"), Section::tr("Dimetric: edges go two across for one up"), to(StandardView::DimetricLeft)},
          {"view.dimRight", Section::tr("2:1 right"), Section::tr("Dimetric from the right"), to(StandardView::DimetricRight)}}));
-    rows->flag("locked", Section::tr("Lock the view"), Section::tr("Hands in the picture leave it as it is"),
-               ofWork<bool>(desk, [](const work::Work& w) { return w.viewLocked; }), [](work::Work& w, bool v) { w.viewLocked = v; });
+}
+
+void addSavedViews(Rows* rows, Section* section, const Context& context)
+{
     auto* saved = new QListWidget;
     saved->setObjectName("view.saved");
     saved->setAccessibleName(Section::tr("Saved views"));
@@ -255,49 +248,73 @@ Section* viewSection(const Desk& desk)
     saved->setToolTip(Section::tr("A click goes there; double-click renames"));
     QObject::connect(saved, &QListWidget::itemClicked, section, [=](QListWidgetItem* item) {
         const std::string id = item->data(Qt::UserRole).toString().toStdString();
-        if (!desk.session->work().viewLocked)
-            desk.session->edit(Section::tr("Saved view").toStdString(), [&](work::Work& w) { w.view() = w.views.items.at(id).view; });
+        if (!context.session->work().viewLocked)
+            context.session->edit(Section::tr("Saved view").toStdString(), [&](work::Work& w) { w.view() = w.views.items.at(id).view; });
     });
     QObject::connect(saved, &QListWidget::itemChanged, section, [=](QListWidgetItem* item) {
         const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->text().toStdString();
-        desk.session->edit(Section::tr("Rename view").toStdString(), [&](work::Work& w) { w.views.items.at(id).name = name; });
+        context.session->edit(Section::tr("Rename view").toStdString(), [&](work::Work& w) { w.views.items.at(id).name = name; });
     });
     rows->wide(
         saved,
         [=] {
             const QSignalBlocker quiet(saved);
             saved->clear();
-            for (const std::string& id : desk.session->work().views.order) {
-                const work::SavedView& v = desk.session->work().views.items.at(id);
+            for (const std::string& id : context.session->work().views.order) {
+                const work::SavedView& v = context.session->work().views.items.at(id);
                 auto* item = new QListWidgetItem(text(v.name), saved);
                 item->setData(Qt::UserRole, text(id));
                 item->setFlags(item->flags() | Qt::ItemIsEditable);
-                item->setSelected(v.view == desk.session->work().view());
+                item->setSelected(v.view == context.session->work().view());
             }
         },
-        [=] { return !desk.session->work().views.order.empty(); });
+        [=] { return !context.session->work().views.order.empty(); });
     rows->wide(buttonRow({{"view.save", Section::tr("Save this view"), Section::tr("By name, to come back to"),
                            [=] {
-                               const auto number = desk.session->work().views.order.size() + 1;
-                               desk.session->edit(Section::tr("Save view").toStdString(), [&](work::Work& w) {
+                               const auto number = context.session->work().views.order.size() + 1;
+                               context.session->edit(Section::tr("Save view").toStdString(), [&](work::Work& w) {
                                    session::saveView(w, Section::tr("View %1").arg(number).toStdString());
                                });
                            }},
                           {"view.remove", Section::tr("Remove"), Section::tr("The chosen saved view"), [=] {
                                if (const auto* item = saved->currentItem()) {
                                    const std::string id = item->data(Qt::UserRole).toString().toStdString();
-                                   desk.session->edit(Section::tr("Remove view").toStdString(), [&](work::Work& w) {
+                                   context.session->edit(Section::tr("Remove view").toStdString(), [&](work::Work& w) {
                                        w.views.items.erase(id);
                                        std::erase(w.views.order, id);
                                    });
                                }
                            }}}));
+}
+
+}  // namespace
+
+Section* viewSection(const Context& context)
+{
+    auto* section = new Section(context, "view", Section::tr("View"), [=] { return text(session::viewSummary(context.session->work())); });
+    Rows* rows = section->rows();
+    rows->oneOf("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
+                {Section::tr("Parallel"), Section::tr("Perspective")},
+                ofWork<int>(context, [](const work::Work& w) { return w.view().perspective ? 1 : 0; }),
+                [](work::Work& w, int v) { w.view().perspective = v == 1; });
+    const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view(); });
+    for (const char* key : {"focalLengthMm", "walk", "rise", "frame"})
+        rows->property(view, key);
+    Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
+    for (const char* key : {"aimX", "aimY", "aimZ", "roll"})
+        aim->property(view, key);
+
+    addStandardViews(rows, context);
+    rows->flag("locked", Section::tr("Lock the view"), Section::tr("Hands in the picture leave it as it is"),
+               ofWork<bool>(context, [](const work::Work& w) { return w.viewLocked; }), [](work::Work& w, bool v) { w.viewLocked = v; });
+    addSavedViews(rows, section, context);
     return section;
 }
 
-Section* finishSection(const Desk& desk)
+Section* finishSection(const Context& context)
 {
-    auto* section = new Section(desk, "finish", Section::tr("Finish"), [=] { return text(session::finishSummary(desk.session->work())); });
+    auto* section =
+        new Section(context, "finish", Section::tr("Finish"), [=] { return text(session::finishSummary(context.session->work())); });
     Rows* rows = section->rows();
     rows->properties(inWork<work::Finish>([](work::Work& w) -> work::Finish& { return w.finish; }));
     return section;

@@ -1,10 +1,12 @@
 #include "app/window/help.h"
 
+#include <QApplication>
 #include <QCoreApplication>
 #include <QDialog>
 #include <QDialogButtonBox>
 #include <QGridLayout>
 #include <QLabel>
+#include <QMessageBox>
 #include <QPushButton>
 #include <QScrollArea>
 
@@ -110,8 +112,8 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
             {"Ctrl+Shift+P", translated("Only a part: of what is chosen, else drag a frame")},
             {"Ctrl+1", translated("One pixel for each pixel of the still; once more fits all in")},
             {"Ctrl+Shift+C", translated("Mark clipped pixels")},
-            {"Ctrl+Shift+B", translated("The side view on the bench")},
-            {"Ctrl+Shift+D", translated("The light desk on the bench")},
+            {"Ctrl+Shift+B", translated("The side view under the picture")},
+            {"Ctrl+Shift+D", translated("The light desk under the picture")},
             {"F4", translated("While it is held: the picture without noise reduction")},
             {"", translated("With the pointer")},
             {translated("Drag outside the frame"), translated("Walk round")},
@@ -175,6 +177,16 @@ void showShortcuts(QWidget* parent)
         grid->setRowStretch(row, 1);
         return page;
     });
+}
+
+void showAbout(QWidget* parent)
+{
+    QMessageBox box(QMessageBox::NoIcon, translated("Open Glow"),
+                    translated("Open Glow %1: lettering in light and depth.\n\nFree software under the GNU General Public License, version "
+                               "3 or later. It comes with no warranty.")
+                        .arg(QApplication::applicationVersion()),
+                    QMessageBox::Close, parent);
+    box.exec();
 }
 
 }  // namespace app

@@ -18,5 +18,6 @@ std::vector<std::pair<QString, QString>> shortcutSheet();
 
 void showGuide(QWidget* parent);
 void showShortcuts(QWidget* parent);
+void showAbout(QWidget* parent);
 
 }  // namespace app

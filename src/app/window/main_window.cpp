@@ -12,7 +12,7 @@
 #include <QTimer>
 #include <QToolButton>
 
-#include "app/bench/light_desk_view.h"
+#include "app/drawer/light_desk_view.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
 #include "app/window/kept_picture.h"
@@ -40,10 +40,10 @@ MainWindow::MainWindow(QWidget* parent)
     setObjectName("window");
     setAcceptDrops(true);
     resize(1280, 800);
-    m_finals = new FinalsDesk(&m_session, &m_queue, this);
-    m_files = new FilesDesk(
+    m_finals = new Finals(&m_session, &m_queue, this);
+    m_files = new WorkFiles(
         &m_session, [this] { return preview(); }, this);
-    const Desk desk = makeDesk();
+    const Context desk = makeContext();
 
     auto* middle = new QWidget;
     auto* columns = new QHBoxLayout(middle);
@@ -78,17 +78,17 @@ MainWindow::MainWindow(QWidget* parent)
     stack->addWidget(m_kept, 0, 0);
     stack->addWidget(m_message, 0, 0, Qt::AlignTop);
     right->addLayout(stack, 1);
-    m_bench = new QWidget;
-    m_bench->setObjectName("bench");
-    auto* benchColumn = new QVBoxLayout(m_bench);
-    benchColumn->setContentsMargins(0, 0, 0, 0);
+    m_drawer = new QWidget;
+    m_drawer->setObjectName("drawer");
+    auto* drawerColumn = new QVBoxLayout(m_drawer);
+    drawerColumn->setContentsMargins(0, 0, 0, 0);
     m_side = new SideView(desk);
-    benchColumn->addWidget(m_side);
+    drawerColumn->addWidget(m_side);
     m_lightDesk = new LightDeskView(desk);
-    benchColumn->addWidget(m_lightDesk);
+    drawerColumn->addWidget(m_lightDesk);
     m_lightDesk->hide();
-    m_bench->hide();
-    right->addWidget(m_bench);
+    m_drawer->hide();
+    right->addWidget(m_drawer);
     m_state = new StateLine;
     right->addWidget(m_state);
     columns->addLayout(right, 1);
@@ -106,9 +106,9 @@ MainWindow::MainWindow(QWidget* parent)
 
 MainWindow::~MainWindow() = default;
 
-Desk MainWindow::makeDesk()
+Context MainWindow::makeContext()
 {
-    Desk desk;
+    Context desk;
     desk.session = &m_session;
     desk.unit = [this] { return session::LengthUnit{m_session.work().sheet().unit, m_session.work().sheet().ppi}; };
     desk.say = [this](const QString& sentence) { showMessage(sentence); };
@@ -123,7 +123,7 @@ Desk MainWindow::makeDesk()
 void MainWindow::connectParts()
 {
     connect(this, &MainWindow::frameReady, this, &MainWindow::take, Qt::QueuedConnection);
-    connect(this, &MainWindow::finalReady, m_finals, &FinalsDesk::take, Qt::QueuedConnection);
+    connect(this, &MainWindow::finalReady, m_finals, &Finals::take, Qt::QueuedConnection);
     connect(m_picture, &PictureView::wanted, this, &MainWindow::restart);
     connect(m_picture, &PictureView::pointed, m_state, &StateLine::showReadout);
     connect(m_picture, &PictureView::partChosen, m_state->part, &QToolButton::setChecked);
@@ -143,10 +143,10 @@ void MainWindow::connectParts()
         m_ticket->section("export")->setOpen(true);
         m_ticket->section("export")->head()->setFocus();
     });
-    connect(m_finals, &FinalsDesk::say, this, &MainWindow::showMessage);
-    connect(m_finals, &FinalsDesk::changed, this, &MainWindow::showFinals);
-    connect(m_files, &FilesDesk::say, this, &MainWindow::showMessage);
-    connect(m_files, &FilesDesk::titleChanged, this, &MainWindow::showTitle);
+    connect(m_finals, &Finals::say, this, &MainWindow::showMessage);
+    connect(m_finals, &Finals::changed, this, &MainWindow::showFinals);
+    connect(m_files, &WorkFiles::say, this, &MainWindow::showMessage);
+    connect(m_files, &WorkFiles::titleChanged, this, &MainWindow::showTitle);
 }
 
 // --- the live picture ---------------------------------------------------------------------------------------------------------
@@ -191,8 +191,8 @@ void MainWindow::take(const session::LiveFrame& frame)
     m_last = frame;
     if (!frame.error) {
         m_picture->show(frame);
-        m_side->show(frame.stage);
-        m_lightDesk->show(frame.stage);
+        m_side->show(frame.shownWork);
+        m_lightDesk->show(frame.shownWork);
         m_ticket->showNotices(frame.notes);
     }
     showState();
@@ -239,7 +239,7 @@ void MainWindow::showState()
 
 void MainWindow::showFinals()
 {
-    for (const FinalsDesk::Entry& e : m_finals->entries())
+    for (const Finals::Entry& e : m_finals->entries())
         if (e.status.state == session::FinalStatus::State::Running) {
             m_state->showFinal(e.status.secondsLeft >= 0
                                    ? tr("Final: about %1 to go").arg(QString::fromStdString(session::durationText(e.status.secondsLeft)))

@@ -1,12 +1,12 @@
-// The window: the ticket beside the picture, the bench and the state line under it.
+// The window: the ticket beside the picture, the drawer and the state line under it.
 #pragma once
 
 #include <QMainWindow>
 
 #include "app/picture/picture_view.h"
 #include "app/ticket/ticket.h"
-#include "app/window/files_desk.h"
-#include "app/window/finals_desk.h"
+#include "app/window/finals.h"
+#include "app/window/work_files.h"
 #include "session/gestures.h"
 #include "session/render_queue.h"
 
@@ -21,7 +21,7 @@ class MainWindow : public QMainWindow {
     Q_OBJECT
 
 public:
-    // An empty work; FilesDesk::start() or open() puts another in.
+    // An empty work; WorkFiles::start() or open() puts another in.
     explicit MainWindow(QWidget* parent = nullptr);
     ~MainWindow() override;
 
@@ -29,8 +29,8 @@ public:
     session::RenderQueue& queue() { return m_queue; }
     PictureView* picture() const { return m_picture; }
     Ticket* ticket() const { return m_ticket; }
-    FilesDesk* files() const { return m_files; }
-    FinalsDesk* finals() const { return m_finals; }
+    WorkFiles* files() const { return m_files; }
+    Finals* finals() const { return m_finals; }
     KeptPicture* kept() const { return m_kept; }
     // Instead of what the state line says; for tests.
     void setLiveStop(const render::StopRule& stop);
@@ -39,7 +39,7 @@ public:
 
 Q_SIGNALS:
     void settled();
-    void benchChanged();
+    void drawerChanged();
     // From the worker, queued to this thread.
     void frameReady(const session::LiveFrame& frame);
     void finalReady(const session::FinalStatus& status);
@@ -52,12 +52,17 @@ protected:
     bool eventFilter(QObject* object, QEvent* event) override;
 
 private:
-    Desk makeDesk();
-    enum class Bench { Nothing, Side, Lights };
+    Context makeContext();
+    enum class Drawer { Nothing, Side, Lights };
     void makeMenus();
+    void makeFileMenu(QMenu* file);
+    void makeEditMenu(QMenu* edit);
+    void makePieceMenu(QMenu* piece);
+    void makeViewMenu(QMenu* view);
+    void addKeys();
     void connectParts();
     void connectDesk();
-    void showOnBench(Bench what);
+    void showInDrawer(Drawer what);
     void showGathered(bool shown);  // without noise reduction, for comparing
     void restart();
     void take(const session::LiveFrame& frame);
@@ -79,11 +84,11 @@ private:
     KeptPicture* m_kept = nullptr;
     bool m_gathered = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;
-    QWidget* m_bench = nullptr;
+    QWidget* m_drawer = nullptr;
     QWidget* m_message = nullptr;
     QLabel* m_messageText = nullptr;
-    FilesDesk* m_files = nullptr;
-    FinalsDesk* m_finals = nullptr;
+    WorkFiles* m_files = nullptr;
+    Finals* m_finals = nullptr;
     QAction *m_undo = nullptr, *m_redo = nullptr;
     std::optional<render::StopRule> m_liveStop;
     session::LiveFrame m_last;

@@ -76,7 +76,7 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     gathered->setText(tr("Grain"));
     gathered->setToolTip(tr("While pressed, or while F4 is held: the picture without noise reduction"));
     row->addWidget(gathered);
-    bench = toggle("state.bench", tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
+    drawer = toggle("state.drawer", tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
     desk = toggle("state.desk", tr("Light desk"), tr("Brightness and colour of each light, changed without rendering"));
     row->addStretch(1);
     final = new QPushButton(tr("Final..."));

@@ -26,7 +26,7 @@ public:
     render::StopRule stopRule() const;
     static QString sentence(const session::LiveFrame& frame, bool current, bool held, bool part, const render::StopRule& stop);
 
-    QToolButton *hold, *part, *actualSize, *clipped, *gathered, *bench, *desk;
+    QToolButton *hold, *part, *actualSize, *clipped, *gathered, *drawer, *desk;
     QPushButton* final;
 
 Q_SIGNALS:

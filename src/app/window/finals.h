@@ -10,11 +10,11 @@
 
 namespace app {
 
-class FinalsDesk : public QObject {
+class Finals : public QObject {
     Q_OBJECT
 
 public:
-    FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent = nullptr);
+    Finals(session::Session* session, session::RenderQueue* queue, QObject* parent = nullptr);
 
     // Where the next final goes; empty: a name from the work. What it will be is the work's own output.
     void setPath(const QString& path) { m_path = path; }

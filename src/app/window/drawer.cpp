@@ -3,7 +3,7 @@
 #include <QFileInfo>
 #include <QToolButton>
 
-#include "app/bench/light_desk_view.h"
+#include "app/drawer/light_desk_view.h"
 #include "app/picture/side_view.h"
 #include "app/window/kept_picture.h"
 #include "app/window/main_window.h"
@@ -13,8 +13,8 @@ namespace app {
 
 void MainWindow::connectDesk()
 {
-    connect(m_state->bench, &QToolButton::toggled, this, [this](bool on) { showOnBench(on ? Bench::Side : Bench::Nothing); });
-    connect(m_state->desk, &QToolButton::toggled, this, [this](bool on) { showOnBench(on ? Bench::Lights : Bench::Nothing); });
+    connect(m_state->drawer, &QToolButton::toggled, this, [this](bool on) { showInDrawer(on ? Drawer::Side : Drawer::Nothing); });
+    connect(m_state->desk, &QToolButton::toggled, this, [this](bool on) { showInDrawer(on ? Drawer::Lights : Drawer::Nothing); });
     connect(m_lightDesk, &LightDeskView::moved, this, [this] { m_kept->isOpen() ? m_kept->mix(m_lightDesk->mix()) : restart(); });
     connect(m_lightDesk, &LightDeskView::used, this, [this] {
         const work::LightDesk mix = m_lightDesk->mix();
@@ -36,31 +36,31 @@ void MainWindow::connectDesk()
         m_message->raise();
     });
     connect(m_kept, &KeptPicture::closed, this, [this] { m_lightDesk->showWork(m_session.work(), false, {}); });
-    connect(m_finals, &FinalsDesk::deskWanted, this, [this](const QString& folder) {
-        for (const FinalsDesk::Entry& e : m_finals->entries())
+    connect(m_finals, &Finals::deskWanted, this, [this](const QString& folder) {
+        for (const Finals::Entry& e : m_finals->entries())
             if (QString::fromStdString(e.final.folder) == folder)
                 m_kept->open(e.final);
     });
-    connect(m_finals, &FinalsDesk::keptWanted, this, [this](const QString& asset) {
+    connect(m_finals, &Finals::keptWanted, this, [this](const QString& asset) {
         if (const auto kept = m_session.work().assets.find(asset.toStdString()); kept != m_session.work().assets.end())
             m_kept->open(kept->second.bytes, asset);
     });
 }
 
-void MainWindow::showOnBench(Bench what)
+void MainWindow::showInDrawer(Drawer what)
 {
-    const QSignalBlocker quietSide(m_state->bench), quietDesk(m_state->desk);
-    m_state->bench->setChecked(what == Bench::Side);
-    m_state->desk->setChecked(what == Bench::Lights);
-    m_side->setVisible(what == Bench::Side);
-    m_lightDesk->setVisible(what == Bench::Lights);
-    m_bench->setVisible(what != Bench::Nothing);
-    if (what != Bench::Lights && m_kept->isOpen())
+    const QSignalBlocker quietSide(m_state->drawer), quietDesk(m_state->desk);
+    m_state->drawer->setChecked(what == Drawer::Side);
+    m_state->desk->setChecked(what == Drawer::Lights);
+    m_side->setVisible(what == Drawer::Side);
+    m_lightDesk->setVisible(what == Drawer::Lights);
+    m_drawer->setVisible(what != Drawer::Nothing);
+    if (what != Drawer::Lights && m_kept->isOpen())
         m_kept->close();
     // The mix is heard only while the desk is there.
     if (m_lightDesk->isMoved() && !m_kept->isOpen())
         restart();
-    Q_EMIT benchChanged();
+    Q_EMIT drawerChanged();
 }
 
 void MainWindow::showGathered(bool shown)

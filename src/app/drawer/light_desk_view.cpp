@@ -1,4 +1,4 @@
-#include "app/bench/light_desk_view.h"
+#include "app/drawer/light_desk_view.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -39,7 +39,7 @@ QColor seen(base::Rgb linear)
 
 LightPlan::LightPlan(QWidget* parent) : QWidget(parent)
 {
-    setObjectName("bench.desk.plan");
+    setObjectName("drawer.desk.plan");
     setAccessibleName(tr("Plan of the lights"));
     setToolTip(tr("From above; you stand below. Click a lamp to find its fader."));
     setFixedWidth(kHeight - 4 * kGrid);
@@ -116,9 +116,9 @@ void LightPlan::mousePressEvent(QMouseEvent* event)
 
 // --- the desk ------------------------------------------------------------------------------------------------------------------
 
-LightDeskView::LightDeskView(const Desk& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
+LightDeskView::LightDeskView(const Context& desk, QWidget* parent) : QWidget(parent), m_desk(desk)
 {
-    setObjectName("bench.desk");
+    setObjectName("drawer.desk");
     setAccessibleName(tr("Light desk"));
     setAutoFillBackground(true);
     setFixedHeight(kHeight);
@@ -149,7 +149,7 @@ LightDeskView::LightDeskView(const Desk& desk, QWidget* parent) : QWidget(parent
     auto* column = new QVBoxLayout;
     column->setSpacing(kGrid);
     m_about = new QLabel;
-    m_about->setObjectName("bench.desk.about");
+    m_about->setObjectName("drawer.desk.about");
     m_about->setWordWrap(true);
     m_about->setFixedWidth(168);
     column->addWidget(m_about);
@@ -162,16 +162,16 @@ LightDeskView::LightDeskView(const Desk& desk, QWidget* parent) : QWidget(parent
         column->addWidget(b);
         return b;
     };
-    m_use = button("bench.desk.use", tr("Use in the work"), tr("Writes brightness and colour back to the lights; it can be undone"),
+    m_use = button("drawer.desk.use", tr("Use in the work"), tr("Writes brightness and colour back to the lights; it can be undone"),
                    [this] { Q_EMIT used(); });
-    m_back = button("bench.desk.back", tr("As the work has it"), tr("Every fader and colour back to the work's own, no solo"), [this] {
+    m_back = button("drawer.desk.back", tr("As the work has it"), tr("Every fader and colour back to the work's own, no solo"), [this] {
         m_mix = m_start;
         refresh();
         Q_EMIT moved();
     });
     m_save =
-        button("bench.desk.save", tr("Save the picture..."), tr("At its full size, as it is mixed here"), [this] { Q_EMIT saveWanted(); });
-    m_close = button("bench.desk.close", tr("Back to the live picture"), tr("The kept picture stays in the Export section"),
+        button("drawer.desk.save", tr("Save the picture..."), tr("At its full size, as it is mixed here"), [this] { Q_EMIT saveWanted(); });
+    m_close = button("drawer.desk.close", tr("Back to the live picture"), tr("The kept picture stays in the Export section"),
                      [this] { Q_EMIT closeWanted(); });
     row->addLayout(column);
 }
@@ -207,9 +207,9 @@ void LightDeskView::showWork(const work::Work& work, bool kept, const QString& t
     refresh();
 }
 
-void LightDeskView::show(const std::shared_ptr<const session::Stage>& stage)
+void LightDeskView::show(const std::shared_ptr<const session::ShownWork>& shownWork)
 {
-    m_stage = stage;
+    m_shownWork = shownWork;
     if (isVisible())
         refresh();
 }
@@ -243,7 +243,7 @@ void LightDeskView::rebuild()
     int place = 0;
     for (const work::DeskChannel& channel : m_mix.channels) {
         const std::string entry = channel.entry;
-        const QString name = QString("bench.desk.%1").arg(QString::fromStdString(entry));
+        const QString name = QString("drawer.desk.%1").arg(QString::fromStdString(entry));
         Strip s{entry,
                 new QWidget,
                 new QLabel,
@@ -310,7 +310,7 @@ void LightDeskView::refresh()
         s.colour->showValue(ColourField::Value{channel.colour, {}});
         s.solo->setChecked(m_mix.solo.contains(s.entry));
     }
-    m_plan->show(m_work, m_mix, m_stage ? session::sideOutlines(m_stage->bodies) : std::vector<session::SideOutline>{});
+    m_plan->show(m_work, m_mix, m_shownWork ? session::sideOutlines(m_shownWork->bodies) : std::vector<session::SideOutline>{});
     m_about->setText(m_kept      ? tr("Kept picture: %1").arg(m_title)
                      : isMoved() ? tr("The picture is mixed here; the work is as it was.")
                                  : tr("The picture is mixed as the work has it."));

@@ -1,4 +1,4 @@
-// The bench's light desk: a plan with the lights round the lettering, and for each light, the surroundings and emissive materials a
+// The drawer's light desk: a plan with the lights round the lettering, and for each light, the surroundings and emissive materials a
 // fader, a colour and solo. It changes a picture that is there, live or finished, without rendering; the work takes it over on wish.
 #pragma once
 
@@ -45,11 +45,11 @@ class LightDeskView : public QWidget {
     Q_OBJECT
 
 public:
-    explicit LightDeskView(const Desk& desk, QWidget* parent = nullptr);
+    explicit LightDeskView(const Context& desk, QWidget* parent = nullptr);
 
     // What is mixed: the live picture of this work, or a kept one of its own work.
     void showWork(const work::Work& work, bool kept, const QString& title);
-    void show(const std::shared_ptr<const session::Stage>& stage);
+    void show(const std::shared_ptr<const session::ShownWork>& shownWork);
     const work::LightDesk& mix() const { return m_mix; }
     bool isMoved() const { return m_mix != m_start; }
 
@@ -74,13 +74,13 @@ private:
     void set(const std::string& entry, const std::function<void(work::DeskChannel&)>& change);
     QString titleOf(const std::string& entry) const;
 
-    Desk m_desk;
+    Context m_desk;
     work::Work m_work;
     work::LightDesk m_mix, m_start;  // as it is, and as the work has it
     bool m_kept = false;
     QString m_title;
     std::vector<Strip> m_strips;
-    std::shared_ptr<const session::Stage> m_stage;
+    std::shared_ptr<const session::ShownWork> m_shownWork;
     LightPlan* m_plan;
     QWidget* m_row;
     QHBoxLayout* m_rowLayout;

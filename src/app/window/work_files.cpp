@@ -1,4 +1,4 @@
-#include "app/window/files_desk.h"
+#include "app/window/work_files.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -27,20 +27,20 @@ QString demoPath()
 
 }  // namespace
 
-FilesDesk::FilesDesk(session::Session* session, std::function<std::optional<picture::Raster<std::uint8_t>>()> preview, QWidget* window)
+WorkFiles::WorkFiles(session::Session* session, std::function<std::optional<picture::Raster<std::uint8_t>>()> preview, QWidget* window)
     : QObject(window), m_session(session), m_preview(std::move(preview)), m_window(window), m_recovery(session::stateFolder() + "/unsaved")
 {
-    connect(&m_background, &Background::failed, this, &FilesDesk::say);
+    connect(&m_background, &Background::failed, this, &WorkFiles::say);
 }
 
-QString FilesDesk::title() const
+QString WorkFiles::title() const
 {
     if (!m_session->path().empty())
         return QFileInfo(QString::fromStdString(m_session->path())).completeBaseName();
     return m_name.isEmpty() ? tr("Untitled") : m_name;
 }
 
-void FilesDesk::take(work::Work work, const QString& path, bool changed)
+void WorkFiles::take(work::Work work, const QString& path, bool changed)
 {
     m_name.clear();
     m_session->open(std::move(work), path.toStdString(), changed);
@@ -52,7 +52,7 @@ void FilesDesk::take(work::Work work, const QString& path, bool changed)
     Q_EMIT titleChanged();
 }
 
-void FilesDesk::start(const QString& path)
+void WorkFiles::start(const QString& path)
 {
     QSettings settings;
     const bool first = !settings.value("started", false).toBool();
@@ -69,7 +69,7 @@ void FilesDesk::start(const QString& path)
         openDemo();
 }
 
-bool FilesDesk::openLeft()
+bool WorkFiles::openLeft()
 {
     const std::vector<session::LeftWork> left = m_recovery.left();
     for (const session::LeftWork& l : left) {
@@ -93,13 +93,13 @@ bool FilesDesk::openLeft()
     return false;
 }
 
-void FilesDesk::newWork(const work::SheetSize& sheet)
+void WorkFiles::newWork(const work::SheetSize& sheet)
 {
     take(work::emptyWork(sheet), {}, false);
     Q_EMIT say(tr("An empty sheet. Add lettering on the left to begin."));
 }
 
-void FilesDesk::openDemo()
+void WorkFiles::openDemo()
 {
     auto work = files::openWork(demoPath().toStdString());
     if (!work) {
@@ -111,7 +111,7 @@ void FilesDesk::openDemo()
     Q_EMIT titleChanged();
 }
 
-void FilesDesk::open(const QString& path)
+void WorkFiles::open(const QString& path)
 {
     const QString absolute = QFileInfo(path).absoluteFilePath();
     Q_EMIT say(tr("Opening %1...").arg(QFileInfo(path).fileName()));
@@ -144,7 +144,7 @@ void FilesDesk::open(const QString& path)
         });
 }
 
-void FilesDesk::openByDialog()
+void WorkFiles::openByDialog()
 {
     if (!mayLeave())
         return;
@@ -155,7 +155,7 @@ void FilesDesk::openByDialog()
         open(path);
 }
 
-bool FilesDesk::save()
+bool WorkFiles::save()
 {
     if (m_session->path().empty())
         return saveAs();
@@ -163,7 +163,7 @@ bool FilesDesk::save()
     return true;
 }
 
-bool FilesDesk::saveAs()
+bool WorkFiles::saveAs()
 {
     const QString folder = m_session->path().empty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
                                                      : QFileInfo(QString::fromStdString(m_session->path())).path();
@@ -177,7 +177,7 @@ bool FilesDesk::saveAs()
     return true;
 }
 
-void FilesDesk::saveTo(const QString& path)
+void WorkFiles::saveTo(const QString& path)
 {
     const QString absolute = QFileInfo(path).absoluteFilePath();
     auto work = std::make_shared<work::Work>(m_session->work());
@@ -197,7 +197,7 @@ void FilesDesk::saveTo(const QString& path)
                      });
 }
 
-void FilesDesk::markOpen(const QString& path)
+void WorkFiles::markOpen(const QString& path)
 {
     m_open.reset();
     if (path.isEmpty())
@@ -207,12 +207,12 @@ void FilesDesk::markOpen(const QString& path)
         m_open = std::move(*lock);
 }
 
-QStringList FilesDesk::recent() const
+QStringList WorkFiles::recent() const
 {
     return QSettings().value("recent").toStringList();
 }
 
-void FilesDesk::remember(const QString& path)
+void WorkFiles::remember(const QString& path)
 {
     QStringList paths = recent();
     paths.removeAll(path);
@@ -222,7 +222,7 @@ void FilesDesk::remember(const QString& path)
     QSettings().setValue("recent", paths);
 }
 
-bool FilesDesk::mayLeave()
+bool WorkFiles::mayLeave()
 {
     m_background.waitForDone();
     QCoreApplication::sendPostedEvents(&m_background);
@@ -252,7 +252,7 @@ bool FilesDesk::mayLeave()
     return !m_session->isChanged();
 }
 
-void FilesDesk::keep()
+void WorkFiles::keep()
 {
     if (const auto fault = m_recovery.takeFault())
         Q_EMIT say(QString::fromStdString(base::oneLine(*fault)));

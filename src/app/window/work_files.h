@@ -12,12 +12,12 @@ class QWidget;
 
 namespace app {
 
-class FilesDesk : public QObject {
+class WorkFiles : public QObject {
     Q_OBJECT
 
 public:
     // `preview` gives the picture that goes into a saved file.
-    FilesDesk(session::Session* session, std::function<std::optional<picture::Raster<std::uint8_t>>()> preview, QWidget* window);
+    WorkFiles(session::Session* session, std::function<std::optional<picture::Raster<std::uint8_t>>()> preview, QWidget* window);
 
     // The name in the window's title.
     QString title() const;

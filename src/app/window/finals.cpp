@@ -1,4 +1,4 @@
-#include "app/window/finals_desk.h"
+#include "app/window/finals.h"
 
 #include <fmt/format.h>
 
@@ -17,10 +17,10 @@ namespace app {
 
 using session::FinalStatus;
 
-FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, QObject* parent)
+Finals::Finals(session::Session* session, session::RenderQueue* queue, QObject* parent)
     : QObject(parent), m_session(session), m_queue(queue)
 {
-    connect(&m_background, &Background::failed, this, &FinalsDesk::say);
+    connect(&m_background, &Background::failed, this, &Finals::say);
     // What was left unfinished goes on when asked; what is finished can be mixed.
     for (session::Final& f : queue->store().all()) {
         FinalStatus status;
@@ -34,7 +34,7 @@ FinalsDesk::FinalsDesk(session::Session* session, session::RenderQueue* queue, Q
     }
 }
 
-QString FinalsDesk::suggestedPath() const
+QString Finals::suggestedPath() const
 {
     const QString work = QString::fromStdString(m_session->path());
     QString folder = work.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::PicturesLocation) : QFileInfo(work).path();
@@ -56,26 +56,26 @@ QString FinalsDesk::suggestedPath() const
     return path;
 }
 
-void FinalsDesk::forgetPath()
+void Finals::forgetPath()
 {
     m_path.clear();
     m_last.reset();
 }
 
-int FinalsDesk::widthPx() const
+int Finals::widthPx() const
 {
     const int own = m_session->work().output().widthPx;
     return own > 0 ? own : m_session->work().sheet().widthPx();
 }
 
-int FinalsDesk::heightPx() const
+int Finals::heightPx() const
 {
     const work::SheetSize& s = m_session->work().sheet();
     return m_session->work().output().widthPx > 0 ? std::max(1, static_cast<int>(std::lround(widthPx() * s.heightPt() / s.widthPt())))
                                                   : s.heightPx();
 }
 
-bool FinalsDesk::startWith(const session::FinalSettings& settings)
+bool Finals::startWith(const session::FinalSettings& settings)
 {
     if (settings.output.stop == render::StopRule{0, 0, 0}) {
         Q_EMIT say(tr("Say in the Export section when the final should stop: samples, noise or time"));
@@ -104,7 +104,7 @@ bool FinalsDesk::startWith(const session::FinalSettings& settings)
     return true;
 }
 
-session::FinalSettings FinalsDesk::settingsFor(const QString& path) const
+session::FinalSettings Finals::settingsFor(const QString& path) const
 {
     session::FinalSettings settings;
     settings.output = m_session->work().output();
@@ -114,12 +114,12 @@ session::FinalSettings FinalsDesk::settingsFor(const QString& path) const
     return settings;
 }
 
-void FinalsDesk::start()
+void Finals::start()
 {
     startWith(settingsFor(path()));
 }
 
-void FinalsDesk::again()
+void Finals::again()
 {
     if (!m_last) {
         Q_EMIT say(tr("There was no export yet; render a final in the Export section"));
@@ -128,12 +128,12 @@ void FinalsDesk::again()
     startWith(settingsFor(QString::fromStdString(m_last->out)));
 }
 
-void FinalsDesk::stop(const QString& folder, bool save)
+void Finals::stop(const QString& folder, bool save)
 {
     m_queue->stopFinal(folder.toStdString(), save);
 }
 
-void FinalsDesk::goOn(const QString& folder)
+void Finals::goOn(const QString& folder)
 {
     for (Entry& e : m_entries)
         if (e.final.folder == folder.toStdString() &&
@@ -145,7 +145,7 @@ void FinalsDesk::goOn(const QString& folder)
     Q_EMIT changed();
 }
 
-void FinalsDesk::remove(const QString& folder)
+void Finals::remove(const QString& folder)
 {
     std::erase_if(m_entries, [&](const Entry& e) {
         const bool busy = e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
@@ -157,7 +157,7 @@ void FinalsDesk::remove(const QString& folder)
     Q_EMIT changed();
 }
 
-void FinalsDesk::keepInWork(const QString& folder)
+void Finals::keepInWork(const QString& folder)
 {
     const auto entry =
         std::find_if(m_entries.begin(), m_entries.end(), [&](const Entry& e) { return e.final.folder == folder.toStdString(); });
@@ -193,13 +193,13 @@ void FinalsDesk::keepInWork(const QString& folder)
         });
 }
 
-void FinalsDesk::removeFromWork(const QString& asset)
+void Finals::removeFromWork(const QString& asset)
 {
     m_session->edit(tr("Remove the kept picture").toStdString(), [&](work::Work& w) { w.assets.erase(asset.toStdString()); });
     Q_EMIT changed();
 }
 
-std::vector<QString> FinalsDesk::keptInWork() const
+std::vector<QString> Finals::keptInWork() const
 {
     std::vector<QString> names;
     for (const auto& [name, asset] : m_session->work().assets)
@@ -208,20 +208,20 @@ std::vector<QString> FinalsDesk::keptInWork() const
     return names;
 }
 
-std::uint64_t FinalsDesk::bytesInWork(const QString& asset) const
+std::uint64_t Finals::bytesInWork(const QString& asset) const
 {
     const auto kept = m_session->work().assets.find(asset.toStdString());
     return kept != m_session->work().assets.end() && kept->second.bytes ? kept->second.bytes->size() : 0;
 }
 
-bool FinalsDesk::running() const
+bool Finals::running() const
 {
     return std::any_of(m_entries.begin(), m_entries.end(), [](const Entry& e) {
         return e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
     });
 }
 
-void FinalsDesk::take(const FinalStatus& status)
+void Finals::take(const FinalStatus& status)
 {
     for (Entry& e : m_entries)
         if (e.final.folder == status.folder) {
@@ -244,7 +244,7 @@ void FinalsDesk::take(const FinalStatus& status)
     Q_EMIT changed();
 }
 
-void FinalsDesk::saveMesh(const QString& path)
+void Finals::saveMesh(const QString& path)
 {
     Q_EMIT say(tr("Saving the meshes..."));
     m_background.run(

@@ -1,0 +1,188 @@
+#include "app/ticket/finals_list.h"
+
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLocale>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/ticket/section.h"
+#include "app/window/finals.h"
+#include "session/summary.h"
+
+namespace app {
+
+namespace {
+
+using session::FinalStatus;
+
+QString sentence(const Finals::Entry& e)
+{
+    const session::FinalSettings& s = e.final.settings;
+    const QString size = Section::tr("%1 x %2 px").arg(s.widthPx).arg(s.heightPx);
+    const QString samples = Section::tr("%1 samples").arg(e.status.samples, 0, 'f', 0);
+    switch (e.status.state) {
+    case FinalStatus::State::Waiting:
+        return Section::tr("%1, waits").arg(size);
+    case FinalStatus::State::Running:
+        return e.status.secondsLeft >= 0
+                   ? Section::tr("%1, %2, about %3 to go").arg(size, samples, text(session::durationText(e.status.secondsLeft)))
+                   : Section::tr("%1, %2").arg(size, samples);
+    case FinalStatus::State::Stopped:
+        return Section::tr("%1, stopped at %2").arg(size, samples);
+    case FinalStatus::State::Finished:
+        return Section::tr("Saved: %1 (%2; its film takes %3)")
+            .arg(QFileInfo(text(e.final.settings.out)).fileName(), size, QLocale().formattedDataSize(static_cast<qint64>(e.bytes)));
+    case FinalStatus::State::Failed:
+        return e.status.error ? text(base::oneLine(*e.status.error)) : QString();
+    }
+    return {};
+}
+
+// One line for each final: what it is, how far, and what can be done with it.
+class FinalsList : public QWidget {
+public:
+    explicit FinalsList(Finals* finals) : m_finals(finals)
+    {
+        setObjectName("export.finals");
+        m_box = new QVBoxLayout(this);
+        m_box->setContentsMargins(0, 0, 0, 0);
+        m_box->setSpacing(4);
+        QObject::connect(finals, &Finals::changed, this, [this] { show(); });
+        show();
+    }
+    void show()
+    {
+        showFinals();
+        showKept();
+    }
+
+private:
+    struct Line {
+        QString folder;
+        FinalStatus::State state;
+        QWidget* widget;
+        QLabel* label;
+        QProgressBar* bar;
+    };
+    void showFinals()
+    {
+        const auto& entries = m_finals->entries();
+        const bool same = entries.size() == m_lines.size() &&
+                          std::equal(entries.begin(), entries.end(), m_lines.begin(), [](const auto& e, const Line& l) {
+                              return text(e.final.folder) == l.folder && e.status.state == l.state;
+                          });
+        if (!same) {
+            for (Line& l : m_lines)
+                l.widget->deleteLater();
+            m_lines.clear();
+            for (const auto& e : entries)
+                m_lines.push_back(line(e));
+        }
+        for (std::size_t i = 0; i < m_lines.size(); ++i) {
+            m_lines[i].label->setText(sentence(entries[i]));
+            m_lines[i].bar->setValue(static_cast<int>(entries[i].status.fraction * 1000));
+        }
+    }
+    // What the work itself keeps.
+    void showKept()
+    {
+        const std::vector<QString> names = m_finals->keptInWork();
+        if (names == m_keptNames)
+            return;
+        m_keptNames = names;
+        for (QWidget* w : m_kept)
+            w->deleteLater();
+        m_kept.clear();
+        for (const QString& name : names) {
+            auto* widget = new QWidget;
+            auto* column = new QVBoxLayout(widget);
+            column->setContentsMargins(0, 4, 0, 0);
+            column->setSpacing(2);
+            auto* label = new QLabel(Section::tr("In the work: %1 (%2)")
+                                         .arg(QFileInfo(name).completeBaseName(),
+                                              QLocale().formattedDataSize(static_cast<qint64>(m_finals->bytesInWork(name)))));
+            label->setObjectName("export.kept.sentence");
+            label->setWordWrap(true);
+            column->addWidget(label);
+            auto* row = new QHBoxLayout;
+            row->addStretch(1);
+            addButton(row, widget, "export.kept.desk", Section::tr("Light desk"),
+                      Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
+                      [=, this] { Q_EMIT m_finals->keptWanted(name); });
+            addButton(row, widget, "export.kept.remove", Section::tr("Remove"),
+                      Section::tr("Takes it out of the work; a saved picture stays"), [=, this] { m_finals->removeFromWork(name); });
+            column->addLayout(row);
+            m_box->addWidget(widget);
+            m_kept.push_back(widget);
+        }
+    }
+    template <class Run>
+    static void addButton(QHBoxLayout* row, QWidget* owner, const char* id, const QString& label, const QString& tip, Run run)
+    {
+        auto* b = new QPushButton(label);
+        b->setObjectName(id);
+        b->setToolTip(tip);
+        QObject::connect(b, &QPushButton::clicked, owner, run);
+        row->addWidget(b);
+    }
+    Line line(const Finals::Entry& e)
+    {
+        Line l{text(e.final.folder), e.status.state, new QWidget, new QLabel, new QProgressBar};
+        auto* column = new QVBoxLayout(l.widget);
+        column->setContentsMargins(0, 4, 0, 0);
+        column->setSpacing(2);
+        l.label->setObjectName("export.sentence");
+        l.label->setWordWrap(true);
+        column->addWidget(l.label);
+        auto* row = new QHBoxLayout;
+        l.bar->setRange(0, 1000);
+        l.bar->setTextVisible(false);
+        const bool busy = e.status.state == FinalStatus::State::Running || e.status.state == FinalStatus::State::Waiting;
+        l.bar->setVisible(busy);
+        row->addWidget(l.bar, 1);
+        const auto button = [&](const char* id, const QString& label, const QString& tip, auto run) {
+            addButton(row, l.widget, id, label, tip, run);
+        };
+        const QString folder = l.folder;
+        if (busy) {
+            button("export.stopAndSave", Section::tr("Stop and save"), Section::tr("Saves the picture as far as it is; it can go on later"),
+                   [=, this] { m_finals->stop(folder, true); });
+            button("export.stop", Section::tr("Stop"), Section::tr("Keeps the film; it can go on later, also after a restart"),
+                   [=, this] { m_finals->stop(folder, false); });
+        } else {
+            if (e.status.state == FinalStatus::State::Finished) {
+                button("export.keep", Section::tr("Keep in the work"),
+                       Section::tr("The work takes this picture along, so that its light can be mixed later and elsewhere"),
+                       [=, this] { m_finals->keepInWork(folder); });
+                button("export.desk", Section::tr("Light desk"),
+                       Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
+                       [=, this] { Q_EMIT m_finals->deskWanted(folder); });
+            } else
+                button("export.goOn", Section::tr("Go on"), Section::tr("From where it stopped"), [=, this] { m_finals->goOn(folder); });
+            button("export.remove", Section::tr("Remove"), Section::tr("Takes the line and its film away; a saved picture stays"),
+                   [=, this] { m_finals->remove(folder); });
+        }
+        column->addLayout(row);
+        m_box->addWidget(l.widget);
+        return l;
+    }
+
+    Finals* m_finals;
+    QVBoxLayout* m_box;
+    std::vector<Line> m_lines;
+    std::vector<QString> m_keptNames;
+    std::vector<QWidget*> m_kept;
+};
+
+}  // namespace
+
+FinalsListParts finalsList(Finals* finals)
+{
+    auto* list = new FinalsList(finals);
+    return {list, [list] { list->show(); }};
+}
+
+}  // namespace app
