@@ -72,7 +72,7 @@ void putBack(OrderedJson& out, const OrderedJson& rest, bool insideMap)
             if (!insideMap)
                 out[key] = value;
         } else if (found->is_object() && value.is_object()) {
-            putBack(*found, value, std::ranges::find(kMaps, key) != std::end(kMaps));
+            putBack(*found, value, !insideMap && std::ranges::find(kMaps, key) != std::end(kMaps));
         }
     }
 }

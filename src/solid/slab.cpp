@@ -12,6 +12,8 @@ namespace solid {
 
 namespace {
 
+constexpr int kPlainRounds = 6;  // of rounding just the corners that fold
+
 constexpr double kMostNegativeArea = 1e-6;  // of the plan area; more is a fold
 
 struct EdgeData {
@@ -111,18 +113,27 @@ private:
         settings.tolerancePt = m_tolerance;
         settings.mitred = m_form.corners == Corners::Mitred && !bevel.none();
         RoofSheet sheet = roof.cut(settings);
-        // Where mitring folds, that corner is rounded. A round corner can make a neighbour fold, but each time there are fewer.
+        // Where mitring folds, that corner is rounded. A round corner can make a neighbour fold, and that the next one, all along a comb:
+        // after some rounds those around are rounded with it, twice as many each time.
+        std::int32_t around = 0, round = 0;
+        std::set<std::int32_t> folded;
         for (std::set<std::int32_t> corners = foldedCorners(sheet); settings.mitred && !corners.empty(); corners = foldedCorners(sheet)) {
             const std::size_t before = settings.rounded.size();
-            settings.rounded.merge(corners);
+            if (++round > kPlainRounds)
+                around = std::max(1, 2 * around);
+            folded.insert(corners.begin(), corners.end());
+            const auto edges = static_cast<std::int32_t>(m_edges.size());
+            for (const std::int32_t corner : corners)
+                for (std::int32_t i = std::max(0, corner - around); i <= std::min(edges - 1, corner + around); ++i)
+                    settings.rounded.insert(i);
             settings.mitred = settings.rounded.size() > before;
             sheet = roof.cut(settings);
         }
-        if (!settings.rounded.empty() && m_body.notes.empty())
-            m_body.notes.push_back({"round-corners",
-                                    fmt::format("{} inner corners would fold if mitred and are rounded; a narrower bevel can be mitred",
-                                                settings.rounded.size()),
-                                    {}});
+        if (!folded.empty() && m_body.notes.empty())
+            m_body.notes.push_back(
+                {"round-corners",
+                 fmt::format("{} inner corners would fold if mitred and are rounded; a narrower bevel can be mitred", folded.size()),
+                 {}});
         return sheet;
     }
 

@@ -1,5 +1,6 @@
 #include <QtTest>
 #include <polyclipping/clipper.hpp>
+#include <random>
 
 #include "base/units.h"
 #include "solid/check.h"
@@ -50,6 +51,30 @@ class TestSlab : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // A saw of uneven teeth whose mitred bevel folds at many corners: it closes, and it is told. Were they rounded one by one, it would
+    // take as many cuts as there are teeth.
+    void aSawIsRoundedWhereItFolds()
+    {
+        for (const int teeth : {40, 4000}) {
+            std::mt19937 random(5);
+            std::uniform_real_distribution<double> share;
+            std::vector<Vec2> saw;
+            double x = 0;
+            for (int i = 0; i < teeth; ++i, x += 1.9 * (0.5 + share(random))) {
+                saw.push_back({x, -0.3 * share(random)});
+                x += 1.5 * (0.5 + share(random));
+                saw.push_back({x, 3.2 * (0.5 + share(random))});
+            }
+            saw.insert(saw.end(), {{x, 0}, {x, 40}, {-1, 40}});
+            const auto outline = support::polygon({saw}, 1e-5);
+            const auto body = solid::makeSlab(outline, {12, {3, 6, Profile::Roundover, 4}, {}, Corners::Mitred}, 0.05, {});
+            QVERIFY2(body.has_value(), body ? "" : body.error().message.c_str());
+            QVERIFY(solid::isClosed(*body));
+            QCOMPARE(body->notes.size(), std::size_t{1});
+            QCOMPARE(body->notes.front().kind, "round-corners");
+        }
+    }
+
     // V = A h and side area = perimeter h for any prism, here a frame with a hole.
     void prism()
     {
