@@ -39,6 +39,40 @@ std::vector<std::string> lines(const std::string& text)
     return result;
 }
 
+// Whether the header's attributes lie within the file: the library takes as much memory as they claim before it reads them. Magic number,
+// version with flags, then name, type, size and value of each attribute, and an empty name (OpenEXR File Layout, openexr.com). Files of
+// several parts are none of ours.
+bool headerFits(const std::vector<std::uint8_t>& bytes)
+{
+    std::size_t at = 4;
+    const auto whole = [&]() -> std::uint32_t {
+        if (bytes.size() - at < 4)
+            return 0;
+        const std::uint32_t value = bytes[at] | bytes[at + 1] << 8u | bytes[at + 2] << 16u | static_cast<std::uint32_t>(bytes[at + 3]) << 24u;
+        at += 4;
+        return value;
+    };
+    const auto skipName = [&] {
+        const std::size_t from = at;
+        while (at < bytes.size() && bytes[at] != 0)
+            ++at;
+        return at++ - from;
+    };
+    constexpr std::uint32_t kVersion = 2, kLongNames = 0x400;
+    if (bytes.size() < 8 || (whole() & ~kLongNames) != kVersion)
+        return false;
+    while (at < bytes.size() && skipName() > 0) {
+        skipName();
+        if (at > bytes.size())
+            return false;
+        const std::size_t size = whole();
+        if (size > bytes.size() - at)
+            return false;
+        at += size;
+    }
+    return at <= bytes.size();
+}
+
 }  // namespace
 
 base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
@@ -94,6 +128,8 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
         return base::fail(base::ErrorCode::BadInput,
                           fmt::format("This is no kept light of a picture, or it is damaged ({}); render it again", why), name);
     };
+    if (!headerFits(bytes))
+        return broken("its header is cut off");
     oiio::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
     oiio::Filesystem::IOProxy* proxy = &memory;
     oiio::ImageSpec config;
