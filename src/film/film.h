@@ -59,6 +59,18 @@ struct PixelSums {
     Vec3f mirrorAlbedo, mirrorNormal;
     float mirrorDepth = 0;
     float open = 0;  // share of the lights that nothing hides from the first hit
+
+    void operator+=(const PixelSums& o)
+    {
+        alpha += o.alpha;
+        albedo += o.albedo;
+        normal += o.normal;
+        depth += o.depth;
+        mirrorAlbedo += o.mirrorAlbedo;
+        mirrorNormal += o.mirrorNormal;
+        mirrorDepth += o.mirrorDepth;
+        open += o.open;
+    }
 };
 
 // More first hits of a pixel that shows an edge: what is at an edge is known better than its light is.

@@ -17,18 +17,6 @@ struct Part {
     std::uint32_t first = 0, end = 0;  // samples: of the range, as far as any pixel has them
 };
 
-void add(PixelSums& to, const PixelSums& from)
-{
-    to.alpha += from.alpha;
-    to.albedo += from.albedo;
-    to.normal += from.normal;
-    to.depth += from.depth;
-    to.mirrorAlbedo += from.mirrorAlbedo;
-    to.mirrorNormal += from.mirrorNormal;
-    to.mirrorDepth += from.mirrorDepth;
-    to.open += from.open;
-}
-
 void add(EdgeSums& to, const EdgeSums& from)
 {
     to.rays += from.rays;
@@ -41,7 +29,7 @@ void add(EdgeSums& to, const EdgeSums& from)
 void addPixel(const Film::Target& to, const Film::Pixel& from, std::size_t entries)
 {
     for (int half = 0; half < 2; ++half) {
-        add(*to.halves[half], *from.halves[half]);
+        *to.halves[half] += *from.halves[half];
         for (std::size_t e = 0; e < entries; ++e)
             to.colours[half][e] += from.colours[half][e];
     }

@@ -57,22 +57,13 @@ aimRays(const FilmShape& shape, const Camera& camera, const Draws& draws, std::u
 
 void addSample(const Film::Target& to, std::uint32_t sample, const PathBatch& batch, int path)
 {
-    PixelSums& sums = *to.halves[sample & 1];
     Rgb* colours = to.colours[sample & 1];
     const Rgb* light = batch.light(path);
     for (std::size_t i = 0; i < batch.entryCount(); ++i) {
         colours[i] += light[i];
         to.squares[i] += luminance(light[i]) * luminance(light[i]);
     }
-    const PixelSums& g = batch.guides(path);
-    sums.alpha += g.alpha;
-    sums.albedo += g.albedo;
-    sums.normal += g.normal;
-    sums.depth += g.depth;
-    sums.mirrorAlbedo += g.mirrorAlbedo;
-    sums.mirrorNormal += g.mirrorNormal;
-    sums.mirrorDepth += g.mirrorDepth;
-    sums.open += g.open;
+    *to.halves[sample & 1] += batch.guides(path);
     to.ids->add(batch.id(path), 1);
 }
 

@@ -2,6 +2,9 @@
 #include <QImage>
 #include <QMimeData>
 #include <QPlainTextEdit>
+#include <csignal>
+#include <sys/wait.h>
+#include <unistd.h>
 
 #include "app/driver.h"
 #include "files/work_file.h"
@@ -296,6 +299,64 @@ private Q_SLOTS:
     }
 
     // Everything by keys alone: open sections, go through fields, choose, move, walk, turn.
+    // What was mended at opening, what a newer version made, and that another process has the work, is said in a sentence.
+    void whatIsFoundAtOpeningIsSaid()
+    {
+        Window w;
+        const auto opened = [&](const QString& file) {
+            w.window.files()->open(file);
+            return QTest::qWaitFor(
+                [&] { return QFileInfo(QString::fromStdString(w.session().path())).fileName() == QFileInfo(file).fileName(); }, 60000);
+        };
+        const auto says = [&](const char* what) {
+            return QTest::qWaitFor([&] { return w.find<QLabel>("message.text")->text().contains(what); }, 60000);
+        };
+        work::Work work = driver::kites();
+        work.pieces.items.at("p1").form = work::Newer{"sponge", "{}"};
+        const QString newer = path("newer.openglow"), mended = path("mended.openglow"), shared = path("shared.openglow");
+        QVERIFY(files::saveWork(work, newer.toStdString()));
+        QVERIFY(opened(newer) && says("made by a newer version"));
+        // A work whose next id would give one again.
+        QVERIFY(files::saveWork(driver::kites(), mended.toStdString()));
+        support::run("python3", {"-c",
+                                 "import json, sys, zipfile\n"
+                                 "a = zipfile.ZipFile(sys.argv[1]); work = json.loads(a.read('work.json')); work['nextId'] = 1; a.close()\n"
+                                 "z = zipfile.ZipFile(sys.argv[1], 'w'); z.writestr('work.json', json.dumps(work)); z.close()\n",
+                                 mended});
+        QVERIFY(opened(mended) && says("was mended: nextId was too small"));
+        // Another process has it open.
+        QVERIFY(files::saveWork(driver::kites(), shared.toStdString()));
+        int ready[2];
+        QVERIFY(pipe(ready) == 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            const auto lock = session::lockOf(shared.toStdString());
+            (void)!write(ready[1], lock ? "x" : "-", 1);
+            pause();
+            _exit(0);
+        }
+        char byte = 0;
+        QVERIFY(read(ready[0], &byte, 1) == 1 && byte == 'x');
+        const bool both = opened(shared) && says("open in another window as well");
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        QVERIFY(both);
+    }
+
+    // A picture that memory does not hold is said, and comes when there is room.
+    void tooLittleMemoryIsSaid()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.window.queue().setLiveMemory(1000);
+        w.session().edit("view", [](work::Work& work) { work.view().walk = 20; });
+        QTRY_VERIFY_WITH_TIMEOUT(w.find<QLabel>("state")->accessibleName().contains("make the window smaller"), 60000);
+        w.window.queue().setLiveMemory(0);
+        w.session().edit("view", [](work::Work& work) { work.view().walk = 25; });
+        QVERIFY(w.settle());
+        QVERIFY(!w.find<QLabel>("state")->accessibleName().contains("memory"));
+    }
+
     void theKeyboardReachesEverything()
     {
         Window w;

@@ -132,10 +132,15 @@ void WorkFiles::open(const QString& path)
             }
             take(std::move(*opened->work), absolute, false);
             QStringList sentences;
-            for (const base::Note& note : opened->mended)
-                if (sentences.size() < 2)
+            bool isNewer = false;
+            for (const base::Note& note : opened->mended) {
+                isNewer = isNewer || note.kind == "newer";
+                if (sentences.size() < 2 && note.kind != "newer")
                     sentences << QString::fromStdString(note.message);
-            if (!sentences.isEmpty())
+            }
+            if (isNewer)
+                Q_EMIT say(tr("Some of this work was made by a newer version: it is kept and saved again, but it is not in the picture"));
+            else if (!sentences.isEmpty())
                 Q_EMIT say(tr("This work was mended: %1. Save it to keep it so.").arg(sentences.join("; ")));
             else if (!m_open)
                 Q_EMIT say(tr("This work is open in another window as well; what is saved last stays"));
