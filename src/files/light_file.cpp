@@ -48,7 +48,8 @@ bool headerFits(const std::vector<std::uint8_t>& bytes)
     const auto whole = [&]() -> std::uint32_t {
         if (bytes.size() - at < 4)
             return 0;
-        const std::uint32_t value = bytes[at] | bytes[at + 1] << 8u | bytes[at + 2] << 16u | static_cast<std::uint32_t>(bytes[at + 3]) << 24u;
+        const std::uint32_t value =
+            bytes[at] | bytes[at + 1] << 8u | bytes[at + 2] << 16u | static_cast<std::uint32_t>(bytes[at + 3]) << 24u;
         at += 4;
         return value;
     };

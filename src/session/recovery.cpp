@@ -130,14 +130,18 @@ void Recovery::run(std::stop_token stop)
                 break;
             m_wake.wait_until(lock, stop, until, [&] { return m_hurry || !m_wanted; });
         }
+        // What is forgotten from here on is forgotten after it is written: m_writing first, then m_mutex.
+        lock.unlock();
+        std::unique_lock writing(m_writing);
+        lock.lock();
         m_hurry = false;
-        const std::lock_guard writing(m_writing);
         if (!m_wanted)
             continue;  // forgotten meanwhile
         const Wanted wanted = std::move(*m_wanted);
         m_wanted.reset();
         lock.unlock();
         const auto written = write(wanted);
+        writing.unlock();
         lock.lock();
         if (!written)
             m_fault = written.error();

@@ -175,6 +175,13 @@ void ColourField::makePanel()
     auto* grid = new QGridLayout(m_panel);
     grid->setContentsMargins(3 * kGrid, 3 * kGrid, 3 * kGrid, 3 * kGrid);
     grid->setVerticalSpacing(kGrid);
+    addNumbers(grid);
+    addSwatches(grid);
+    refresh();
+}
+
+void ColourField::addNumbers(QGridLayout* grid)
+{
     const char* const names[] = {QT_TR_NOOP("Hue"), QT_TR_NOOP("Saturation"), QT_TR_NOOP("Brightness"),
                                  QT_TR_NOOP("Red"), QT_TR_NOOP("Green"),      QT_TR_NOOP("Blue")};
     const char* const ids[] = {"hue", "saturation", "brightness", "red", "green", "blue"};
@@ -208,6 +215,10 @@ void ColourField::makePanel()
         });
         connect(m_numbers[i], &NumberField::finished, this, &ColourField::finished);
     }
+}
+
+void ColourField::addSwatches(QGridLayout* grid)
+{
     m_list = new QListWidget;
     m_list->setObjectName(objectName() + ".swatches");
     m_list->setAccessibleName(tr("Swatches"));
@@ -251,7 +262,6 @@ void ColourField::makePanel()
             swatch != m_swatches.items.end() && swatch->second.name != item->text().toStdString())
             Q_EMIT swatchRenamed(id, item->text());
     });
-    refresh();
 }
 
 void ColourField::showValue(const std::optional<Value>& value)

@@ -9,6 +9,7 @@
 #include "work/work.h"
 
 class QLineEdit;
+class QGridLayout;
 class QListWidget;
 class QToolButton;
 
@@ -68,6 +69,8 @@ Q_SIGNALS:
 
 private:
     void makePanel();
+    void addNumbers(QGridLayout* grid);
+    void addSwatches(QGridLayout* grid);
     void setColour(base::Rgb colour, bool going);
     void setFromHsb(bool going);
     void pickFromFile();

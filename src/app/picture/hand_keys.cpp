@@ -97,23 +97,48 @@ void Hands::intoLetters(int step, bool add)
     m_context.session->choose(choice);
 }
 
+void Hands::arrowKey(double right, double up, Qt::KeyboardModifiers modifiers)
+{
+    const bool shift = modifiers & Qt::ShiftModifier, control = modifiers & Qt::ControlModifier;
+    if (control && shift) {
+        changeView(handText("Slide the view").toStdString(), [&](const work::View& v) {
+            if (!shownWork())
+                return v;
+            return session::slid(v, work::cameraOf(m_context.session->work(), shownWork()->bodies), {0.5, 0.5},
+                                 {0.5 - right * 0.05, 0.5 + up * 0.05});
+        });
+    } else if (control) {
+        changeView(handText("Walk round").toStdString(), [&](const work::View& v) { return session::walked(v, right * 5, up * 5); });
+    } else {
+        const double step = unitStep() * (shift ? 10 : 1);
+        nudge({right * step, up * step, 0});
+    }
+}
+
+void Hands::closer(double factor)
+{
+    changeView(handText("Closer").toStdString(), [&](const work::View& v) {
+        return shownWork() ? session::closer(v, work::cameraOf(m_context.session->work(), shownWork()->bodies), {0.5, 0.5}, factor) : v;
+    });
+}
+
+// From letters to their piece, from a piece to nothing.
+void Hands::leave()
+{
+    if (m_view.callOff())
+        return;
+    session::Choice choice;
+    const auto& targets = m_context.session->choice().targets;
+    if (!targets.empty() && !targets.back().letter.empty())
+        choice.set({targets.back().piece, {}});
+    m_context.session->choose(choice);
+}
+
 bool Hands::key(QKeyEvent* event)
 {
     const bool shift = event->modifiers() & Qt::ShiftModifier, control = event->modifiers() & Qt::ControlModifier;
     const double step = unitStep() * (shift && !control ? 10 : 1);
-    const auto arrow = [&](double right, double up) {
-        if (control && shift)
-            changeView(handText("Slide the view").toStdString(), [&](const work::View& v) {
-                if (!shownWork())
-                    return v;
-                return session::slid(v, work::cameraOf(m_context.session->work(), shownWork()->bodies), {0.5, 0.5},
-                                     {0.5 - right * 0.05, 0.5 + up * 0.05});
-            });
-        else if (control)
-            changeView(handText("Walk round").toStdString(), [&](const work::View& v) { return session::walked(v, right * 5, up * 5); });
-        else
-            nudge({right * step, up * step, 0});
-    };
+    const auto arrow = [&](double right, double up) { arrowKey(right, up, event->modifiers()); };
     switch (event->key()) {
     case Qt::Key_Left:
         arrow(-1, 0);
@@ -134,13 +159,9 @@ bool Hands::key(QKeyEvent* event)
         control ? turn(shift ? -15 : -1) : plumb(-step);
         return true;
     case Qt::Key_Plus:
-    case Qt::Key_Minus: {
-        const double factor = event->key() == Qt::Key_Plus ? 0.9 : 1 / 0.9;
-        changeView(handText("Closer").toStdString(), [&](const work::View& v) {
-            return shownWork() ? session::closer(v, work::cameraOf(m_context.session->work(), shownWork()->bodies), {0.5, 0.5}, factor) : v;
-        });
+    case Qt::Key_Minus:
+        closer(event->key() == Qt::Key_Plus ? 0.9 : 1 / 0.9);
         return true;
-    }
     case Qt::Key_Space:
         nextPiece(shift ? -1 : 1);
         return true;
@@ -157,17 +178,9 @@ bool Hands::key(QKeyEvent* event)
         if (viewIsFree() && !m_context.session->backToLastView())
             m_context.say(handText("There is no view before this one"));
         return true;
-    case Qt::Key_Escape: {
-        if (m_view.callOff())
-            return true;
-        // From letters to their piece, from a piece to nothing.
-        session::Choice choice;
-        const auto& targets = m_context.session->choice().targets;
-        if (!targets.empty() && !targets.back().letter.empty())
-            choice.set({targets.back().piece, {}});
-        m_context.session->choose(choice);
+    case Qt::Key_Escape:
+        leave();
         return true;
-    }
     case Qt::Key_Delete:
         if (m_context.session->choice().empty())
             return false;

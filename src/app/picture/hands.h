@@ -88,6 +88,9 @@ private:
     void turn(double degrees);
     void changeView(const std::string& label, const std::function<work::View(const work::View&)>& change);
     void nextPiece(int step);
+    void arrowKey(double right, double up, Qt::KeyboardModifiers modifiers);
+    void closer(double factor);
+    void leave();
     void intoLetters(int step, bool add);
 
     QPointF onPlan(base::Vec2 place) const;

@@ -203,16 +203,16 @@ void addBevelRows(Rows* rows, const Context& context, solid::Bevel solid::SlabFo
 
 }  // namespace
 
-Section* letteringSection(const Context& context)
-{
-    auto* section = new Section(context, "lettering", Section::tr("Lettering"),
-                                [=] { return text(session::letteringSummary(context.session->work(), context.session->choice())); });
-    Rows* rows = section->rows();
-    const auto anything = [=] { return lead(context) && lead(context)->lettering(); };
-    auto* typed = new TextRow(context);
-    rows->wide(
-        typed, [=] { typed->refresh(); }, anything);
+namespace {
 
+// Whether the rows of a lettering have something to speak of.
+bool isLettering(const Context& context)
+{
+    return lead(context) && lead(context)->lettering();
+}
+
+void addFaceRow(Rows* rows, Section* section, const Context& context)
+{
     auto* face = new FontField;
     face->setObjectNames("lettering.face");
     face->setToolTip(Section::tr("Every face of this machine, shown in its own letters"));
@@ -241,15 +241,35 @@ Section* letteringSection(const Context& context)
                 session::common<work::FontChoice>(fonts.of(context.session->work()), [](const work::FontChoice& f) { return f; }),
                 p && p->lettering() ? text(p->lettering()->text) : QString());
         },
-        anything);
+        [=] { return isLettering(context); });
+}
+
+void addAxesRows(Rows* rows, const Context& context)
+{
     auto* axes = new AxesRows(context);
     Rows* axesGroup = rows->group(
         "axes", Section::tr("Axes"), [=] { return axes->summary(); },
         [=] {
             axes->refresh();
-            return anything() && !axes->isEmpty();
+            return isLettering(context) && !axes->isEmpty();
         });
     axesGroup->wide(axes);
+}
+
+}  // namespace
+
+Section* letteringSection(const Context& context)
+{
+    auto* section = new Section(context, "lettering", Section::tr("Lettering"),
+                                [=] { return text(session::letteringSummary(context.session->work(), context.session->choice())); });
+    Rows* rows = section->rows();
+    const auto anything = [=] { return isLettering(context); };
+    auto* typed = new TextRow(context);
+    rows->wide(
+        typed, [=] { typed->refresh(); }, anything);
+
+    addFaceRow(rows, section, context);
+    addAxesRows(rows, context);
     const auto lettering = inLetterings(context);
     Rows::Extra size;
     size.when = anything;
@@ -287,13 +307,11 @@ Section* formSection(const Context& context)
     return section;
 }
 
-Section* materialSection(const Context& context)
+namespace {
+
+// Which part the other rows speak of; -1: all.
+void addPartRow(Rows* rows, Section* section, const std::shared_ptr<int>& part)
 {
-    auto* section = new Section(context, "material", Section::tr("Material"),
-                                [=] { return text(session::materialSummary(context.session->work(), context.session->choice())); });
-    Rows* rows = section->rows();
-    // Which part the rows below speak of: the whole letter, or one part.
-    auto part = std::make_shared<int>(-1);
     auto* parts = new QComboBox;
     parts->setObjectName("material.part");
     parts->addItem(Section::tr("All parts"));
@@ -305,6 +323,44 @@ Section* materialSection(const Context& context)
         rows->refresh();
     });
     rows->labelled(Section::tr("Part"), parts);
+}
+
+// Takes away what parts have of their own.
+void addCommonButton(Rows* rows, Section* section, const Context& context, const std::shared_ptr<int>& part)
+{
+    auto* common = new QPushButton;
+    common->setObjectName("material.common");
+    QObject::connect(common, &QPushButton::clicked, section, [=] {
+        context.session->edit(Section::tr("One material").toStdString(), [&](work::Work& w) {
+            for (work::MaterialSet* s : session::materialsIn(w, context.session->choice()))
+                if (*part < 0)
+                    s->parts.clear();
+                else
+                    s->parts.erase(work::kParts[*part].name);
+        });
+    });
+    const auto hasOwn = [=] {
+        for (const work::MaterialSet* s : session::materialsOf(context.session->work(), context.session->choice()))
+            if (*part < 0 ? !s->parts.empty() : s->parts.contains(work::kParts[*part].name))
+                return true;
+        return false;
+    };
+    rows->wide(
+        common,
+        [=] { common->setText(*part < 0 ? Section::tr("Give all parts this material") : Section::tr("Back to the common material")); },
+        hasOwn);
+}
+
+}  // namespace
+
+Section* materialSection(const Context& context)
+{
+    auto* section = new Section(context, "material", Section::tr("Material"),
+                                [=] { return text(session::materialSummary(context.session->work(), context.session->choice())); });
+    Rows* rows = section->rows();
+    // Which part the rows below speak of: the whole letter, or one part.
+    auto part = std::make_shared<int>(-1);
+    addPartRow(rows, section, part);
 
     // Writing to all parts changes the common material; parts with one of their own keep it, as the trade's face-and-bevel pairs need.
     const session::Session* session = context.session;
@@ -328,27 +384,7 @@ Section* materialSection(const Context& context)
     rows->property(reach, "metallic");
     rows->property(reach, "roughness", roughness);
     rows->properties(reach, {"baseColour", "metallic", "roughness"});
-    auto* common = new QPushButton;
-    common->setObjectName("material.common");
-    QObject::connect(common, &QPushButton::clicked, section, [=] {
-        context.session->edit(Section::tr("One material").toStdString(), [&](work::Work& w) {
-            for (work::MaterialSet* s : session::materialsIn(w, context.session->choice()))
-                if (*part < 0)
-                    s->parts.clear();
-                else
-                    s->parts.erase(work::kParts[*part].name);
-        });
-    });
-    const auto hasOwn = [=] {
-        for (const work::MaterialSet* s : session::materialsOf(context.session->work(), context.session->choice()))
-            if (*part < 0 ? !s->parts.empty() : s->parts.contains(work::kParts[*part].name))
-                return true;
-        return false;
-    };
-    rows->wide(
-        common,
-        [=] { common->setText(*part < 0 ? Section::tr("Give all parts this material") : Section::tr("Back to the common material")); },
-        hasOwn);
+    addCommonButton(rows, section, context, part);
     return section;
 }
 

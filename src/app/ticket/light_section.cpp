@@ -33,19 +33,9 @@ Rows::Reach<work::Light> inLight(const Context& context)
             }};
 }
 
-// The lights by name, with a tick for those that are on; and buttons to add, double and remove.
-QWidget* lightList(const Context& context, QListWidget*& list)
+// Add, duplicate and remove.
+QHBoxLayout* lampButtons(const Context& context, QWidget* box)
 {
-    auto* box = new QWidget;
-    auto* column = new QVBoxLayout(box);
-    column->setContentsMargins(0, 0, 0, 0);
-    column->setSpacing(4);
-    list = new QListWidget;
-    list->setObjectName("light.list");
-    list->setAccessibleName(Section::tr("Lights"));
-    list->setFixedHeight(84);
-    list->setToolTip(Section::tr("The tick switches a light on and off; double-click renames"));
-    column->addWidget(list);
     auto* buttons = new QHBoxLayout;
     buttons->setSpacing(4);
     const auto button = [&](const char* id, const QString& label, const QString& tip) {
@@ -82,7 +72,23 @@ QWidget* lightList(const Context& context, QListWidget*& list)
             context.session->edit(Section::tr("Remove light").toStdString(),
                                   [&](work::Work& w) { session::removeLight(w, *context.light); });
     });
-    column->addLayout(buttons);
+    return buttons;
+}
+
+// The lights by name, with a tick for those that are on; and buttons to add, double and remove.
+QWidget* lightList(const Context& context, QListWidget*& list)
+{
+    auto* box = new QWidget;
+    auto* column = new QVBoxLayout(box);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    list = new QListWidget;
+    list->setObjectName("light.list");
+    list->setAccessibleName(Section::tr("Lights"));
+    list->setFixedHeight(84);
+    list->setToolTip(Section::tr("The tick switches a light on and off; double-click renames"));
+    column->addWidget(list);
+    column->addLayout(lampButtons(context, box));
     QObject::connect(list, &QListWidget::currentItemChanged, box, [=](QListWidgetItem* item) {
         if (!item)
             return;

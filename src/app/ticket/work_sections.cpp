@@ -118,13 +118,12 @@ void keepOwnSheet(const QString& name, const work::SheetSize& sheet)
     settings.endArray();
 }
 
-Section* sheetSection(const Context& context)
+namespace {
+
+using ChangeSheet = std::function<void(work::Work&, const work::SheetSize&)>;
+
+void addSheetPresets(Rows* rows, Section* section, const Context& context, const ChangeSheet& change)
 {
-    auto* section =
-        new Section(context, "sheet", Section::tr("Sheet"), [=] { return text(session::sheetSummary(context.session->work())); });
-    Rows* rows = section->rows();
-    auto takeAlong = std::make_shared<bool>(true);
-    const auto change = [=](work::Work& w, const work::SheetSize& sheet) { session::changeSheet(w, sheet, *takeAlong); };
     auto* presets = new QComboBox;
     presets->setObjectName("sheet.preset");
     presets->setPlaceholderText(Section::tr("choose"));
@@ -148,6 +147,45 @@ Section* sheetSection(const Context& context)
         }
         presets->setCurrentIndex(at);
     });
+}
+
+void addUnit(Rows* rows, const Context& context)
+{
+    rows->oneOf("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"),
+                {"px", "mm", "in", "pt"}, ofWork<int>(context, [](const work::Work& w) { return w.sheet().unit; }),
+                [](work::Work& w, int v) {
+                    work::SheetSize changed = w.sheet();
+                    changed.unit = static_cast<work::Unit>(v);
+                    const double perUnit = changed.toPt(1);
+                    changed.width = std::round(w.sheet().widthPt() / perUnit * 1000) / 1000;
+                    changed.height = std::round(w.sheet().heightPt() / perUnit * 1000) / 1000;
+                    changed.margin = std::round(w.sheet().toPt(w.sheet().margin) / perUnit * 1000) / 1000;
+                    w.sheet() = changed;
+                });
+}
+
+void addKeepSize(Rows* rows, Section* section, const Context& context)
+{
+    auto* keep = new QPushButton(Section::tr("Keep this size"));
+    keep->setObjectName("sheet.keep");
+    keep->setToolTip(Section::tr("Adds it to the sizes to choose from"));
+    QObject::connect(keep, &QPushButton::clicked, section, [=] {
+        keepOwnSheet(text(session::sheetSummary(context.session->work())), context.session->work().sheet());
+        rows->refresh();
+    });
+    rows->wide(keep);
+}
+
+}  // namespace
+
+Section* sheetSection(const Context& context)
+{
+    auto* section =
+        new Section(context, "sheet", Section::tr("Sheet"), [=] { return text(session::sheetSummary(context.session->work())); });
+    Rows* rows = section->rows();
+    auto takeAlong = std::make_shared<bool>(true);
+    const ChangeSheet change = [=](work::Work& w, const work::SheetSize& sheet) { session::changeSheet(w, sheet, *takeAlong); };
+    addSheetPresets(rows, section, context, change);
     const auto sheet = inWork<work::SheetSize>([](work::Work& w) -> work::SheetSize& { return w.sheet(); });
     const auto changing = [=](double work::SheetSize::*member) {
         Rows::Extra extra;
@@ -161,31 +199,14 @@ Section* sheetSection(const Context& context)
     };
     rows->property(sheet, "width", changing(&work::SheetSize::width));
     rows->property(sheet, "height", changing(&work::SheetSize::height));
-    rows->oneOf("unit", Section::tr("Unit"), Section::tr("Of the sheet and of all lengths in the ticket; the sheet keeps its size"),
-                {"px", "mm", "in", "pt"}, ofWork<int>(context, [](const work::Work& w) { return w.sheet().unit; }),
-                [](work::Work& w, int v) {
-                    work::SheetSize changed = w.sheet();
-                    changed.unit = static_cast<work::Unit>(v);
-                    const double perUnit = changed.toPt(1);
-                    changed.width = std::round(w.sheet().widthPt() / perUnit * 1000) / 1000;
-                    changed.height = std::round(w.sheet().heightPt() / perUnit * 1000) / 1000;
-                    changed.margin = std::round(w.sheet().toPt(w.sheet().margin) / perUnit * 1000) / 1000;
-                    w.sheet() = changed;
-                });
+    addUnit(rows, context);
     rows->property(sheet, "ppi", changing(&work::SheetSize::ppi));
     rows->property(sheet, "margin");
     rows->flag(
         "takeAlong", Section::tr("The work grows with the sheet"),
         Section::tr("Type, depths and lights keep their share of the sheet's shorter side"),
         [=]() -> std::optional<bool> { return *takeAlong; }, [=](work::Work&, bool v) { *takeAlong = v; });
-    auto* keep = new QPushButton(Section::tr("Keep this size"));
-    keep->setObjectName("sheet.keep");
-    keep->setToolTip(Section::tr("Adds it to the sizes to choose from"));
-    QObject::connect(keep, &QPushButton::clicked, section, [=] {
-        keepOwnSheet(text(session::sheetSummary(context.session->work())), context.session->work().sheet());
-        rows->refresh();
-    });
-    rows->wide(keep);
+    addKeepSize(rows, section, context);
     return section;
 }
 
