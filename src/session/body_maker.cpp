@@ -73,7 +73,8 @@ void BodyMaker::run(const std::stop_token& stop)
             base::withinMemory([&] { return work::makeBodies(wanted.work, wanted.tolerancePt, m_cache, base::Progress(current)); });
         lock.lock();
         m_busy = false;
-        if (!bodies && bodies.error().code == base::ErrorCode::Stopped)
+        // What failed and is not wanted any more leaves the last ones.
+        if (!bodies && (bodies.error().code == base::ErrorCode::Stopped || m_next))
             continue;
         m_newest = Made{wanted.number, std::move(bodies)};
         m_made.notify_all();

@@ -84,6 +84,8 @@ struct RenderQueue::Running {
 RenderQueue::RenderQueue(FinalStore store, std::function<void(LiveFrame)> onLive, std::function<void(FinalStatus)> onFinal)
     : m_store(std::move(store)), m_onLive(std::move(onLive)), m_onFinal(std::move(onFinal)), m_maker(m_cache, [this] {
           const std::lock_guard lock(m_mutex);
+          if (m_exposesFinal)  // new bodies come first
+              m_current.request_stop();
           m_wake.notify_all();
       })
 {
@@ -184,8 +186,11 @@ void RenderQueue::run(std::stop_token stop)
             saveStopped(*stopped);
             continue;
         }
+        m_exposesFinal = true;
         lock.unlock();
         expose(first);
+        lock.lock();
+        m_exposesFinal = false;
     }
 }
 

@@ -132,6 +132,7 @@ private:
     std::stop_source m_current;  // stops what the worker does now
     std::uint64_t m_lastNumber = 0;
     bool m_held = false;
+    bool m_exposesFinal = false;
     BodyMaker m_maker;
     std::jthread m_worker;  // last: it ends before what it uses
 };

@@ -153,6 +153,23 @@ private Q_SLOTS:
         s.queue.reset();  // an hour would end the test
     }
 
+    // They come in beside a final as well, which then goes on.
+    void slowBodiesComeInBesideAFinal()
+    {
+        Setup s;
+        s.queue->startFinal(s.final("FAIR", {100000, 0, 0}, 640));
+        QVERIFY(s.finals.waitFor([&](const FinalStatus& f) { return f.samples >= 1; }));
+        s.queue->setSlowBodies(std::chrono::milliseconds(400));
+        const auto first = s.queue->live({kites("KITE"), 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == first && f.finished; }));
+        const auto job = s.queue->live({kites("DUNE"), 160, 90, {}, {2, 0, 0}, 0});
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.behind; }));
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job && f.finished; }));
+        const std::size_t told = s.finals.all().size();
+        QVERIFY(s.finals.waitFor([&, sofar = s.finals.all().back().samples](const FinalStatus& f) { return f.samples > sofar; }));
+        QVERIFY(s.finals.all().size() > told);
+    }
+
     // Brightness, colour and exposure are mixed from the film that is there: no draft, no sample less, and the same bytes that a
     // render of the changed work gives.
     void lightIsMixedWithoutRenderingAgain()
@@ -402,8 +419,8 @@ private Q_SLOTS:
     void endsWhenAsked()
     {
         Setup s;
-        s.queue->live({kites("LONG"), 1600, 900, {}, {100000, 0, 0}, 0});
-        s.queue->startFinal(s.final("LONG", {100000, 0, 0}, 1600));
+        s.queue->live({kites("LONG"), 480, 270, {}, {100000, 0, 0}, 0});
+        s.queue->startFinal(s.final("LONG", {100000, 0, 0}, 480));
         // In the midst of both: had it waited for either, that would be finished.
         QVERIFY(s.finals.waitFor([&](const FinalStatus& f) { return f.samples >= 1; }));
         s.queue.reset();
