@@ -268,8 +268,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
 
 [[gnu::always_inline]] inline MaterialOf<Wide> Integrator::materialsAt(const Hits& hits) const
 {
-    const Place place{hits.u, hits.v, hits.point};
-    const auto of = [&](const WideInt& ids) { return surface::materialsAt(m_scene.materials, ids, place); };
+    const auto placeAt = [&](int lane) { return m_tracer.placeAt(hits, lane); };
+    const auto of = [&](const WideInt& ids) { return surface::materialsAt(m_scene.materials, ids, placeAt); };
     MaterialOf<Wide> material = of(hits.material);
     if (any(hits.blend > 0)) {
         const MaterialOf<Wide> to = of(hits.materialTo);

@@ -183,7 +183,6 @@ Tracer::~Tracer() = default;
 [[gnu::always_inline]] inline void Tracer::fillBodyHits(const OnBodies& met, const Mask& which, Hits& hits) const
 {
     V3<Wide> p[3], n[3], axes[3], place;
-    Wide u[3], v[3];
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!which[lane])
             continue;
@@ -191,10 +190,7 @@ Tracer::~Tracer() = default;
         const auto triangle = static_cast<std::uint32_t>(met.triangle[lane]);
         for (std::size_t i = 0; i < 3; ++i) {
             setLane(p[i], lane, placed.body->positions[placed.body->triangles[triangle][i]]);
-            const solid::Corner& corner = placed.body->corners[triangle][i];
-            setLane(n[i], lane, corner.normal);
-            u[i].v[lane] = corner.u;
-            v[i].v[lane] = corner.v;
+            setLane(n[i], lane, placed.body->corners[triangle][i].normal);
             setLane(axes[i], lane, placed.axes[i]);
         }
         setLane(place, lane, placed.origin);
@@ -215,8 +211,8 @@ Tracer::~Tracer() = default;
     hits.point = select(which, turn(point) + place, hits.point);
     hits.origin = select(which, turn(lifted) + place, hits.origin);
     hits.distance = select(which, met.distance, hits.distance);
-    hits.u = select(which, u[0] * weights[0] + u[1] * weights[1] + u[2] * weights[2], hits.u);
-    hits.v = select(which, v[0] * weights[0] + v[1] * weights[1] + v[2] * weights[2], hits.v);
+    hits.second = select(which, met.u, hits.second);
+    hits.third = select(which, met.v, hits.third);
     hits.body = select(which, met.geometry, hits.body);
     hits.triangle = select(which, met.triangle, hits.triangle);
 }
@@ -238,8 +234,6 @@ Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool
     hits.distance = met.distance;
     hits.point = hits.origin = met.point;
     hits.geometric = hits.shading = met.normal;
-    hits.u = met.point.x;
-    hits.v = met.point.y - met.point.z;  // in one over the bend of a sweep
     hits.body = -1;
     hits.triangle = 0;
     hits.material = select(met.rise >= 1, WideInt(ground.wallMaterial), WideInt(ground.floorMaterial));
@@ -249,6 +243,17 @@ Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool
     if (any(onBody))
         fillBodyHits(bodies, onBody, hits);
     found = active & (met.met | bodies.met);
+}
+
+surface::Place Tracer::placeAt(const Hits& hits, int lane) const
+{
+    const Vec3f point = laneOf(hits.point, lane);
+    if (hits.body[lane] < 0)
+        return {point.x, point.y - point.z, point};  // in one over the bend of a sweep
+    const auto& corners = m_placed[static_cast<std::size_t>(hits.body[lane])].body->corners[static_cast<std::size_t>(hits.triangle[lane])];
+    const float second = hits.second[lane], third = hits.third[lane], first = 1 - second - third;
+    return {corners[0].u * first + corners[1].u * second + corners[2].u * third,
+            corners[0].v * first + corners[1].v * second + corners[2].v * third, point};
 }
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void

@@ -10,6 +10,7 @@
 #include "light/emitters.h"
 #include "render/ground.h"
 #include "render/scene.h"
+#include "surface/lookup.h"
 
 namespace render {
 
@@ -25,9 +26,9 @@ struct Hits {
     WideInt body = -1;            // -1: ground
     WideInt triangle;
     WideInt material, materialTo;
-    Wide blend;     // between the two materials
-    Wide u, v;      // pt: of a body as solid::Corner says, of wall and floor the place itself
-    V3<Wide> view;  // towards the viewer
+    Wide blend;          // between the two materials
+    Wide second, third;  // shares of a body's triangle's second and third corner
+    V3<Wide> view;       // towards the viewer
 };
 
 // The bodies alone as Embree keeps them. It can serve one scene after the other while only materials, lights or the view change.
@@ -58,6 +59,8 @@ public:
     // First things that the rays of `active` lanes meet, body or ground; `found` says which meet something. `camera`: the rays are
     // neighbours from the frame of a view: faster, and in a straight parallel view they may meet the folded floor.
     void intersect(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, Hits& hits, Mask& found) const;
+    // Where on its surface a lane's hit lies: u and v of a body as solid::Corner says, of wall and floor the place itself.
+    surface::Place placeAt(const Hits& hits, int lane) const;
     // For which of the `active` lanes something stands between the point and `distances` along the ray.
     void occluded(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& active, Mask& blocked) const;
 

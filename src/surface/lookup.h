@@ -12,15 +12,17 @@ using namespace base;  // lanes are arithmetic, and used like it
 
 // Where on a surface: pt along its outline and its profile (solid::Corner), and in the world.
 struct Place {
-    Wide u, v;
-    V3<Wide> point;
+    float u = 0, v = 0;
+    Vec3f point;
 };
 
 // What a path travels in: outside of everything, or in the body of a material by its id.
 inline constexpr int kOutside = -1;
 
-// The materials with these ids, as they are at that place. Materials have the same values everywhere so far.
-[[gnu::always_inline]] inline MaterialOf<Wide> materialsAt(const std::vector<Material>& materials, const WideInt& ids, const Place&)
+// The materials with these ids, each as it is at placeAt(lane), which is asked for by materials that are not the same everywhere; so far
+// all are.
+template <class PlaceAt>
+[[gnu::always_inline]] inline MaterialOf<Wide> materialsAt(const std::vector<Material>& materials, const WideInt& ids, const PlaceAt&)
 {
     MaterialOf<Wide> all;
     for (int lane = 0; lane < kLanes; ++lane) {

@@ -357,8 +357,10 @@ private Q_SLOTS:
             QVERIFY(found[lane]);
             const bool onBody = hits.body[lane] >= 0;
             QCOMPARE(onBody, lane < base::kLanes - 1);
-            QVERIFY(std::abs(hits.u[lane] - (from.x[lane] - (onBody ? 7 : 0))) < 1e-3f);
-            QVERIFY(std::abs(hits.v[lane] - (from.y[lane] + (onBody ? 5 : 0))) < 1e-3f);
+            const surface::Place place = tracer.placeAt(hits, lane);
+            QVERIFY(std::abs(place.u - (from.x[lane] - (onBody ? 7 : 0))) < 1e-3f);
+            QVERIFY(std::abs(place.v - (from.y[lane] + (onBody ? 5 : 0))) < 1e-3f);
+            QVERIFY(std::abs(place.point.x - from.x[lane]) < 1e-3f);
         }
     }
 
