@@ -1,39 +1,11 @@
-#include <QTemporaryDir>
 #include <QtTest>
-#include <functional>
 #include <set>
 
-#include "base/units.h"
-#include "film/merge.h"
-#include "render/camera.h"
-#include "solid/check.h"
 #include "support/support.h"
-#include "work/coplanar.h"
-#include "work/light_desk.h"
-#include "work/make_still.h"
+#include "work/works.h"
 
-using base::Vec2;
-using base::Vec3;
-using work::Stance;
 using work::Work;
-
-namespace {
-
-Work kites(const std::string& text = "KITE")
-{
-    work::FontChoice font;
-    font.style = "Bold";
-    Work work = work::newWork(text, font, {800, 600, work::Unit::Px, 72});
-    work.pieces.items.at("p1").lettering()->layout.sizePt = 150;
-    return work;
-}
-
-work::Piece& piece(Work& work)
-{
-    return work.pieces.items.at("p1");
-}
-
-}  // namespace
+using namespace works;
 
 class TestWork : public QObject {
     Q_OBJECT
