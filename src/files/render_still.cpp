@@ -107,10 +107,8 @@ base::Result<RenderedStill> exposeBands(const work::Prepared& prepared, int rows
         const double rows = r.y1 - r.y0, share = rows / rowsToDo;
         work::StillSettings own = settings;
         film::FilmShape part = prepared.shape;
-        const film::Film::Rect wide{r.x0, std::max(shape.regionY, r.y0 - kBandMargin), r.x1,
-                                    std::min(shape.regionY + shape.regionHeight, r.y1 + kBandMargin)};
-        part.regionY = wide.y0;
-        part.regionHeight = wide.y1 - wide.y0;
+        part.regionY = std::max(shape.regionY, r.y0 - kBandMargin);
+        part.regionHeight = std::min(shape.regionY + shape.regionHeight, r.y1 + kBandMargin) - part.regionY;
         own.filmPath = light->filmPath(band);
         if (own.stop.seconds > 0)
             own.stop.seconds = std::max(0.01, (settings.stop.seconds - seconds()) * rows / (rowsToDo - rowsDone));

@@ -41,6 +41,7 @@ int Graph::reach() const
 Image Graph::run(const Image& source, const Area& wanted, const Area& whole) const
 {
     const std::vector<int> needed = reaches();
+    assert(source.area.covers(wanted.grownBy(std::max(0, needed.back()), whole)));
     std::vector<Image> made(m_steps.size());
     std::vector<std::size_t> lastUse(m_steps.size(), 0);
     for (std::size_t i = 0; i < m_steps.size(); ++i)
