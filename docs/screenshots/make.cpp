@@ -97,7 +97,7 @@ int main(int argc, char** argv)
     QApplication::setApplicationName("open-glow-pictures");
     const QStringList wanted = QApplication::arguments().mid(1);
     const bool dark = qEnvironmentVariable("OPEN_GLOW_APPEARANCE") == "dark";
-    app::applyStyle(application, dark ? app::Variant::Dark : app::Variant::Light);
+    qputenv("OPEN_GLOW_APPEARANCE", dark ? "dark" : "light");
     const auto wants = [&](const char* name) { return wanted.isEmpty() || wanted.contains(name); };
 
     if (wants("window")) {

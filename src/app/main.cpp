@@ -4,7 +4,6 @@
 #include <QIcon>
 #include <QSettings>
 
-#include "app/style.h"
 #include "app/window/main_window.h"
 
 int main(int argc, char** argv)
@@ -24,10 +23,6 @@ int main(int argc, char** argv)
     parser.addPositionalArgument("work", QObject::tr("A work to open, *.openglow"), "[work]");
     parser.process(application);
 
-    const QString appearance = QSettings().value("appearance", "desktop").toString();
-    app::applyStyle(application, appearance == "light"  ? app::Variant::Light
-                                 : appearance == "dark" ? app::Variant::Dark
-                                                        : app::desktopVariant());
     app::MainWindow window;
     window.restoreGeometry(QSettings().value("geometry").toByteArray());
     window.show();

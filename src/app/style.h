@@ -5,6 +5,8 @@
 #include <QString>
 #include <vector>
 
+#include "base/vec.h"
+
 class QApplication;
 class QWidget;
 
@@ -22,6 +24,9 @@ struct Colours {
     QColor edge;      // borders that belong to a control
     QColor accent;    // choice and action
     QColor onAccent;  // text on it
+    QColor hover;     // ground of what the pointer is over
+    QColor press;     // ground of what is pressed
+    QColor chosen;    // ground of what is open or chosen
     QColor warning;   // text of notices and errors
     QColor surround;  // round the picture: neutral mid grey, colour is judged against it
 };
@@ -38,12 +43,33 @@ std::vector<TextStyle> textStyles(Variant variant);
 
 // Everything is a multiple of this, px.
 inline constexpr int kGrid = 4;
+// Corners of slips and buttons, px.
+inline constexpr int kRound = 4;
 
-// The variant the desktop asks for, as far as it says.
-Variant desktopVariant();
-void applyStyle(QApplication& application, Variant variant);
-// The one in use.
-Variant currentVariant();
+struct Look {
+    Variant variant = Variant::Light;
+    int textPercent = 100;  // of the interface's usual size, 100 to 200
+    bool motion = true;     // short movements that show where something went
+
+    bool operator==(const Look&) const = default;
+};
+
+void applyStyle(QApplication& application, const Look& look);
+inline void applyStyle(QApplication& application, Variant variant)
+{
+    applyStyle(application, Look{variant});
+}
+// What is in use.
+const Look& currentLook();
+inline Variant currentVariant()
+{
+    return currentLook().variant;
+}
+// How a linear colour is seen on the screen; beyond its range the nearest.
+QColor seenColour(base::Rgb linear);
+// Size of the interface's text, px: body, and what stands beside it.
+int textPx();
+int smallTextPx();
 inline const Colours& colours()
 {
     return colours(currentVariant());

@@ -226,8 +226,9 @@ private Q_SLOTS:
             QVERIFY(kept > 0);
             w.openSection("export");
             w.click("export.goOn");
-            QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
-            QVERIFY(entries.front().status.samples >= kept);
+            QTRY_VERIFY_WITH_TIMEOUT(entries.front().status.samples > kept, 180000);
+            w.click("export.stopAndSave");
+            QVERIFY(w.waitForFinal(session::FinalStatus::State::Stopped));
             QVERIFY(QFile::exists(folder.filePath("killed.png")));
         }
         qputenv("XDG_STATE_HOME", state);

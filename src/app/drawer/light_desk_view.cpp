@@ -27,12 +27,6 @@ constexpr double kFaderLow = -10, kFaderHigh = 6;  // stops; the number field ta
 constexpr int kSteps = 20;                         // of the fader in a stop
 constexpr double kLamp = 6;                        // px
 
-QColor seen(base::Rgb linear)
-{
-    const base::Rgb e = picture::encodeSrgb(linear);
-    return QColor::fromRgbF(std::clamp(e.x, 0.0f, 1.0f), std::clamp(e.y, 0.0f, 1.0f), std::clamp(e.z, 0.0f, 1.0f));
-}
-
 }  // namespace
 
 // --- the plan ------------------------------------------------------------------------------------------------------------------
@@ -101,7 +95,7 @@ void LightPlan::paintEvent(QPaintEvent*)
         painter.setPen(QPen(c.line, 1, Qt::DashLine));
         painter.drawLine(at, middle);
         painter.setPen(QPen(c.ink, channel.entry == m_marked ? 2.5 : 1.2, channel.rendered ? Qt::SolidLine : Qt::DotLine));
-        painter.setBrush(heard ? QBrush(seen(channel.colour)) : QBrush(Qt::NoBrush));
+        painter.setBrush(heard ? QBrush(seenColour(channel.colour)) : QBrush(Qt::NoBrush));
         const double size = kLamp * std::clamp(1 + 0.15 * channel.stops, 0.6, 1.8);
         painter.drawEllipse(at, size, size);
     }

@@ -25,13 +25,6 @@ namespace app {
 
 namespace {
 
-// Typed colours are sRGB (IEC 61966-2-1).
-QColor seen(base::Rgb linear)
-{
-    const base::Rgb e = picture::encodeSrgb(linear);
-    return QColor::fromRgbF(std::clamp(e.x, 0.0f, 1.0f), std::clamp(e.y, 0.0f, 1.0f), std::clamp(e.z, 0.0f, 1.0f));
-}
-
 base::Rgb linearOf(const QColor& c)
 {
     return picture::decodeSrgb({c.redF(), c.greenF(), c.blueF()});
@@ -40,7 +33,7 @@ base::Rgb linearOf(const QColor& c)
 QIcon chip(base::Rgb colour, int size = 14)
 {
     QPixmap pixmap(size, size);
-    pixmap.fill(seen(colour));
+    pixmap.fill(seenColour(colour));
     QIcon icon;
     for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected, QIcon::Disabled})  // the colour itself in any state
         icon.addPixmap(pixmap, mode);
@@ -268,7 +261,7 @@ void ColourField::showValue(const std::optional<Value>& value)
 {
     m_value = value;
     if (value) {
-        const QColor c = seen(value->colour);
+        const QColor c = seenColour(value->colour);
         const QColor now = QColor::fromHsvF(static_cast<float>(std::fmod(m_hsb[0], 360) / 360), static_cast<float>(m_hsb[1]),
                                             static_cast<float>(m_hsb[2]));
         if (now.rgb() != c.rgb()) {
@@ -310,7 +303,7 @@ void ColourField::setColour(base::Rgb colour, bool going)
 void ColourField::refresh()
 {
     QPixmap pixmap(32, 16);
-    pixmap.fill(m_value ? seen(m_value->colour) : colours().paper);
+    pixmap.fill(m_value ? seenColour(m_value->colour) : colours().paper);
     if (!m_value) {
         QPainter painter(&pixmap);
         painter.setPen(colours().softInk);

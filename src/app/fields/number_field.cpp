@@ -6,6 +6,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPainter>
+#include <QTimer>
 #include <QToolButton>
 #include <QWheelEvent>
 #include <cmath>
@@ -37,7 +38,8 @@ NumberField::NumberField(const NumberSpec& spec, QWidget* parent) : QWidget(pare
     m_putBack = new QToolButton;
     m_putBack->setText(QString::fromUtf8("\u00b7"));
     m_putBack->setFixedSize(18, 18);
-    m_putBack->setStyleSheet("padding: 0;");
+    m_putBack->setProperty("mark", true);
+    m_putBack->setFocusPolicy(Qt::NoFocus);  // Tab goes from field to field; the key is kPutBack
     QSizePolicy policy = m_putBack->sizePolicy();
     policy.setRetainSizeWhenHidden(true);
     m_putBack->setSizePolicy(policy);
@@ -45,13 +47,7 @@ NumberField::NumberField(const NumberSpec& spec, QWidget* parent) : QWidget(pare
     row->addWidget(m_putBack);
     setFocusProxy(m_edit);
     connect(m_edit, &QLineEdit::editingFinished, this, &NumberField::take);
-    connect(m_putBack, &QToolButton::clicked, this, [this] {
-        if (m_usual) {
-            Q_EMIT finished();  // what was stepped before is a step of its own
-            set(*m_usual, false);
-            Q_EMIT finished();
-        }
-    });
+    connect(m_putBack, &QToolButton::clicked, this, &NumberField::putBack);
     setCursor(Qt::ArrowCursor);
     refresh();
 }
@@ -96,7 +92,7 @@ void NumberField::refresh()
     const bool other = m_usual && (!m_value || std::abs(*m_value - *m_usual) > 1e-6 * std::max(1.0, std::abs(*m_usual)));
     m_putBack->setVisible(other);
     if (m_usual) {
-        m_putBack->setToolTip(tr("Put back to the usual %1 %2").arg(text(*m_usual), unit));
+        m_putBack->setToolTip(tr("Put back to the usual %1 %2 (Ctrl+.)").arg(text(*m_usual), unit));
         m_putBack->setAccessibleName(tr("Put back"));
     }
     m_edit->setAccessibleName(accessibleName());
@@ -122,6 +118,17 @@ void NumberField::take()
         Q_EMIT refused(tr("%1 takes %2 to %3 %4; the nearest is set")
                            .arg(accessibleName(), text(m_spec.least), text(m_spec.most), m_unitLabel->text()));
     }
+}
+
+void NumberField::putBack()
+{
+    if (!m_usual)
+        return;
+    Q_EMIT finished();  // what was stepped before is a step of its own
+    m_edit->setModified(false);
+    set(*m_usual, false);
+    refresh();
+    Q_EMIT finished();
 }
 
 void NumberField::set(double value, bool going)
@@ -161,11 +168,25 @@ bool NumberField::eventFilter(QObject* object, QEvent* event)
             step(key->key() == Qt::Key_Up ? size : -size);
             return true;
         }
+        if (key->key() == Qt::Key_Period && key->modifiers() == Qt::ControlModifier) {
+            putBack();
+            return true;
+        }
         if (key->key() == Qt::Key_Escape && m_edit->isModified()) {
             m_edit->setModified(false);
             refresh();
             return true;
         }
+    }
+    // The first click takes the whole number, a double click too; what a further click or a drag chooses stays.
+    if (event->type() == QEvent::MouseButtonPress)
+        m_first = !m_edit->hasFocus();
+    if (event->type() == QEvent::MouseButtonRelease && m_first && !m_edit->hasSelectedText())
+        QTimer::singleShot(0, m_edit, &QLineEdit::selectAll);
+    if (event->type() == QEvent::MouseButtonDblClick) {
+        m_first = false;
+        m_edit->selectAll();
+        return true;
     }
     if (event->type() == QEvent::FocusOut)
         Q_EMIT finished();

@@ -52,6 +52,7 @@ protected:
 
 private:
     void take();
+    void putBack();
     void step(double steps);
     double stepSize() const;  // in house units
     void set(double value, bool going);
@@ -63,7 +64,7 @@ private:
     QLineEdit* m_edit;
     QLabel* m_unitLabel;
     QToolButton* m_putBack;
-    bool m_dragging = false;
+    bool m_dragging = false, m_first = false;
     double m_dragStart = 0;
     int m_dragX = 0;
 };

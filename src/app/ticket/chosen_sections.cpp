@@ -5,6 +5,7 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 
+#include "app/fields/one_of_field.h"
 #include "app/style.h"
 #include "app/ticket/axes_rows.h"
 #include "app/ticket/sections.h"
@@ -312,7 +313,7 @@ namespace {
 // Which part the other rows speak of; -1: all.
 void addPartRow(Rows* rows, Section* section, const std::shared_ptr<int>& part)
 {
-    auto* parts = new QComboBox;
+    auto* parts = new OneOfField;
     parts->setObjectName("material.part");
     parts->addItem(Section::tr("All parts"));
     for (const auto& p : work::kParts)

@@ -7,22 +7,19 @@
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
-#include <QWheelEvent>
 
+#include "app/fields/one_of_field.h"
 #include "app/style.h"
+#include "app/ticket/drawings.h"
+#include "app/ticket/head.h"
 #include "session/edits.h"
 
 namespace app {
 
 namespace {
 
-constexpr int kLabelWidth = 92;
-
-// The wheel scrolls the ticket, it does not change what it happens to pass over.
-class QuietCombo : public QComboBox {
-protected:
-    void wheelEvent(QWheelEvent* event) override { event->ignore(); }
-};
+constexpr int kMostNotices = 4;
+constexpr int kLabelWidth = 92;  // px at the usual text size
 
 }  // namespace
 
@@ -44,7 +41,7 @@ void Rows::add(const QString& label, QWidget* field, const QString& tip, std::fu
         m_form->addRow(field);
     } else {
         auto* text = new QLabel(label);
-        text->setFixedWidth(kLabelWidth);
+        text->setFixedWidth(kLabelWidth * currentLook().textPercent / 100);
         text->setToolTip(tip);
         text->setBuddy(field);
         if (field->accessibleName().isEmpty())
@@ -86,13 +83,11 @@ NumberField* Rows::number(const char* id, const QString& label, const QString& t
 QComboBox* Rows::oneOf(const char* id, const QString& label, const QString& tip, const QStringList& names, Get<int> get, Set<int> set,
                        When when)
 {
-    auto* field = new QuietCombo;
+    auto* field = new OneOfField;
     field->addItems(names);
     field->setPlaceholderText(tr("mixed"));
     field->setAccessibleName(label);
     field->setObjectName(named(id));
-    field->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    field->setMinimumContentsLength(8);
     connect(field, &QComboBox::activated, this, [=, this](int index) { edit(label, {}, false, [&](work::Work& w) { set(w, index); }); });
     add(
         label, field, tip, [=] { field->setCurrentIndex(get().value_or(-1)); }, std::move(when));
@@ -272,22 +267,13 @@ void Rows::labelled(const QString& label, QWidget* widget, std::function<void()>
 
 Rows* Rows::group(const char* id, const QString& title, std::function<QString()> summary, When when)
 {
-    auto* head = new QPushButton;
+    auto* head = new GroupHead(title);
     head->setObjectName(named(id));
-    head->setCheckable(true);
-    head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    head->setStyleSheet(QString("QPushButton { text-align: left; background: transparent; border: 1px dotted %1; } QPushButton:checked { "
-                                "color: %2; background: transparent; }")
-                            .arg(colours().edge.name(), colours().accent.name()));
     auto* inner = new Rows(m_context, named(id), this);
+    inner->setContentsMargins(2 * kGrid, 0, 0, 2 * kGrid);
     inner->hide();
-    const auto show = [=] {
-        const QString text = summary();
-        const QString line = head->isChecked() || text.isEmpty() ? title : title + ": " + text;
-        head->setText(head->fontMetrics().elidedText(line, Qt::ElideRight, 264));
-        head->setAccessibleName(line);
-    };
-    connect(head, &QPushButton::toggled, this, [=, this](bool open) {
+    const auto show = [=] { head->setSummary(summary()); };
+    connect(head, &GroupHead::toggled, this, [=, this](bool open) {
         show();
         inner->setVisible(open);
         refresh();
@@ -325,44 +311,18 @@ Section::Section(const Context& context, const QString& id, const QString& title
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(0);
-
-    auto* band = new QWidget;
-    band->setObjectName("band");
-    band->setStyleSheet(QString("#band { background: %1; border-top: 1px solid %2; }").arg(colours().band.name(), colours().line.name()));
-    auto* row = new QHBoxLayout(band);
-    row->setContentsMargins(0, 0, kGrid, 0);
-    row->setSpacing(0);
-    auto* texts = new QVBoxLayout;
-    texts->setContentsMargins(0, 0, 0, kGrid);
-    texts->setSpacing(0);
-    m_head = new QPushButton;
+    m_head = new SectionHead(title, drawingOf(context, id));
     m_head->setObjectName("section." + id + ".head");
-    m_head->setText(title);
-    m_head->setCheckable(true);
-    m_head->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    m_head->setStyleSheet(
-        QString("QPushButton { text-align: left; font-weight: 600; background: transparent; border: none; padding: 4px 12px 0 12px; }"
-                "QPushButton:checked { color: %1; background: transparent; }"
-                "QPushButton:focus { border: 2px solid %1; padding: 2px 10px 0 10px; }")
-            .arg(colours().accent.name()));
-    texts->addWidget(m_head);
-    m_line = new QLabel;
-    m_line->setObjectName("section." + id + ".summary");
-    m_line->setProperty("soft", true);
-    m_line->setContentsMargins(3 * kGrid, 0, 0, 0);
-    m_line->setMinimumWidth(1);
-    m_line->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    texts->addWidget(m_line);
-    row->addLayout(texts, 1);
+    box->addWidget(m_head);
     m_pin = new QToolButton;
     m_pin->setObjectName("section." + id + ".pin");
-    m_pin->setText(tr("pin"));
+    m_pin->setText(tr("keep open"));
+    m_pin->setProperty("mark", true);
     m_pin->setCheckable(true);
     m_pin->setAccessibleName(tr("Keep %1 open").arg(title));
     m_pin->setToolTip(tr("Stays open when another section opens"));
     m_pin->setVisible(false);
-    row->addWidget(m_pin);
-    box->addWidget(band);
+    m_head->setAside(m_pin);
 
     m_notices = new QWidget;
     auto* notices = new QVBoxLayout(m_notices);
@@ -374,7 +334,7 @@ Section::Section(const Context& context, const QString& id, const QString& title
     m_rows->setContentsMargins(3 * kGrid, 2 * kGrid, 3 * kGrid, 3 * kGrid);
     m_rows->hide();
     box->addWidget(m_rows);
-    connect(m_head, &QPushButton::clicked, this, [this] { setOpen(!m_open); });
+    connect(m_head, &SectionHead::clicked, this, [this] { setOpen(!m_open); });
 }
 
 bool Section::isPinned() const
@@ -398,24 +358,30 @@ void Section::setOpen(bool open)
 
 void Section::refresh()
 {
-    m_summaryText = m_summary();
-    elide();
+    m_head->setSummary(m_summary());
     if (m_open)
         m_rows->refresh();
 }
 
-void Section::elide()
+QString Section::summary() const
 {
-    m_line->setText(m_line->fontMetrics().elidedText(m_summaryText, Qt::ElideRight, std::max(40, m_line->width() - 3 * kGrid)));
-    m_line->setToolTip(m_summaryText);
-    m_head->setAccessibleName(m_title);
-    m_head->setAccessibleDescription(m_summaryText);
+    return m_head->summary();
 }
 
-void Section::resizeEvent(QResizeEvent* event)
+void Section::setNarrow(bool narrow)
 {
-    QWidget::resizeEvent(event);
-    elide();
+    m_head->setNarrow(narrow);
+    m_pin->setVisible(m_open && !narrow);
+    m_rows->setVisible(m_open && !narrow);
+    m_notices->setVisible(!m_shownNotices.empty() && !narrow);
+}
+
+QWidget* Section::firstField() const
+{
+    for (QWidget* next = m_rows->nextInFocusChain(); next && next != m_rows && m_rows->isAncestorOf(next); next = next->nextInFocusChain())
+        if (next->isVisibleTo(m_rows) && next->isEnabled() && (next->focusPolicy() & Qt::TabFocus))
+            return next;
+    return nullptr;
 }
 
 void Section::showNotices(const base::Notes& notes)
@@ -423,34 +389,57 @@ void Section::showNotices(const base::Notes& notes)
     if (notes == m_shownNotices)
         return;
     m_shownNotices = notes;
+    makeNotices();
+}
+
+void Section::makeNotices()
+{
     qDeleteAll(m_notices->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
     int number = 0;
-    for (const base::Note& note : notes) {
-        if (++number > 4)
+    for (const base::Note& note : m_shownNotices) {
+        if (++number > kMostNotices)
             break;
         auto* line = new QWidget;
-        auto* row = new QHBoxLayout(line);
-        row->setContentsMargins(0, 0, 0, 0);
+        auto* column = new QVBoxLayout(line);
+        column->setContentsMargins(0, 0, 0, kGrid);
+        column->setSpacing(kGrid);
         auto* text = new QLabel(QString("<a href=\"%1\" style=\"color:%2;text-decoration:none\">%3</a>")
                                     .arg(QString::fromStdString(note.place).toHtmlEscaped(), colours().warning.name(),
                                          QString::fromStdString(note.message).toHtmlEscaped()));
         text->setObjectName(QString("notice%1").arg(number));
         text->setWordWrap(true);
+        text->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
         text->setToolTip(tr("Shows the place"));
         connect(text, &QLabel::linkActivated, this, &Section::noticeClicked);
-        row->addWidget(text, 1);
-        auto* silence = new QToolButton;
-        silence->setObjectName(QString("notice%1.meantSo").arg(number));
-        silence->setText(tr("meant so"));
-        silence->setToolTip(tr("Says no more about it"));
+        column->addWidget(text);
+        auto* row = new QHBoxLayout;
+        row->setSpacing(kGrid);
+        const auto button = [&](const QString& id, const QString& label, const QString& tip, const std::function<void()>& run) {
+            auto* b = new QPushButton(label);
+            b->setObjectName(QString("notice%1.").arg(number) + id);
+            b->setToolTip(tip);
+            connect(b, &QPushButton::clicked, this, run);
+            row->addWidget(b);
+        };
+        if (m_remedies)
+            for (const Remedy& remedy : m_remedies(note))
+                button(remedy.id, remedy.label, {}, remedy.run);
         const QString key = QString::fromStdString(work::noticeKey(note));
-        connect(silence, &QToolButton::clicked, this, [this, key] { Q_EMIT noticeSilenced(key); });
-        row->addWidget(silence, 0, Qt::AlignTop);
+        button("meantSo", tr("Meant so"), tr("Says no more about it"), [this, key] { Q_EMIT noticeSilenced(key); });
+        row->addStretch(1);
+        column->addLayout(row);
         m_notices->layout()->addWidget(line);
     }
-    if (number > 4)
-        m_notices->layout()->addWidget(new QLabel(tr("and %1 more").arg(notes.size() - 4)));
-    m_notices->setVisible(!notes.empty());
+    if (number > kMostNotices)
+        m_notices->layout()->addWidget(new QLabel(tr("and %1 more").arg(m_shownNotices.size() - kMostNotices)));
+    m_notices->setVisible(!m_shownNotices.empty());
+}
+
+void Section::changeEvent(QEvent* event)
+{
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::StyleChange && !m_shownNotices.empty())
+        makeNotices();  // the colours of links are part of their text
 }
 
 }  // namespace app

@@ -16,11 +16,11 @@
 
 class QCheckBox;
 class QComboBox;
-class QLabel;
-class QPushButton;
 class QToolButton;
 
 namespace app {
+
+class SectionHead;
 
 inline QString text(const std::string& s)
 {
@@ -159,10 +159,20 @@ public:
     bool isOpen() const { return m_open; }
     bool isPinned() const;
     void setOpen(bool open);
+    QString summary() const;
+    // The head's drawing alone; nothing opens.
+    void setNarrow(bool narrow);
+    // The first field that takes keys; nothing while all rows are hidden.
+    QWidget* firstField() const;
     void refresh();
-    // Notices stand under the head, each with "meant so".
+    // Notices stand under the head, each with what can be done about it and "meant so".
     void showNotices(const base::Notes& notes);
-    QPushButton* head() const { return m_head; }
+    struct Remedy {
+        QString id, label;
+        std::function<void()> run;
+    };
+    void setRemedies(std::function<std::vector<Remedy>(const base::Note&)> remedies) { m_remedies = std::move(remedies); }
+    SectionHead* head() const { return m_head; }
 
 Q_SIGNALS:
     void openChanged(bool open);
@@ -170,17 +180,16 @@ Q_SIGNALS:
     void noticeSilenced(const QString& key);
 
 protected:
-    void resizeEvent(QResizeEvent* event) override;
+    void changeEvent(QEvent* event) override;
 
 private:
-    void elide();
+    void makeNotices();
 
     QString m_title;
+    std::function<std::vector<Remedy>(const base::Note&)> m_remedies;
     std::function<QString()> m_summary;
-    QString m_summaryText;
-    QPushButton* m_head;
+    SectionHead* m_head;
     QToolButton* m_pin;
-    QLabel* m_line;
     QWidget* m_notices;
     base::Notes m_shownNotices;
     Rows* m_rows;

@@ -2,15 +2,19 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QListWidget>
 #include <QMenu>
+#include <QPainter>
+#include <QPainterPath>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/style.h"
+#include "app/ticket/head.h"
+#include "app/ticket/pieces_list.h"
 #include "app/ticket/text_row.h"
 #include "session/edits.h"
 #include "session/summary.h"
@@ -20,56 +24,92 @@ namespace app {
 
 namespace {
 
+constexpr int kStripWidth = 68;              // of a folded ticket, px at the usual text size
+constexpr int kLeast = 288, kMost = 560;     // of an open one
+constexpr double kNotch = 6, kSlipRound = 6;  // px
+
 QLabel* groupTitle(const QString& text, const char* name)
 {
     auto* label = new QLabel(text);
     label->setObjectName(name);
-    label->setContentsMargins(3 * kGrid, 2 * kGrid, 2 * kGrid, kGrid);
-    QFont font = label->font();
-    font.setWeight(QFont::DemiBold);
-    label->setFont(font);
+    label->setProperty("title", true);
+    label->setContentsMargins(3 * kGrid, kGrid, 2 * kGrid, kGrid);
     label->setMinimumWidth(1);
     label->setWordWrap(true);
     return label;
 }
+
+// Where the slip can be torn: a row of stitches, between two notches where it goes from edge to edge.
+class Tear : public QWidget {
+public:
+    explicit Tear(bool notched) : m_notched(notched) { setFixedHeight(4 * kGrid); }
+
+protected:
+    void paintEvent(QPaintEvent*) override
+    {
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing);
+        const double y = height() / 2.0;
+        QPen stitches(colours().edge, 1.5);
+        stitches.setDashPattern({2, 3});
+        painter.setPen(stitches);
+        painter.drawLine(QPointF(3 * kGrid, y), QPointF(width() - 3 * kGrid, y));
+        if (!m_notched)
+            return;
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(colours().surround);
+        painter.drawEllipse(QPointF(0, y), kNotch, kNotch);
+        painter.drawEllipse(QPointF(width(), y), kNotch, kNotch);
+    }
+
+private:
+    bool m_notched;
+};
 
 }  // namespace
 
 Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidget(parent), m_context(context)
 {
     setObjectName("ticket");
-    setFixedWidth(340);
     auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(0, 0, 0, 0);
+    column->setContentsMargins(0, 0, 0, kGrid);
     column->setSpacing(0);
-    column->addWidget(makePieces());
-    auto* scroll = new QScrollArea;
-    scroll->setObjectName("ticket.scroll");
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
+    m_piecesBox = makePieces();
+    column->addWidget(m_piecesBox);
+    column->addWidget(new Tear(true));
+    m_scroll = new QScrollArea;
+    m_scroll->setObjectName("ticket.scroll");
+    m_scroll->setWidgetResizable(true);
+    m_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    m_scroll->setFocusPolicy(Qt::NoFocus);
+    m_scroll->viewport()->setAutoFillBackground(false);
     auto* inside = new QWidget;
+    inside->setObjectName("ticket.inside");
+    inside->setAutoFillBackground(false);
     auto* box = new QVBoxLayout(inside);
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(0);
     m_choiceTitle = groupTitle({}, "ticket.choice");
+    m_wideOnly.push_back(m_choiceTitle);
     box->addWidget(m_choiceTitle);
     m_sections = {letteringSection(context), formSection(context),   materialSection(context),
                   sheetSection(context),     groundSection(context), viewSection(context),
                   lightSection(context),     finishSection(context), exportSection(context, finals)};
     for (std::size_t i = 0; i < m_sections.size(); ++i) {
-        if (i == 3)
-            box->addWidget(groupTitle(tr("Whole work"), "ticket.whole"));
+        if (i == 3) {
+            box->addWidget(new Tear(false));
+            m_wideOnly.push_back(groupTitle(tr("Whole work"), "ticket.whole"));
+            box->addWidget(m_wideOnly.back());
+        }
         Section* s = m_sections[i];
-        s->head()->setToolTip(tr("Alt+%1").arg(i + 1));
+        s->head()->setAccessibleDescription(tr("Alt+%1").arg(i + 1));
         box->addWidget(s);
-        connect(s, &Section::openChanged, this, [this, s, scroll](bool open) {
+        connect(s, &Section::openChanged, this, [this, s](bool open) {
             if (!open)
                 return;
-            for (Section* other : m_sections)
-                if (other != s && !other->isPinned())
-                    other->setOpen(false);
-            QTimer::singleShot(0, s, [=] { scroll->ensureWidgetVisible(s, 0, 0); });
+            if (m_folded)
+                setFolded(false);
+            closeOthers(s, m_byKey);
             Q_EMIT sectionOpened(s->objectName().mid(8));
         });
         connect(s, &Section::noticeClicked, this, &Ticket::goTo);
@@ -78,8 +118,79 @@ Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidge
         });
     }
     box->addStretch(1);
-    scroll->setWidget(inside);
-    column->addWidget(scroll, 1);
+    m_scroll->setWidget(inside);
+    column->addWidget(m_scroll, 1);
+    setFolded(false);
+}
+
+// What lies over the opened one closes only as far as scrolling can hold the head in its place under the pointer, the rest when the
+// pointer has left.
+void Ticket::closeOthers(Section* opened, bool byKey)
+{
+    m_toClose.clear();
+    QScrollBar* bar = m_scroll->verticalScrollBar();
+    bool above = true;
+    int room = bar->value();
+    for (Section* other : m_sections) {
+        if (other == opened) {
+            above = false;
+        } else if (other->isOpen() && !other->isPinned()) {
+            const int rows = other->rows()->height();
+            if (byKey || !above || rows <= room) {
+                other->setOpen(false);
+                if (above && !byKey)
+                    room -= rows;
+            } else {
+                m_toClose.push_back(other);
+            }
+        }
+    }
+    const int moved = bar->value() - room;
+    m_scroll->widget()->layout()->activate();
+    if (moved != 0)
+        bar->setValue(bar->value() - moved);
+    if (byKey)
+        QTimer::singleShot(0, opened, [this, opened] { m_scroll->ensureWidgetVisible(opened, 0, 0); });
+}
+
+void Ticket::leaveEvent(QEvent* event)
+{
+    QWidget::leaveEvent(event);
+    for (Section* s : m_toClose)
+        s->setOpen(false);
+    m_toClose.clear();
+}
+
+void Ticket::setFolded(bool folded)
+{
+    const bool changed = m_folded != folded;
+    m_folded = folded;
+    const int percent = currentLook().textPercent;
+    setMinimumWidth((folded ? kStripWidth : kLeast) * percent / 100);
+    setMaximumWidth((folded ? kStripWidth : kMost) * percent / 100);
+    for (QWidget* w : m_wideOnly)
+        w->setVisible(!folded);
+    for (Section* s : m_sections)
+        s->setNarrow(folded);
+    m_fold->setText(folded ? QString::fromUtf8("\u203a") : QString::fromUtf8("\u2039"));
+    m_fold->setAccessibleName(folded ? tr("Unfold the ticket") : tr("Fold the ticket"));
+    m_fold->setToolTip(m_fold->accessibleName() + " (Ctrl+Shift+T)");
+    m_scroll->setVerticalScrollBarPolicy(folded ? Qt::ScrollBarAlwaysOff : Qt::ScrollBarAsNeeded);
+    if (changed)
+        Q_EMIT foldChanged(folded);
+}
+
+// A slip of paper.
+void Ticket::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), colours().surround);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor(0, 0, 0, 40));  // it lies a little above the ground
+    painter.drawRoundedRect(QRectF(rect()).adjusted(0, 2, 0, 0), kSlipRound, kSlipRound);
+    painter.setBrush(colours().paper);
+    painter.drawRoundedRect(QRectF(rect()).adjusted(0, 0, 0, -2), kSlipRound, kSlipRound);
 }
 
 QWidget* Ticket::makePieces()
@@ -88,18 +199,20 @@ QWidget* Ticket::makePieces()
     auto* column = new QVBoxLayout(box);
     column->setContentsMargins(3 * kGrid, 2 * kGrid, 3 * kGrid, 2 * kGrid);
     column->setSpacing(kGrid);
-    auto* title = new QLabel(tr("Pieces, front to back"));
-    QFont font = title->font();
-    font.setWeight(QFont::DemiBold);
-    title->setFont(font);
-    column->addWidget(title);
-    m_pieces = new QListWidget;
-    m_pieces->setObjectName("pieces");
-    m_pieces->setAccessibleName(tr("Pieces, front to back"));
-    m_pieces->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    m_pieces->setDragDropMode(QAbstractItemView::InternalMove);
-    m_pieces->setFixedHeight(92);
-    m_pieces->setToolTip(tr("Drag to change the order; double-click renames"));
+    auto* titleRow = new QHBoxLayout;
+    auto* title = groupTitle(tr("Pieces, front to back"), "pieces.title");
+    title->setContentsMargins(0, 0, 0, 0);
+    m_wideOnly.push_back(title);
+    titleRow->addWidget(title, 1);
+    m_fold = new QToolButton;
+    m_fold->setObjectName("ticket.fold");
+    m_fold->setProperty("mark", true);
+    m_fold->setFixedSize(22, 22);
+    connect(m_fold, &QToolButton::clicked, this, [this] { setFolded(!m_folded); });
+    titleRow->addWidget(m_fold);
+    column->addLayout(titleRow);
+    m_pieces = new PiecesList(m_context);
+    m_wideOnly.push_back(m_pieces);
     column->addWidget(m_pieces);
     auto* buttons = new QHBoxLayout;
     buttons->setSpacing(kGrid);
@@ -109,6 +222,7 @@ QWidget* Ticket::makePieces()
         b->setToolTip(tip);
         connect(b, &QPushButton::clicked, this, run);
         buttons->addWidget(b, 1);
+        m_wideOnly.push_back(b);
         return b;
     };
     button("pieces.add", tr("Add lettering"), tr("In front of the others, like the one before it"), [this] { addLettering(); });
@@ -118,10 +232,8 @@ QWidget* Ticket::makePieces()
     menu->addAction(tr("To the &front"), this, [this] { moveChosen(-1); });
     menu->addAction(tr("To the &back"), this, [this] { moveChosen(1); });
     menu->addSeparator();
-    menu->addAction(tr("&Hide"), this, [this] { setHidden(true); });
-    menu->addAction(tr("&Show"), this, [this] { setHidden(false); });
-    menu->addAction(tr("&Lock"), this, [this] { setLocked(true); });
-    menu->addAction(tr("&Unlock"), this, [this] { setLocked(false); });
+    menu->addAction(tr("&Hide or show"), this, [this] { toggleHidden(); });
+    menu->addAction(tr("&Lock or unlock"), this, [this] { toggleLocked(); });
     menu->addSeparator();
     menu->addAction(tr("&Delete"), this, [this] { removeChosen(); });
     for (QAction* a : menu->actions())
@@ -130,74 +242,12 @@ QWidget* Ticket::makePieces()
     m_forChosen.push_back(more);
     column->addLayout(buttons);
 
-    connect(m_pieces, &QListWidget::itemSelectionChanged, this, &Ticket::chooseFromList);
-    connect(m_pieces, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-        if (m_refreshing)
-            return;
-        const std::string id = item->data(Qt::UserRole).toString().toStdString(), name = item->data(Qt::EditRole).toString().toStdString();
-        m_context.session->edit(tr("Name").toStdString(), [&](work::Work& w) { w.pieces.items.at(id).name = name; });
-        refreshPieces();
-    });
-    connect(m_pieces->model(), &QAbstractItemModel::rowsMoved, this, [this] {
-        std::vector<std::string> order;
-        for (int i = 0; i < m_pieces->count(); ++i)
-            order.push_back(m_pieces->item(i)->data(Qt::UserRole).toString().toStdString());
-        m_context.session->edit(tr("Order").toStdString(), [&](work::Work& w) { w.pieces.order = order; });
-    });
     return box;
-}
-
-void Ticket::refreshPieces()
-{
-    m_refreshing = true;
-    const work::Work& w = m_context.session->work();
-    QList<QVariant> ids;
-    for (const std::string& id : w.pieces.order)
-        ids << QString::fromStdString(id);
-    // Items stay where the pieces are the same, so that a drag or an edit in the list is not cut off.
-    bool same = m_pieces->count() == ids.size();
-    for (int i = 0; same && i < ids.size(); ++i)
-        same = m_pieces->item(i)->data(Qt::UserRole) == ids[i];
-    if (!same) {
-        m_pieces->clear();
-        for (const QVariant& id : ids) {
-            auto* item = new QListWidgetItem(m_pieces);
-            item->setData(Qt::UserRole, id);
-            item->setFlags((item->flags() | Qt::ItemIsEditable) & ~Qt::ItemIsDropEnabled);
-        }
-    }
-    for (int i = 0; i < m_pieces->count(); ++i) {
-        const std::string& id = w.pieces.order[static_cast<std::size_t>(i)];
-        const work::Piece& piece = w.pieces.items.at(id);
-        QString line =
-            QString::fromStdString(session::titleOf(piece)) + (piece.lettering() ? tr(", lettering") : tr(", made by a newer version"));
-        if (piece.copies.count > 0)
-            line += tr(", %n linked", nullptr, piece.copies.count);
-        if (piece.hidden)
-            line += tr(", hidden");
-        if (piece.locked)
-            line += tr(", locked");
-        m_pieces->item(i)->setText(line);
-        const auto& targets = m_context.session->choice().targets;
-        m_pieces->item(i)->setSelected(std::any_of(targets.begin(), targets.end(), [&](const auto& t) { return t.piece == id; }));
-    }
-    m_refreshing = false;
-}
-
-void Ticket::chooseFromList()
-{
-    if (m_refreshing)
-        return;
-    session::Choice choice;
-    for (int i = 0; i < m_pieces->count(); ++i)
-        if (m_pieces->item(i)->isSelected())
-            choice.add({m_pieces->item(i)->data(Qt::UserRole).toString().toStdString(), {}});
-    m_context.session->choose(choice);
 }
 
 void Ticket::refresh()
 {
-    refreshPieces();
+    m_pieces->refresh();
     m_choiceTitle->setText(QString::fromStdString(session::choiceTitle(m_context.session->work(), m_context.session->choice())));
     const bool chosen = !m_context.session->choice().empty();
     for (QPushButton* b : m_forChosen)
@@ -250,8 +300,13 @@ void Ticket::openSection(int number)
     Section* s = m_sections[static_cast<std::size_t>(number - 1)];
     if (!s->isEnabled())
         return;
-    s->setOpen(!s->isOpen());
-    s->head()->setFocus(Qt::ShortcutFocusReason);
+    m_byKey = true;
+    setFolded(false);
+    s->setOpen(true);
+    m_byKey = false;
+    QWidget* field = s->firstField();
+    (field ? field : s->head())->setFocus(Qt::ShortcutFocusReason);
+    m_scroll->ensureWidgetVisible(s, 0, 0);
 }
 
 void Ticket::addLettering()
@@ -279,6 +334,12 @@ void Ticket::duplicateChosen()
     m_context.session->choose(choice);
 }
 
+void Ticket::rename()
+{
+    m_pieces->setFocus(Qt::ShortcutFocusReason);
+    m_pieces->rename();
+}
+
 void Ticket::removeChosen()
 {
     m_context.session->edit(tr("Delete").toStdString(), [&](work::Work& w) { session::remove(w, m_context.session->choice().pieces()); });
@@ -295,20 +356,26 @@ void Ticket::moveChosen(int by)
     });
 }
 
-void Ticket::setHidden(bool hidden)
+// All alike: what is partly so becomes so.
+void Ticket::toggle(const QString& on, const QString& off, bool work::Piece::*what)
 {
-    m_context.session->edit((hidden ? tr("Hide") : tr("Show")).toStdString(), [&](work::Work& w) {
-        for (const std::string& id : m_context.session->choice().pieces())
-            w.pieces.items.at(id).hidden = hidden;
+    const work::Work& w = m_context.session->work();
+    const std::vector<std::string> pieces = m_context.session->choice().pieces();
+    const bool all = std::all_of(pieces.begin(), pieces.end(), [&](const std::string& id) { return w.pieces.items.at(id).*what; });
+    m_context.session->edit((all ? off : on).toStdString(), [&](work::Work& changed) {
+        for (const std::string& id : pieces)
+            changed.pieces.items.at(id).*what = !all;
     });
 }
 
-void Ticket::setLocked(bool locked)
+void Ticket::toggleHidden()
 {
-    m_context.session->edit((locked ? tr("Lock") : tr("Unlock")).toStdString(), [&](work::Work& w) {
-        for (const std::string& id : m_context.session->choice().pieces())
-            w.pieces.items.at(id).locked = locked;
-    });
+    toggle(tr("Hide"), tr("Show"), &work::Piece::hidden);
+}
+
+void Ticket::toggleLocked()
+{
+    toggle(tr("Lock"), tr("Unlock"), &work::Piece::locked);
 }
 
 }  // namespace app

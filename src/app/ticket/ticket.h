@@ -5,11 +5,13 @@
 
 #include "app/ticket/sections.h"
 
-class QListWidget;
 class QPushButton;
-class QVBoxLayout;
+class QScrollArea;
+class QToolButton;
 
 namespace app {
+
+class PiecesList;
 
 class Ticket : public QWidget {
     Q_OBJECT
@@ -20,34 +22,50 @@ public:
     void refresh();
     // Notices of the live picture, without those that were silenced.
     void showNotices(const base::Notes& notes);
+    PiecesList* pieces() const { return m_pieces; }
     const std::vector<Section*>& sections() const { return m_sections; }
     Section* section(const QString& id) const;
+    // By key: opens it, closes the others, and goes to its first field; an open one stays open.
     void openSection(int number);
+    // A strip of the sections' drawings alone.
+    bool isFolded() const { return m_folded; }
+    void setFolded(bool folded);
 
     // What menus and keys do.
     void addLettering();
     void duplicateChosen();
     void removeChosen();
     void moveChosen(int by);
-    void setHidden(bool hidden);
-    void setLocked(bool locked);
+    void toggleHidden();
+    void toggleLocked();
+    void rename();
 
 Q_SIGNALS:
     void sectionOpened(const QString& id);
+    void foldChanged(bool folded);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void leaveEvent(QEvent* event) override;
 
 private:
+    void closeOthers(Section* opened, bool byKey);
     QWidget* makePieces();
-    void refreshPieces();
-    void chooseFromList();
+    void toggle(const QString& on, const QString& off, bool work::Piece::*what);
     void goTo(const QString& place);
 
     Context m_context;
-    QListWidget* m_pieces = nullptr;
+    PiecesList* m_pieces = nullptr;
     QLabel* m_choiceTitle = nullptr;
     std::vector<Section*> m_sections;
     base::Notes m_notes;
     std::vector<QPushButton*> m_forChosen;
-    bool m_refreshing = false;
+    QScrollArea* m_scroll = nullptr;
+    QWidget* m_piecesBox = nullptr;
+    QToolButton* m_fold = nullptr;
+    std::vector<QWidget*> m_wideOnly;  // what a folded ticket leaves out
+    std::vector<Section*> m_toClose;   // once the pointer has left
+    bool m_folded = false, m_byKey = false;
 };
 
 }  // namespace app

@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QSettings>
 
+#include "app/fields/one_of_field.h"
 #include "app/ticket/sections.h"
 #include "session/edits.h"
 #include "session/gestures.h"
@@ -124,7 +125,7 @@ using ChangeSheet = std::function<void(work::Work&, const work::SheetSize&)>;
 
 void addSheetPresets(Rows* rows, Section* section, const Context& context, const ChangeSheet& change)
 {
-    auto* presets = new QComboBox;
+    auto* presets = new OneOfField;
     presets->setObjectName("sheet.preset");
     presets->setPlaceholderText(Section::tr("choose"));
     presets->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);

@@ -8,13 +8,17 @@
 #include <QLabel>
 #include <QMimeData>
 #include <QPushButton>
+#include <QScreen>
 #include <QSettings>
 #include <QTimer>
 #include <QToolButton>
 
 #include "app/drawer/light_desk_view.h"
+#include "app/desktop.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
+#include "app/ticket/head.h"
+#include "app/ticket/pieces_list.h"
 #include "app/window/kept_picture.h"
 #include "app/window/state_line.h"
 #include "session/places.h"
@@ -25,6 +29,8 @@ namespace app {
 namespace {
 
 constexpr int kCompareKey = Qt::Key_F4;
+constexpr int kTicketWidth = 340;
+constexpr QSize kFrameRoom{8, 40};  // px that a window manager's frame takes
 
 }  // namespace
 
@@ -39,61 +45,13 @@ MainWindow::MainWindow(QWidget* parent)
     qRegisterMetaType<session::FinalStatus>();
     setObjectName("window");
     setAcceptDrops(true);
-    resize(1280, 800);
+    m_desktop = new Desktop(this);
+    applyLook();
     m_finals = new Finals(&m_session, &m_queue, this);
     m_files = new WorkFiles(
         &m_session, [this] { return preview(); }, this);
-    const Context desk = makeContext();
-
-    auto* middle = new QWidget;
-    auto* columns = new QHBoxLayout(middle);
-    columns->setContentsMargins(0, 0, 0, 0);
-    columns->setSpacing(0);
-    m_ticket = new Ticket(desk, m_finals);
-    columns->addWidget(m_ticket);
-
-    auto* right = new QVBoxLayout;
-    right->setSpacing(0);
-    m_message = new QWidget;
-    m_message->setObjectName("message");
-    m_message->setAutoFillBackground(true);
-    auto* messageRow = new QHBoxLayout(m_message);
-    messageRow->setContentsMargins(3 * kGrid, kGrid, 2 * kGrid, kGrid);
-    m_messageText = new QLabel;
-    m_messageText->setObjectName("message.text");
-    m_messageText->setWordWrap(true);
-    messageRow->addWidget(m_messageText, 1);
-    auto* done = new QToolButton;
-    done->setObjectName("message.close");
-    done->setText(tr("Close"));
-    done->setToolTip(tr("Takes the message away"));
-    connect(done, &QToolButton::clicked, this, [this] { showMessage({}); });
-    messageRow->addWidget(done, 0, Qt::AlignTop);
-    m_message->hide();
-    m_picture = new PictureView(desk);
-    // The message lies over the picture's margin: what comes and goes must not move the picture.
-    auto* stack = new QGridLayout;
-    stack->addWidget(m_picture, 0, 0);
-    m_kept = new KeptPicture;
-    stack->addWidget(m_kept, 0, 0);
-    stack->addWidget(m_message, 0, 0, Qt::AlignTop);
-    right->addLayout(stack, 1);
-    m_drawer = new QWidget;
-    m_drawer->setObjectName("drawer");
-    auto* drawerColumn = new QVBoxLayout(m_drawer);
-    drawerColumn->setContentsMargins(0, 0, 0, 0);
-    m_side = new SideView(desk);
-    drawerColumn->addWidget(m_side);
-    m_lightDesk = new LightDeskView(desk);
-    drawerColumn->addWidget(m_lightDesk);
-    m_lightDesk->hide();
-    m_drawer->hide();
-    right->addWidget(m_drawer);
-    m_state = new StateLine;
-    right->addWidget(m_state);
-    columns->addLayout(right, 1);
-    setCentralWidget(middle);
-
+    makeParts(makeContext());
+    placeParts();
     makeMenus();
     connectParts();
     qApp->installEventFilter(this);
@@ -102,6 +60,94 @@ MainWindow::MainWindow(QWidget* parent)
     m_ticket->refresh();
     showTitle();
     showState();
+    resize(usualSize());
+}
+
+void MainWindow::makeParts(const Context& desk)
+{
+    m_ticket = new Ticket(desk, m_finals);
+    m_picture = new PictureView(desk);
+    m_kept = new KeptPicture;
+    m_side = new SideView(desk);
+    m_lightDesk = new LightDeskView(desk);
+    m_state = new StateLine;
+    m_message = new QWidget;
+    m_message->setObjectName("message");
+    m_message->setAttribute(Qt::WA_StyledBackground);
+    auto* row = new QHBoxLayout(m_message);
+    row->setContentsMargins(3 * kGrid, kGrid, 2 * kGrid, kGrid);
+    m_messageText = new QLabel;
+    m_messageText->setObjectName("message.text");
+    m_messageText->setWordWrap(true);
+    row->addWidget(m_messageText, 1);
+    auto* done = new QToolButton;
+    done->setObjectName("message.close");
+    done->setText(tr("Close"));
+    done->setToolTip(tr("Takes the message away"));
+    connect(done, &QToolButton::clicked, this, [this] { showMessage({}); });
+    row->addWidget(done, 0, Qt::AlignTop);
+    m_message->hide();
+}
+
+void MainWindow::placeParts()
+{
+    m_drawer = new QWidget;
+    m_drawer->setObjectName("drawer");
+    auto* drawerColumn = new QVBoxLayout(m_drawer);
+    drawerColumn->setContentsMargins(0, 0, 0, 0);
+    drawerColumn->addWidget(m_side);
+    drawerColumn->addWidget(m_lightDesk);
+    m_lightDesk->hide();
+    m_drawer->hide();
+
+    // The message lies over the picture's margin: what comes and goes must not move the picture.
+    auto* stack = new QGridLayout;
+    stack->addWidget(m_picture, 0, 0);
+    stack->addWidget(m_kept, 0, 0);
+    stack->addWidget(m_message, 0, 0, Qt::AlignTop);
+    auto* rightSide = new QWidget;
+    auto* right = new QVBoxLayout(rightSide);
+    right->setContentsMargins(0, 0, 0, 0);
+    right->setSpacing(kGrid);
+    right->addLayout(stack, 1);
+    right->addWidget(m_drawer);
+    right->addWidget(m_state);
+
+    m_columns = new QSplitter(Qt::Horizontal);
+    m_columns->setObjectName("columns");
+    m_columns->setHandleWidth(2 * kGrid);
+    m_columns->setChildrenCollapsible(false);
+    m_columns->addWidget(m_ticket);
+    m_columns->addWidget(rightSide);
+    m_columns->setStretchFactor(1, 1);
+    auto* middle = new QWidget;
+    middle->setObjectName("middle");
+    middle->setAttribute(Qt::WA_StyledBackground);
+    auto* all = new QHBoxLayout(middle);
+    all->setContentsMargins(2 * kGrid, 2 * kGrid, 2 * kGrid, 2 * kGrid);
+    all->addWidget(m_columns);
+    setCentralWidget(middle);
+
+    const int wide = QSettings().value("ticketWidth", kTicketWidth).toInt();
+    m_columns->setSizes({wide, 4 * wide});
+    if (QSettings().value("ticketFolded", false).toBool())
+        m_ticket->setFolded(true);
+    connect(m_columns, &QSplitter::splitterMoved, this, [this] {
+        if (!m_ticket->isFolded())
+            QSettings().setValue("ticketWidth", m_ticket->width());
+    });
+    connect(m_ticket, &Ticket::foldChanged, this, [this](bool folded) {
+        QSettings().setValue("ticketFolded", folded);
+        const int width = folded ? m_ticket->minimumWidth() : QSettings().value("ticketWidth", kTicketWidth).toInt();
+        m_columns->setSizes({width, m_columns->width() - width});
+    });
+}
+
+// What the screen has free, frame and panel counted, but no more than is comfortable.
+QSize MainWindow::usualSize() const
+{
+    const QRect free = screen() ? screen()->availableGeometry() : QRect(0, 0, 1280, 800);
+    return QSize(free.width() - kFrameRoom.width(), free.height() - kFrameRoom.height()).boundedTo({1600, 1000});
 }
 
 MainWindow::~MainWindow() = default;
@@ -194,6 +240,11 @@ void MainWindow::take(const session::LiveFrame& frame)
         m_side->show(frame.shownWork);
         m_lightDesk->show(frame.shownWork);
         m_ticket->showNotices(frame.notes);
+        // Once it has come out of the coarse, and again when it is done.
+        if (!frame.draft && (frame.finished || m_pictured != frame.job)) {
+            m_pictured = frame.job;
+            m_ticket->pieces()->showPictures(frame);
+        }
     }
     showState();
     const bool held = m_state->hold->isChecked();
@@ -298,6 +349,16 @@ void MainWindow::standardView(session::StandardView which)
 void MainWindow::showEvent(QShowEvent* event)
 {
     QMainWindow::showEvent(event);
+    // A size remembered from a larger screen fits this one.
+    if (screen() && !isMaximized() && !isFullScreen()) {
+        const QRect free = screen()->availableGeometry();
+        if (width() > free.width() || height() > free.height()) {
+            resize(size().boundedTo(free.size()));
+            move(free.topLeft());
+        }
+    }
+    if (!focusWidget())
+        m_picture->setFocus();
     restart();
 }
 

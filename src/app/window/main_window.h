@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QMainWindow>
+#include <QSplitter>
 
 #include "app/picture/picture_view.h"
 #include "app/ticket/ticket.h"
@@ -13,6 +14,7 @@
 namespace app {
 
 class KeptPicture;
+class Desktop;
 class LightDeskView;
 class SideView;
 class StateLine;
@@ -31,6 +33,7 @@ public:
     Ticket* ticket() const { return m_ticket; }
     WorkFiles* files() const { return m_files; }
     Finals* finals() const { return m_finals; }
+    Desktop* desktop() const { return m_desktop; }
     KeptPicture* kept() const { return m_kept; }
     // Instead of what the state line says; for tests.
     void setLiveStop(const render::StopRule& stop);
@@ -72,6 +75,10 @@ private:
     void showMessage(const QString& sentence);
     void showTitle();
     void setAppearance(const QString& appearance);
+    void applyLook();
+    void makeParts(const Context& desk);
+    void placeParts();
+    QSize usualSize() const;
     void setPartOnly(bool on);
     void standardView(session::StandardView which);
     std::optional<picture::Raster<std::uint8_t>> preview() const;
@@ -85,6 +92,8 @@ private:
     bool m_gathered = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;
     QWidget* m_drawer = nullptr;
+    QSplitter* m_columns = nullptr;
+    Desktop* m_desktop = nullptr;
     QWidget* m_message = nullptr;
     QLabel* m_messageText = nullptr;
     WorkFiles* m_files = nullptr;
@@ -92,7 +101,7 @@ private:
     QAction *m_undo = nullptr, *m_redo = nullptr;
     std::optional<render::StopRule> m_liveStop;
     session::LiveFrame m_last;
-    std::uint64_t m_job = 0;
+    std::uint64_t m_job = 0, m_pictured = 0;
     bool m_settled = false;
     session::RenderQueue m_queue;  // last: its worker ends before the rest
 };

@@ -6,6 +6,7 @@
 #include <QSettings>
 #include <QToolButton>
 
+#include "app/desktop.h"
 #include "app/style.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
@@ -30,7 +31,8 @@ QAction* addLine(QMenu* menu, QObject* owner, const Line& line)
     QAction* action = menu->addAction(line.text);
     action->setObjectName(line.id);
     action->setShortcut(line.keys);
-    QObject::connect(action, &QAction::triggered, owner, line.run);
+    if (line.run)
+        QObject::connect(action, &QAction::triggered, owner, line.run);
     return action;
 }
 
@@ -144,10 +146,9 @@ void MainWindow::makePieceMenu(QMenu* piece)
               {},
               {"piece.front", tr("To the &front"), {}, [this] { m_ticket->moveChosen(-1); }},
               {"piece.back", tr("To the &back"), {}, [this] { m_ticket->moveChosen(1); }},
-              {"piece.hide", tr("&Hide"), {}, [this] { m_ticket->setHidden(true); }},
-              {"piece.show", tr("&Show"), {}, [this] { m_ticket->setHidden(false); }},
-              {"piece.lock", tr("Loc&k"), {}, [this] { m_ticket->setLocked(true); }},
-              {"piece.unlock", tr("&Unlock"), {}, [this] { m_ticket->setLocked(false); }},
+              {"piece.hide", tr("&Hide or show"), QKeySequence("Ctrl+H"), [this] { m_ticket->toggleHidden(); }},
+              {"piece.lock", tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { m_ticket->toggleLocked(); }},
+              {"piece.rename", tr("&Rename"), {}, [this] { m_ticket->rename(); }},
               {},
               {"piece.delete", tr("D&elete"), {}, [this] { m_ticket->removeChosen(); }}});
 }
@@ -184,6 +185,8 @@ void MainWindow::makeViewMenu(QMenu* view)
     reduce->setCheckable(true);
     reduce->setChecked(true);
     view->addSeparator();
+    addLine(view, this, {"view.ticket", tr("Fold the &ticket"), QKeySequence("Ctrl+Shift+T"), [this] { m_ticket->setFolded(!m_ticket->isFolded()); }});
+    view->addSeparator();
     QMenu* appearance = view->addMenu(tr("Appea&rance"));
     auto* group = new QActionGroup(appearance);
     const std::pair<const char*, QString> variants[] = {{"desktop", tr("As the &desktop")}, {"light", tr("&Light")}, {"dark", tr("Dar&k")}};
@@ -194,6 +197,27 @@ void MainWindow::makeViewMenu(QMenu* view)
         a->setChecked(QSettings().value("appearance", "desktop").toString() == id);
         group->addAction(a);
     }
+    connect(m_desktop, &Desktop::changed, this, &MainWindow::applyLook);
+    appearance->addSeparator();
+    auto* sizes = new QActionGroup(appearance);
+    for (const int percent : {100, 125, 150, 200}) {
+        QAction* a = addLine(appearance, this, {"text", tr("Text at %1 %").arg(percent), {}, [this, percent] {
+                                                    QSettings().setValue("textPercent", percent);
+                                                    applyLook();
+                                                }});
+        a->setObjectName(QString("view.text%1").arg(percent));
+        a->setCheckable(true);
+        a->setChecked(currentLook().textPercent == percent);
+        sizes->addAction(a);
+    }
+    appearance->addSeparator();
+    QAction* motion = addLine(appearance, this, {"view.motion", tr("&Movement"), {}, {}});
+    motion->setCheckable(true);
+    motion->setChecked(QSettings().value("motion", true).toBool());
+    connect(motion, &QAction::toggled, this, [this](bool on) {
+        QSettings().setValue("motion", on);
+        applyLook();
+    });
 }
 
 // Sections and the two halves of the window by key.
@@ -219,7 +243,20 @@ void MainWindow::addKeys()
 void MainWindow::setAppearance(const QString& appearance)
 {
     QSettings().setValue("appearance", appearance);
-    showMessage(tr("Open Glow takes the new look when it starts again."));
+    applyLook();
+}
+
+// The look as it is set, or as the desktop has it; a change is seen at once.
+void MainWindow::applyLook()
+{
+    const QSettings settings;
+    const QString appearance = settings.value("appearance", "desktop").toString();
+    Look look;
+    look.variant = appearance == "light" ? Variant::Light : appearance == "dark" ? Variant::Dark : m_desktop->variant();
+    look.textPercent = std::clamp(settings.value("textPercent", 100).toInt(), 100, 200);
+    look.motion = settings.value("motion", true).toBool() && m_desktop->motion();
+    if (qApp->styleSheet().isEmpty() || !(look == currentLook()))
+        applyStyle(*qApp, look);
 }
 
 }  // namespace app

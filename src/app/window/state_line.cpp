@@ -1,3 +1,4 @@
+#include "app/fields/one_of_field.h"
 #include "app/window/state_line.h"
 
 #include <QComboBox>
@@ -8,6 +9,7 @@
 #include <QToolButton>
 
 #include "app/style.h"
+#include "app/window/flow.h"
 #include "session/summary.h"
 
 namespace app {
@@ -22,7 +24,7 @@ const render::StopRule kRules[] = {{4096, 0, 1.5}, {0, 10, 0}, {64, 0, 0}};
 StateLine::StateLine(QWidget* parent) : QWidget(parent)
 {
     setObjectName("stateLine");
-    setAutoFillBackground(true);
+    setAttribute(Qt::WA_StyledBackground);
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(3 * kGrid, kGrid, 3 * kGrid, 2 * kGrid);
     column->setSpacing(kGrid);
@@ -44,10 +46,11 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     column->addLayout(texts);
 
     auto* row = new QHBoxLayout;
-    row->setSpacing(kGrid);
+    row->setSpacing(2 * kGrid);
+    auto* flow = new Flow(kGrid);
     auto* stopLabel = new QLabel(tr("Stop"));
-    row->addWidget(stopLabel);
-    m_stop = new QComboBox;
+    
+    m_stop = new OneOfField;
     m_stop->setObjectName("state.stop");
     m_stop->setAccessibleName(tr("When the picture stops sharpening"));
     m_stop->addItems({tr("when clean"), tr("after 10 s"), tr("at 64 samples")});
@@ -57,32 +60,38 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
         QSettings().setValue("liveStop", index);
         Q_EMIT stopRuleChanged();
     });
-    row->addWidget(m_stop);
+    auto* stop = new QWidget;
+    auto* stopRow = new QHBoxLayout(stop);
+    stopRow->setContentsMargins(0, 0, kGrid, 0);
+    stopRow->setSpacing(kGrid);
+    stopRow->addWidget(stopLabel);
+    stopRow->addWidget(m_stop);
+    flow->addWidget(stop);
     const auto toggle = [&](const char* id, const QString& text, const QString& tip) {
         auto* button = new QToolButton;
         button->setObjectName(id);
         button->setText(text);
         button->setToolTip(tip);
         button->setCheckable(true);
-        row->addWidget(button);
+        flow->addWidget(button);
         return button;
     };
     hold = toggle("state.hold", tr("Hold"), tr("Sharpens no further; a change still shows its first picture"));
     part = toggle("state.part", tr("Part only"), tr("Drag a frame in the picture; only what is in it is rendered. Once more for all."));
     actualSize = toggle("state.actualSize", tr("1:1"), tr("Each pixel of the still on one of the screen; once more to fit all in"));
-    clipped = toggle("state.clipped", tr("Clipped"), tr("Marks what is brighter than white, where detail is lost"));
+    clipped = toggle("state.clipped", tr("Too bright"), tr("Marks what is brighter than white, where detail is lost"));
     gathered = new QToolButton;
     gathered->setObjectName("state.gathered");
-    gathered->setText(tr("Grain"));
+    gathered->setText(tr("As gathered"));
     gathered->setToolTip(tr("While pressed, or while F4 is held: the picture without noise reduction"));
-    row->addWidget(gathered);
+    flow->addWidget(gathered);
     drawer = toggle("state.drawer", tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
     desk = toggle("state.desk", tr("Light desk"), tr("Brightness and colour of each light, changed without rendering"));
-    row->addStretch(1);
+    row->addLayout(flow, 1);
     final = new QPushButton(tr("Final..."));
     final->setObjectName("state.final.open");
     final->setToolTip(tr("Opens the Export section"));
-    row->addWidget(final);
+    row->addWidget(final, 0, Qt::AlignBottom);
     column->addLayout(row);
 }
 

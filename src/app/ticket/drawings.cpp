@@ -1,0 +1,365 @@
+#include "app/ticket/drawings.h"
+
+#include <QPainter>
+#include <QPainterPath>
+#include <cmath>
+
+#include "app/style.h"
+#include "base/units.h"
+#include "files/still_file.h"
+#include "finish/develop.h"
+#include "outline/layout.h"
+#include "outline/text.h"
+#include "render/camera.h"
+#include "work/bodies.h"
+#include "work/scene.h"
+
+namespace app {
+
+namespace {
+
+using base::Vec2;
+using base::Vec3;
+
+constexpr int kLetters = 3;   // of a text, as drawn
+constexpr double kInset = 4;  // px round a drawing in its tile
+
+QPen inkPen(double width = 1.2)
+{
+    return QPen(colours().ink, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin);
+}
+
+const work::Piece* lead(const session::Session& session)
+{
+    const session::Choice& choice = session.choice();
+    return choice.empty() ? nullptr : &session.work().pieces.items.at(choice.targets.back().piece);
+}
+
+// --- lettering --------------------------------------------------------------------------------------------------------------------
+
+void addCurve(QPainterPath& path, const outline::Curve& curve)
+{
+    const auto at = [&](int i) { return QPointF(curve.p[i].x, -curve.p[i].y); };
+    if (curve.degree == 1)
+        path.lineTo(at(1));
+    else if (curve.degree == 2)
+        path.quadTo(at(1), at(2));
+    else
+        path.cubicTo(at(1), at(2), at(3));
+}
+
+// The first letters of the lettering in its own face, y down, in em. Kept until text or face are others.
+class FirstLetters {
+public:
+    const QPainterPath& of(const work::Work& work, const work::Lettering& lettering)
+    {
+        std::string first;
+        int letters = 0;
+        for (const outline::Grapheme& g : outline::graphemes(lettering.text.substr(0, 256))) {
+            const std::string letter = lettering.text.substr(g.begin, g.end - g.begin);
+            if (letter.find_first_not_of(" \n\t") == std::string::npos)
+                continue;
+            first += letter;
+            if (++letters == kLetters)
+                break;
+        }
+        if (m_text == first && m_font == lettering.font && !m_path.isEmpty())
+            return m_path;
+        m_text = first;
+        m_font = lettering.font;
+        m_path = {};
+        base::Notes notes;
+        const auto font = work::openFont(work, lettering.font, m_cache, notes);
+        if (!font)
+            return m_path;
+        outline::LayoutSettings settings;
+        settings.sizePt = 1;
+        const auto layout = outline::layoutText(first, **font, settings, {});
+        if (!layout)
+            return m_path;
+        for (const outline::PlacedGlyph& glyph : layout->glyphs) {
+            QPainterPath path;
+            for (const outline::CurveContour& contour : (*font)->glyphOutline(glyph.glyph)) {
+                if (contour.empty())
+                    continue;
+                path.moveTo(contour.front().p[0].x, -contour.front().p[0].y);
+                for (const outline::Curve& curve : contour)
+                    addCurve(path, curve);
+                path.closeSubpath();
+            }
+            const double em = 1 / (*font)->unitsPerEm();
+            path = QTransform::fromScale(em, em).map(path);
+            m_path.addPath(path.translated(glyph.origin.x, -glyph.origin.y));
+        }
+        m_path.setFillRule(Qt::WindingFill);
+        return m_path;
+    }
+
+private:
+    work::Cache m_cache;
+    std::string m_text;
+    work::FontChoice m_font;
+    QPainterPath m_path;
+};
+
+Drawing letteringDrawing(const Context& context)
+{
+    auto letters = std::make_shared<FirstLetters>();
+    return [session = context.session, letters](QPainter& painter, const QRectF& tile) {
+        const work::Piece* piece = lead(*session);
+        if (!piece || !piece->lettering())
+            return;
+        const QPainterPath& path = letters->of(session->work(), *piece->lettering());
+        const QRectF box = path.boundingRect();
+        if (box.isEmpty())
+            return;
+        const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset);
+        const double scale = std::min(room.width() / box.width(), room.height() / box.height());
+        painter.save();
+        painter.translate(room.center());
+        painter.scale(scale, scale);
+        painter.translate(-box.center());
+        painter.fillPath(path, colours().ink);
+        painter.restore();
+    };
+}
+
+// --- form and material ------------------------------------------------------------------------------------------------------------
+
+// Half of a slab's section, from its side outwards to the middle of its front: places (in from the edge, up from the middle).
+void addBevel(QPolygonF& line, const solid::Bevel& bevel, double edge, double half, double scale, double up, bool mirrored)
+{
+    std::vector<solid::Level> levels = solid::levelsOf(bevel);
+    if (mirrored)
+        std::reverse(levels.begin(), levels.end());
+    for (const solid::Level& l : levels) {
+        const double in = std::min(l.distance * scale, half);
+        line << QPointF(edge > 0 ? edge - in : edge + in, up * (l.height - bevel.heightPt) * scale);
+    }
+}
+
+Drawing formDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        const auto slabs = session::slabsOf(session->work(), session->choice());
+        if (slabs.empty())
+            return;
+        const solid::SlabForm& form = *slabs.back();
+        const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset);
+        // A stroke as wide as it is usually in lettering of this size: a seventh of the em.
+        const work::Piece* piece = lead(*session);
+        const double stroke = std::max(1.0, piece ? piece->sizePt() / 7 : 24);
+        const double depth = std::max(0.5, form.depthPt);
+        const double scale = std::min(room.width() / stroke, room.height() / depth);
+        const double half = std::max(3.0, stroke * scale / 2), front = std::max(1.5, depth * scale / 2);
+        QPolygonF section;
+        const auto corner = [&](const solid::Bevel& bevel, double x, double y, bool mirrored) {
+            QPolygonF line;
+            addBevel(line, bevel, x, half, scale, y > 0 ? -1 : 1, mirrored);
+            for (QPointF p : line)
+                section << QPointF(p.x(), p.y() + (y > 0 ? -front : front));
+        };
+        corner(form.front, -half, 1, false);
+        corner(form.front, half, 1, true);
+        corner(form.back, half, -1, false);
+        corner(form.back, -half, -1, true);
+        painter.translate(room.center());
+        painter.setPen(inkPen());
+        painter.setBrush(colours().press);
+        painter.drawPolygon(section);
+    };
+}
+
+Drawing materialDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        const auto sets = session::materialsOf(session->work(), session->choice());
+        if (sets.empty())
+            return;
+        const auto colour = [&](const char* part) { return seenColour(sets.back()->of(part).baseColour); };
+        // A block: its face in its bevel, its side going back.
+        const double h = tile.height() - 3 * kInset, back = h * 0.45;
+        const QRectF block(tile.center().x() - (h + back) / 2, tile.bottom() - kInset - h, h, h);
+        const QPointF step(back, -back * 0.5);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(colour("side"));
+        painter.drawPolygon(QPolygonF{block.topLeft(), block.topLeft() + step, block.topRight() + step, block.bottomRight() + step,
+                                      block.bottomRight(), block.topRight()});
+        painter.setBrush(colour("frontBevel"));
+        painter.drawRect(block);
+        const double edge = h * 0.18;
+        painter.setBrush(colour("face"));
+        painter.drawRect(block.adjusted(edge, edge, -edge, -edge));
+        painter.setPen(QPen(colours().edge, 1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolygon(QPolygonF{block.topLeft(), block.topLeft() + step, block.topRight() + step, block.bottomRight() + step,
+                                      block.bottomRight(), block.bottomLeft()});
+    };
+}
+
+// --- the whole work ---------------------------------------------------------------------------------------------------------------
+
+Drawing sheetDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        const work::SheetSize& sheet = session->work().sheet();
+        const QSizeF size = QSizeF(sheet.widthPt(), sheet.heightPt()).scaled(tile.size() - QSizeF(10, 8), Qt::KeepAspectRatio);
+        QRectF page(QPointF(), QSizeF(std::max(2.0, size.width()), std::max(2.0, size.height())));
+        page.moveCenter(tile.center());
+        painter.setPen(inkPen(1));
+        painter.setBrush(Qt::white);
+        painter.drawRect(page);
+    };
+}
+
+Drawing groundDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        const work::Ground& ground = session->work().ground;
+        const QColor wall = seenColour(ground.wall.baseColour), floor = seenColour(ground.floor.baseColour),
+                     behind = seenColour(ground.backdrop);
+        const double fold = tile.top() + tile.height() * 0.62;
+        const QRectF above(tile.topLeft(), QPointF(tile.right(), fold)), below(QPointF(tile.left(), fold), tile.bottomRight());
+        switch (ground.kind) {
+        case render::GroundKind::None:
+            painter.fillRect(tile, behind);
+            painter.setPen(QPen(colours().edge, 1, Qt::DotLine));
+            painter.drawLine(tile.bottomLeft(), tile.topRight());
+            break;
+        case render::GroundKind::Wall:
+            painter.fillRect(tile, wall);
+            break;
+        case render::GroundKind::Floor:
+            painter.fillRect(above, behind);
+            painter.fillRect(below, floor);
+            break;
+        case render::GroundKind::Sweep: {
+            QLinearGradient bend(0, fold - tile.height() * 0.18, 0, fold + tile.height() * 0.12);
+            bend.setColorAt(0, wall);
+            bend.setColorAt(1, floor);
+            painter.fillRect(tile, bend);
+            break;
+        }
+        default:
+            painter.fillRect(above, wall);
+            painter.fillRect(below, floor);
+        }
+    };
+}
+
+// A block in the middle of the sheet, as the view sees it in its frame.
+Drawing viewDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        const render::Camera camera = work::cameraOf(session->work(), {});
+        const QSizeF size = QSizeF(camera.frameWidth, camera.frameHeight).scaled(tile.size() - QSizeF(6, 6), Qt::KeepAspectRatio);
+        QRectF frame(QPointF(), size);
+        frame.moveCenter(tile.center());
+        painter.setPen(QPen(colours().line, 1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(frame);
+        const double side = std::min(camera.frameWidth, camera.frameHeight);
+        const work::Sheet& sheet = session->work().shownSheet();
+        const Vec3 middle{sheet.x + sheet.view.aimX, sheet.y + sheet.view.aimY, sheet.view.aimZ};
+        QPointF corners[8];
+        for (int i = 0; i < 8; ++i) {
+            const Vec3 at = middle + Vec3{(i & 1 ? 0.36 : -0.36) * side, (i & 2 ? 0.3 : -0.3) * side, (i & 4 ? 0.24 : -0.24) * side};
+            Vec2 uv;
+            if (!render::project(camera, at, uv))
+                return;
+            corners[i] = {frame.x() + uv.x * frame.width(), frame.y() + uv.y * frame.height()};
+        }
+        painter.setClipRect(frame, Qt::IntersectClip);
+        painter.setPen(QPen(colours().softInk, 0.8));
+        for (const auto [a, b] : {std::pair{0, 1}, {2, 3}, {0, 2}, {1, 3}, {0, 4}, {1, 5}, {2, 6}, {3, 7}})
+            painter.drawLine(corners[a], corners[b]);
+        painter.setPen(inkPen(1.4));
+        painter.setBrush(QColor(colours().accent.red(), colours().accent.green(), colours().accent.blue(), 60));
+        painter.drawPolygon(QPolygonF{corners[4], corners[5], corners[7], corners[6]});
+    };
+}
+
+// From above: the lettering, and where light comes from in which colour.
+Drawing lightDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        const work::Work& w = session->work();
+        const QColor around = seenColour(w.surroundings.on ? w.surroundings.factor() * 2.0f : base::Rgb{});
+        painter.fillRect(tile, around);
+        const bool dark = around.lightness() < 110;
+        const QColor line = dark ? QColor("#EDEDEB") : QColor("#1D2123");
+        const QPointF middle = tile.center() + QPointF(0, -2);
+        for (const std::string& id : w.lights.order) {
+            const work::Light& light = w.lights.items.at(id);
+            if (light.newer)
+                continue;
+            const double a = base::radians(light.direction), flat = std::cos(base::radians(light.height));
+            const double reach = 0.25 + 0.75 * std::abs(flat);
+            const QPointF lamp = middle + QPointF(std::sin(a) * tile.width() * 0.4 * reach, std::cos(a) * tile.height() * 0.4 * reach);
+            const base::Rgb c = light.colour;
+            const QColor colour = seenColour(c / std::max({c.x, c.y, c.z, 1e-3f}));
+            if (light.shines()) {
+                painter.setPen(QPen(colour, 1.5));
+                painter.drawLine(lamp, middle);
+            }
+            painter.setPen(QPen(line, 1));
+            painter.setBrush(light.shines() ? QBrush(colour) : QBrush(Qt::NoBrush));
+            painter.drawEllipse(lamp, 3, 3);
+        }
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(line);
+        painter.drawRect(QRectF(middle.x() - 7, middle.y() - 1.5, 14, 3));
+    };
+}
+
+// What the finish makes of light from black to twice white, both as a screen shows them.
+Drawing finishDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        finish::DevelopSettings settings = work::developSettingsOf(session->work(), false);
+        settings.desk = {{1, 1, 1}};
+        const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset);
+        painter.setPen(QPen(colours().line, 1, Qt::DashLine));
+        painter.drawLine(room.bottomLeft(), room.topRight());
+        QPolygonF curve;
+        const float most = picture::encodeSrgb(2.0f);
+        for (int i = 0; i <= 24; ++i) {
+            const float x = most * static_cast<float>(i) / 24, light = picture::decodeSrgb(x);
+            const base::Rgb entry{light, light, light};
+            curve << QPointF(room.left() + i / 24.0 * room.width(),
+                             room.bottom() - std::clamp(finish::developed(&entry, 1, settings).y, 0.0f, 1.0f) * room.height());
+        }
+        painter.setPen(inkPen(1.6));
+        painter.drawPolyline(curve);
+    };
+}
+
+Drawing exportDrawing(const Context& context)
+{
+    return [session = context.session](QPainter& painter, const QRectF& tile) {
+        const QString ending =
+            QString::fromLatin1(files::exporterOf(session->work().output().format).ending).remove('.').toUpper();
+        QFont font = painter.font();
+        font.setPixelSize(std::max(8, static_cast<int>(tile.height() * 0.36)));
+        font.setWeight(QFont::Bold);
+        painter.setFont(font);
+        painter.setPen(colours().ink);
+        painter.drawText(tile, Qt::AlignCenter, ending);
+    };
+}
+
+}  // namespace
+
+Drawing drawingOf(const Context& context, const QString& section)
+{
+    using Make = Drawing (*)(const Context&);
+    static const std::pair<const char*, Make> kDrawings[] = {
+        {"lettering", letteringDrawing}, {"form", formDrawing}, {"material", materialDrawing}, {"sheet", sheetDrawing},   {"ground", groundDrawing},
+        {"view", viewDrawing},           {"light", lightDrawing}, {"finish", finishDrawing},     {"export", exportDrawing}};
+    for (const auto& [id, make] : kDrawings)
+        if (section == id)
+            return make(context);
+    return {};
+}
+
+}  // namespace app

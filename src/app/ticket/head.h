@@ -1,0 +1,59 @@
+// What opens a section of the ticket, or a group of rows in it: a button as wide as the ticket that says, and draws, what is inside.
+#pragma once
+
+#include <QAbstractButton>
+#include <functional>
+
+namespace app {
+
+// A small true drawing of what is set, into a rectangle of the painter.
+using Drawing = std::function<void(QPainter&, const QRectF&)>;
+
+class SectionHead : public QAbstractButton {
+    Q_OBJECT
+
+public:
+    SectionHead(const QString& title, Drawing drawing, QWidget* parent = nullptr);
+
+    void setSummary(const QString& summary);
+    const QString& summary() const { return m_summary; }
+    // The drawing alone, for a folded ticket.
+    void setNarrow(bool narrow);
+    // Something that stands at the head's right end; the head makes room for it while it is shown.
+    void setAside(QWidget* aside);
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return {QSize(60, sizeHint().height())}; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    QRect drawingRect() const;
+    void placeAside();
+
+    Drawing m_drawing;
+    QString m_summary;
+    QWidget* m_aside = nullptr;
+    bool m_narrow = false;
+};
+
+class GroupHead : public QAbstractButton {
+    Q_OBJECT
+
+public:
+    explicit GroupHead(const QString& title, QWidget* parent = nullptr);
+
+    void setSummary(const QString& summary);
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return {QSize(60, sizeHint().height())}; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    QString m_summary;
+};
+
+}  // namespace app

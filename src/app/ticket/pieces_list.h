@@ -1,0 +1,42 @@
+// The pieces of the work, front to back: a small picture of each, its name, and what it is.
+#pragma once
+
+#include <QListWidget>
+#include <QPixmap>
+#include <map>
+
+#include "app/ticket/section.h"
+#include "session/render_queue.h"
+
+namespace app {
+
+class PiecesList : public QListWidget {
+    Q_OBJECT
+
+public:
+    explicit PiecesList(const Context& context, QWidget* parent = nullptr);
+
+    void refresh();
+    // Small pictures from what the renderer shows; those of pieces it does not show stay. O(pixels).
+    void showPictures(const session::LiveFrame& frame);
+    void rename();  // the current one, in its place
+
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return {QSize(80, sizeHint().height())}; }
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void chooseFromList();
+    void takeName(QListWidgetItem* item);
+
+    Context m_context;
+    std::map<std::string, QPixmap> m_pictures;  // by piece
+    bool m_refreshing = false;
+};
+
+// What the list says of a piece beside its name: "lettering, 2 linked, hidden".
+QString pieceDetail(const work::Piece& piece);
+
+}  // namespace app
