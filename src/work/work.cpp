@@ -140,11 +140,35 @@ Work emptyWork(const SheetSize& sheet)
     return work;
 }
 
+namespace {
+
+// A long text's first letters, up to the end of a word where there is one.
+std::string beginningOf(const std::string& text)
+{
+    constexpr std::size_t kMost = 48;  // bytes
+    if (text.size() <= kMost)
+        return text;
+    std::size_t end = 0;
+    for (const outline::Grapheme& g : outline::graphemes(text)) {
+        if (g.end > kMost)
+            break;
+        end = g.end;
+    }
+    std::string beginning = text.substr(0, end);
+    if (const auto word = beginning.find_last_of(" \n"); word != std::string::npos && word > kMost / 2)
+        beginning.resize(word);
+    return beginning + "\u2026";
+}
+
+}  // namespace
+
 std::string titleOf(const Piece& piece)
 {
     if (const auto* newer = std::get_if<Newer>(&piece.source); newer && piece.name.empty())
         return newer->kind;
-    std::string title = piece.name.empty() ? piece.lettering()->text : piece.name;
+    if (!piece.name.empty())
+        return piece.name;
+    std::string title = beginningOf(piece.lettering()->text);
     std::replace(title.begin(), title.end(), '\n', ' ');
     return title.find_first_not_of(' ') == std::string::npos ? "Empty lettering" : title;
 }

@@ -376,7 +376,7 @@ Work newWork(const std::string& text, const FontChoice& font, const SheetSize& s
 // The same without a piece.
 Work emptyWork(const SheetSize& sheet);
 
-// "KITE FAIR" or the name; never empty.
+// "KITE FAIR", or of a long text its beginning, or the name; never empty.
 std::string titleOf(const Piece& piece);
 
 // Sets the size of a lettering's type; steps, depth and bevels grow with it.

@@ -208,6 +208,12 @@ void LightDeskView::show(const std::shared_ptr<const session::ShownWork>& shownW
         refresh();
 }
 
+void LightDeskView::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    refresh();
+}
+
 QString LightDeskView::titleOf(const std::string& entry) const
 {
     if (entry == work::kSurroundingsEntry)
@@ -304,7 +310,11 @@ void LightDeskView::refresh()
         s.colour->showValue(ColourField::Value{channel.colour, {}});
         s.solo->setChecked(m_mix.solo.contains(s.entry));
     }
-    m_plan->show(m_work, m_mix, m_shownWork ? session::sideOutlines(m_shownWork->bodies) : std::vector<session::SideOutline>{});
+    if (isVisible() && m_outlinesOf != m_shownWork.get()) {  // takes long for long texts: only where it is seen
+        m_outlines = session::sideOutlines(m_shownWork->bodies);
+        m_outlinesOf = m_shownWork.get();
+    }
+    m_plan->show(m_work, m_mix, m_outlines);
     m_about->setText(m_kept      ? tr("Kept picture: %1").arg(m_title)
                      : isMoved() ? tr("The picture is mixed here; the work is as it was.")
                                  : tr("The picture is mixed as the work has it."));

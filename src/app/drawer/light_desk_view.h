@@ -59,6 +59,9 @@ Q_SIGNALS:
     void saveWanted();  // of a kept picture
     void closeWanted();
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     struct Strip {
         std::string entry;
@@ -81,6 +84,8 @@ private:
     QString m_title;
     std::vector<Strip> m_strips;
     std::shared_ptr<const session::ShownWork> m_shownWork;
+    std::vector<session::SideOutline> m_outlines;
+    const void* m_outlinesOf = nullptr;
     LightPlan* m_plan;
     QWidget* m_row;
     QHBoxLayout* m_rowLayout;

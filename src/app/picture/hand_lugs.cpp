@@ -59,8 +59,13 @@ std::optional<Hands::Extent> Hands::extent() const
     for (const work::WorkBody& body : s->bodies.bodies) {
         if (body.piece != lead.piece || body.copy != 0)
             continue;
+        if (lead.letter.empty()) {
+            for (const base::Vec3f& p : body.body->positions)
+                add(body.pose.apply(toDouble(p)));
+            continue;
+        }
         for (std::size_t t = 0; t < body.body->triangles.size(); ++t) {
-            if (!lead.letter.empty() && body.letters[body.body->letters[t]] != lead.letter)
+            if (body.letters[body.body->letters[t]] != lead.letter)
                 continue;
             for (const std::uint32_t v : body.body->triangles[t])
                 add(body.pose.apply(toDouble(body.body->positions[v])));
