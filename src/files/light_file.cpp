@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 
 namespace files {
 
@@ -39,37 +40,50 @@ std::vector<std::string> lines(const std::string& text)
     return result;
 }
 
-// Whether the header's attributes lie within the file: the library takes as much memory as they claim before it reads them. Magic number,
-// version with flags, then name, type, size and value of each attribute, and an empty name (OpenEXR File Layout, openexr.com). Files of
-// several parts are none of ours.
+// Whether the header's attributes lie within the file and are as long as they say: the library takes as much memory as a text claims
+// before it reads it, and reads what has a size of its own by that. Magic number, version with flags, then name, type, size and value of
+// each attribute, and an empty name (OpenEXR File Layout, openexr.com). Files of several parts and types that are not written here are
+// none of ours.
 bool headerFits(const std::vector<std::uint8_t>& bytes)
 {
     std::size_t at = 4;
     const auto whole = [&]() -> std::uint32_t {
-        if (bytes.size() - at < 4)
+        if (at > bytes.size() || bytes.size() - at < 4)
             return 0;
         const std::uint32_t value =
             bytes[at] | bytes[at + 1] << 8u | bytes[at + 2] << 16u | static_cast<std::uint32_t>(bytes[at + 3]) << 24u;
         at += 4;
         return value;
     };
-    const auto skipName = [&] {
-        const std::size_t from = at;
+    const auto name = [&] {
+        const std::size_t from = std::min(at, bytes.size());
         while (at < bytes.size() && bytes[at] != 0)
             ++at;
-        return at++ - from;
+        const std::string text(bytes.begin() + static_cast<std::ptrdiff_t>(from), bytes.begin() + static_cast<std::ptrdiff_t>(std::min(at, bytes.size())));
+        ++at;
+        return text;
     };
+    // Names of channels, each with 16 bytes, and an empty one.
+    const auto channelsEndAt = [&](std::size_t end) {
+        while (at < end && !name().empty())
+            at += 16;
+        return at == end;
+    };
+    static const std::map<std::string, std::uint32_t> kSizes{{"box2i", 16}, {"compression", 1}, {"lineOrder", 1}, {"float", 4},
+                                                             {"int", 4},    {"v2f", 8},         {"v2i", 8},       {"chromaticities", 32}};
     constexpr std::uint32_t kVersion = 2, kLongNames = 0x400;
     if (bytes.size() < 8 || (whole() & ~kLongNames) != kVersion)
         return false;
-    while (at < bytes.size() && skipName() > 0) {
-        skipName();
-        if (at > bytes.size())
-            return false;
+    while (at < bytes.size() && !name().empty()) {
+        const std::string type = name();
         const std::size_t size = whole();
-        if (size > bytes.size() - at)
+        if (at > bytes.size() || size > bytes.size() - at)
             return false;
-        at += size;
+        const std::size_t end = at + size;
+        const auto fixed = kSizes.find(type);
+        if (fixed != kSizes.end() ? size != fixed->second : type == "chlist" ? !channelsEndAt(end) : type != "string")
+            return false;
+        at = end;
     }
     return at <= bytes.size();
 }
