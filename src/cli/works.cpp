@@ -5,11 +5,13 @@
 #include "cli/terminal.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
+#include "work/fit.h"
 
 namespace cli {
 
 base::Result<work::Work> changedBy(base::Result<work::Work> work, const std::vector<std::string>& settings)
 {
+    work::Cache fonts;
     for (const std::string& setting : settings) {
         if (!work)
             return work;
@@ -22,6 +24,7 @@ base::Result<work::Work> changedBy(base::Result<work::Work> work, const std::vec
             error.place = "--set " + (error.place.empty() ? setting : error.place);
             return tl::unexpected<base::Error>(error);
         }
+        work::keepFitted(*work, *changed, fonts);
         work = std::move(changed);
     }
     return work;

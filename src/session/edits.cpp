@@ -38,9 +38,11 @@ std::string addLettering(work::Work& work, const std::string& text)
                                    [&](const std::string& id) { return work.pieces.items.at(id).lettering() != nullptr; });
     if (like == work.pieces.order.end()) {
         piece = work::newWork(text, {}, work.sheet()).pieces.items.begin()->second;
+        piece.lettering()->fits = true;
     } else {
         piece = work.pieces.items.at(*like);
         piece.placement.y -= piece.lettering()->layout.sizePt * piece.lettering()->layout.lineSpacing;
+        piece.lettering()->fits = false;  // as large as that one
         piece.name.clear();
         piece.letters.clear();
         piece.copies = {};

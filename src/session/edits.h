@@ -8,7 +8,7 @@
 
 namespace session {
 
-// A new piece in front with this text; as large as the piece before it, or as newWork() makes it. Returns its id.
+// A new piece in front with this text: as large as the piece before it, and the first one as large as its sheet allows. Returns its id.
 std::string addLettering(work::Work& work, const std::string& text);
 // Copies right behind their originals, a little lower and to the right; returns their ids.
 std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces);

@@ -1,5 +1,7 @@
 #include "session/session.h"
 
+#include "work/fit.h"
+
 #include "work/values.h"
 
 namespace session {
@@ -23,6 +25,7 @@ bool Session::edit(const std::string& label, const std::string& mergeKey, const 
     change(changed);
     work::clamp(changed);
     tidyLetters(changed);
+    work::keepFitted(work(), changed, m_fonts);
     if (!m_history.apply(std::move(changed), label, mergeKey))
         return false;
     if (!(before == work().view())) {

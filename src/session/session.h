@@ -7,6 +7,7 @@
 
 #include "session/choice.h"
 #include "session/history.h"
+#include "work/cache.h"
 
 namespace session {
 
@@ -54,6 +55,7 @@ private:
     void tell(const Change& change);
     void afterJump(const work::View& before);
 
+    work::Cache m_fonts;  // for letterings that stay fitted
     History m_history;
     Choice m_choice;
     std::string m_path;

@@ -216,6 +216,7 @@ void describe(V& v, Lettering& l)
     v.text({{"text", "Text", "What it says; lines end with a line feed"}, kMostText}, l.text);
     v.object({"font", "Face", "The face it is set in"}, l.font);
     v.number(length("sizePt", "Size", "Of the em, in pt; depth and bevels grow with it", 0.1, 50000), l.layout.sizePt);
+    v.flag({"fits", "Fit to the sheet", "As large as its sheet allows; stays so while the text changes"}, l.fits);
     v.number(plain("tracking", "Tracking", "Space between all letters, in thousandths of an em", -1000, 10000).in(5, 1), l.layout.tracking);
     v.number(plain("lineSpacing", "Line spacing", "From baseline to baseline, in em", -10, 10)
                  .in(0.05, 2)

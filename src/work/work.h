@@ -90,6 +90,7 @@ struct Lettering {
     outline::LayoutSettings layout;
     std::vector<std::string> letterIds;  // one for each grapheme of the text, unique in the piece, kept by edits
     int nextLetter = 1;
+    bool fits = false;  // as large as its sheet allows, also when the text changes
 
     bool operator==(const Lettering&) const = default;
     std::vector<std::string> newLetterIds(std::size_t count);  // that no letter has

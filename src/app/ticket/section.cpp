@@ -227,10 +227,11 @@ void Rows::property(const Found& found, const Extra& extra)
         QComboBox* field = oneOf(
             id, label, tip, labels,
             [read = found.read] { return shared<int>(read(), [](const work::Value& v) { return std::get<work::OneOfAt>(v.at).get(); }); },
-            [write = found.write](work::Work& w, int v) {
-                for (const work::Value& value : write(w))
-                    std::get<work::OneOfAt>(value.at).set(v);
-            },
+            extra.choose ? extra.choose
+                         : [write = found.write](work::Work& w, int v) {
+                               for (const work::Value& value : write(w))
+                                   std::get<work::OneOfAt>(value.at).set(v);
+                           },
             when);
         if (extra.changed)
             connect(field, &QComboBox::activated, this, extra.changed);

@@ -27,11 +27,18 @@ inline QString text(const std::string& s)
     return QString::fromStdString(s);
 }
 
+// A button beside a message.
+struct Offer {
+    QString id, label;
+    std::function<void()> run;
+};
+
 // What rows share: the open work, how lengths are shown, and a place for messages.
 struct Context {
     session::Session* session = nullptr;
     std::function<session::LengthUnit()> unit;
-    std::function<void(const QString&)> say;                               // one sentence under the picture
+    std::function<void(const QString&)> say;                               // one sentence over the picture
+    std::function<void(const QString&, const std::vector<Offer>&)> offer;  // the same with buttons
     std::function<void(std::function<void(base::Rgb)>)> pickColour;        // the next click in the picture
     std::shared_ptr<std::string> light = std::make_shared<std::string>();  // id of the light that is shown
     std::function<void()> lightChanged;                                    // another one is shown
@@ -72,6 +79,7 @@ public:
         Get<double> usual = {};              // instead of the struct's own value; lengths have one only where that is 0
         Get<double> get = {};                // instead of the value as it is
         Set<double> set = {};                // instead of writing the value alone
+        Set<int> choose = {};                // instead of writing the choice alone
         std::function<void()> changed = {};  // after a choice was made here
         When when = {};                      // beside what the table says
         std::optional<session::LengthUnit> unit = {};

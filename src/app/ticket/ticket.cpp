@@ -19,6 +19,7 @@
 #include "session/edits.h"
 #include "session/summary.h"
 #include "work/bodies.h"
+#include "work/fit.h"
 
 namespace app {
 
@@ -109,7 +110,7 @@ Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidge
                 return;
             if (m_folded)
                 setFolded(false);
-            closeOthers(s, m_byKey);
+            closeOthers(s, m_byKey || !s->head()->underMouse());
             Q_EMIT sectionOpened(s->objectName().mid(8));
         });
         connect(s, &Section::noticeClicked, this, &Ticket::goTo);
@@ -118,6 +119,7 @@ Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidge
         });
     }
     box->addStretch(1);
+    m_sections[0]->setRemedies([this](const base::Note& note) { return remediesOf(note); });
     m_scroll->setWidget(inside);
     column->addWidget(m_scroll, 1);
     setFolded(false);
@@ -151,6 +153,33 @@ void Ticket::closeOthers(Section* opened, bool byKey)
         bar->setValue(bar->value() - moved);
     if (byKey)
         QTimer::singleShot(0, opened, [this, opened] { m_scroll->ensureWidgetVisible(opened, 0, 0); });
+}
+
+// What can be done about a notice with one click.
+std::vector<Section::Remedy> Ticket::remediesOf(const base::Note& note)
+{
+    const std::string piece = work::addressAt(note.place).piece;
+    const auto& pieces = m_context.session->work().pieces.items;
+    const auto found = pieces.find(piece);
+    if (note.kind != "off-sheet" || found == pieces.end() || !found->second.lettering())
+        return {};
+    const auto remedy = [=, this](auto act, const QString& label) {
+        return [=, this] {
+            const auto done = std::make_shared<base::Result<void>>();
+            m_context.session->edit(label.toStdString(), [&](work::Work& w) {
+                *done = act(w, piece, m_fonts);
+                if (*done)
+                    w.pieces.items.at(piece).placement.x = w.pieces.items.at(piece).placement.y = 0;
+            });
+            if (!*done)
+                m_context.say(text(base::oneLine(done->error())));
+        };
+    };
+    std::vector<Section::Remedy> remedies{{"fit", tr("Fit to the sheet"), remedy(work::fitToSheet, tr("Fit to the sheet"))}};
+    const std::string& words = found->second.lettering()->text;
+    if (words.find(' ') != std::string::npos)
+        remedies.push_back({"lines", tr("Break lines"), remedy(work::breakLines, tr("Break lines"))});
+    return remedies;
 }
 
 void Ticket::leaveEvent(QEvent* event)

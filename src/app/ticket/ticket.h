@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/ticket/sections.h"
+#include "work/cache.h"
 
 class QPushButton;
 class QScrollArea;
@@ -53,8 +54,10 @@ private:
     QWidget* makePieces();
     void toggle(const QString& on, const QString& off, bool work::Piece::*what);
     void goTo(const QString& place);
+    std::vector<Section::Remedy> remediesOf(const base::Note& note);
 
     Context m_context;
+    work::Cache m_fonts;
     PiecesList* m_pieces = nullptr;
     QLabel* m_choiceTitle = nullptr;
     std::vector<Section*> m_sections;

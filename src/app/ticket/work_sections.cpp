@@ -11,6 +11,7 @@
 #include "session/edits.h"
 #include "session/gestures.h"
 #include "session/summary.h"
+#include "work/grounding.h"
 
 namespace app {
 
@@ -211,6 +212,19 @@ Section* sheetSection(const Context& context)
     return section;
 }
 
+namespace {
+
+// A view was changed beside what was asked for.
+void sayThatItRose(const Context& context, bool& rose)
+{
+    if (rose)
+        context.offer(Section::tr("The view rose a little, so that the floor is more than a line."),
+                      {{"undo", Section::tr("Undo all of it"), [=] { context.session->undo(); }}});
+    rose = false;
+}
+
+}  // namespace
+
 Section* groundSection(const Context& context)
 {
     auto* section = new Section(context, "ground", Section::tr("Ground"),
@@ -224,7 +238,12 @@ Section* groundSection(const Context& context)
     const auto ground = inWork<work::Ground>([](work::Work& w) -> work::Ground& { return w.ground; });
     Rows::Extra bend;
     bend.usual = usually(300);
-    rows->property(ground, "kind");
+    auto rose = std::make_shared<bool>(false);
+    auto fonts = std::make_shared<work::Cache>();
+    Rows::Extra kind;
+    kind.choose = [=](work::Work& w, int v) { *rose = work::chooseGround(w, static_cast<GroundKind>(v), *fonts); };
+    kind.changed = [=] { sayThatItRose(context, *rose); };
+    rows->property(ground, "kind", kind);
     rows->property(ground, "wallBehindPt");
     rows->property(ground, "floorBelowPt");
     rows->property(ground, "sweepPt", bend);
@@ -315,10 +334,16 @@ Section* viewSection(const Context& context)
 {
     auto* section = new Section(context, "view", Section::tr("View"), [=] { return text(session::viewSummary(context.session->work())); });
     Rows* rows = section->rows();
-    rows->oneOf("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
+    auto rose = std::make_shared<bool>(false);
+    auto* projection = rows->oneOf("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
                 {Section::tr("Parallel"), Section::tr("Perspective")},
                 ofWork<int>(context, [](const work::Work& w) { return w.view().perspective ? 1 : 0; }),
-                [](work::Work& w, int v) { w.view().perspective = v == 1; });
+                [=](work::Work& w, int v) {
+                    w.view().perspective = v == 1;
+                    if (v == 1)
+                        *rose = work::riseOverFloor(w);
+                });
+    QObject::connect(projection, &QComboBox::activated, section, [=] { sayThatItRose(context, *rose); });
     const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view(); });
     for (const char* key : {"focalLengthMm", "walk", "rise", "frame"})
         rows->property(view, key);

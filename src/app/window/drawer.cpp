@@ -28,7 +28,7 @@ void MainWindow::connectDesk()
             m_kept->save(path, m_lightDesk->mix());
     });
     connect(m_lightDesk, &LightDeskView::closeWanted, m_kept, &KeptPicture::close);
-    connect(m_kept, &KeptPicture::say, this, &MainWindow::showMessage);
+    connect(m_kept, &KeptPicture::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_kept, &KeptPicture::opened, this, [this] {
         const session::KeptLight& light = m_kept->light();
         m_lightDesk->showWork(light.work(), true, QFileInfo(QString::fromStdString(light.settings().out)).fileName());

@@ -80,6 +80,9 @@ void MainWindow::makeParts(const Context& desk)
     m_messageText->setObjectName("message.text");
     m_messageText->setWordWrap(true);
     row->addWidget(m_messageText, 1);
+    m_offers = new QHBoxLayout;
+    m_offers->setSpacing(kGrid);
+    row->addLayout(m_offers);
     auto* done = new QToolButton;
     done->setObjectName("message.close");
     done->setText(tr("Close"));
@@ -158,6 +161,7 @@ Context MainWindow::makeContext()
     desk.session = &m_session;
     desk.unit = [this] { return session::LengthUnit{m_session.work().sheet().unit, m_session.work().sheet().ppi}; };
     desk.say = [this](const QString& sentence) { showMessage(sentence); };
+    desk.offer = [this](const QString& sentence, const std::vector<Offer>& offers) { showMessage(sentence, offers); };
     desk.pickColour = [this](std::function<void(base::Rgb)> take) { m_picture->pickColour(std::move(take)); };
     desk.lightChanged = [this] {
         m_ticket->refresh();
@@ -189,9 +193,9 @@ void MainWindow::connectParts()
         m_ticket->section("export")->setOpen(true);
         m_ticket->section("export")->head()->setFocus();
     });
-    connect(m_finals, &Finals::say, this, &MainWindow::showMessage);
+    connect(m_finals, &Finals::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_finals, &Finals::changed, this, &MainWindow::showFinals);
-    connect(m_files, &WorkFiles::say, this, &MainWindow::showMessage);
+    connect(m_files, &WorkFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_files, &WorkFiles::titleChanged, this, &MainWindow::showTitle);
 }
 
@@ -314,8 +318,19 @@ std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
 
 // --- the window itself --------------------------------------------------------------------------------------------------------
 
-void MainWindow::showMessage(const QString& sentence)
+void MainWindow::showMessage(const QString& sentence, const std::vector<Offer>& offers)
 {
+    while (QLayoutItem* item = m_offers->takeAt(0)) {
+        item->widget()->hide();
+        item->widget()->deleteLater();
+        delete item;
+    }
+    for (const Offer& offer : offers) {
+        auto* button = new QPushButton(offer.label);
+        button->setObjectName("message." + offer.id);
+        connect(button, &QPushButton::clicked, this, offer.run);
+        m_offers->addWidget(button, 0, Qt::AlignTop);
+    }
     m_messageText->setText(sentence);
     m_message->setVisible(!sentence.isEmpty());
 }

@@ -72,7 +72,7 @@ private:
     void workChanged(const session::Change& change);
     void showState();
     void showFinals();
-    void showMessage(const QString& sentence);
+    void showMessage(const QString& sentence, const std::vector<Offer>& offers = {});
     void showTitle();
     void setAppearance(const QString& appearance);
     void applyLook();
@@ -96,6 +96,7 @@ private:
     Desktop* m_desktop = nullptr;
     QWidget* m_message = nullptr;
     QLabel* m_messageText = nullptr;
+    QHBoxLayout* m_offers = nullptr;
     WorkFiles* m_files = nullptr;
     Finals* m_finals = nullptr;
     QAction *m_undo = nullptr, *m_redo = nullptr;
