@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/units.h"
 #include "work/values.h"
 
 namespace session {
@@ -89,6 +90,35 @@ void reorder(work::Work& work, const std::string& piece, int by)
     order.insert(order.begin() + to, piece);
 }
 
+namespace {
+
+// From the viewer's side, where no other light is near; the letters show it at once.
+void placeFreely(const work::Work& work, work::Light& light)
+{
+    const auto unit = [](const work::Light& l) {
+        const double a = base::radians(l.direction), h = base::radians(l.height);
+        return base::Vec3{std::sin(a) * std::cos(h), std::sin(h), std::cos(a) * std::cos(h)};
+    };
+    double best = -1;
+    for (const double height : {40.0, 20.0, 60.0})
+        for (const double direction : {-45.0, 45.0, -70.0, 70.0, -20.0, 20.0, 0.0}) {
+            work::Light tried = light;
+            tried.direction = direction + work.view().walk;
+            tried.height = height;
+            double nearest = 2;  // distance between unit directions
+            for (const auto& [_, other] : work.lights.items)
+                nearest = std::min(nearest, length(unit(other) - unit(tried)));
+            if (nearest > best + 1e-9) {
+                best = nearest;
+                light.direction = tried.direction;
+                light.height = height;
+            }
+        }
+    light.direction = std::remainder(light.direction, 360);
+}
+
+}  // namespace
+
 std::string addLight(work::Work& work, light::LightKind kind)
 {
     const double reach = std::max(work.sheet().widthPt(), work.sheet().heightPt());
@@ -97,13 +127,7 @@ std::string addLight(work::Work& work, light::LightKind kind)
     light.distance = kind == light::LightKind::Bulb || kind == light::LightKind::Spot ? reach : 2 * reach;
     light.width = light.breadth = 0.85 * reach;
     light.size = reach / 24;
-    light.height = 35;
-    light.stops = -1;
-    const work::Light* brightest = nullptr;
-    for (const auto& [_, l] : work.lights.items)
-        if (l.shines() && (!brightest || l.stops > brightest->stops))
-            brightest = &l;
-    light.direction = brightest ? (brightest->direction > 0 ? -50 : 50) : -40;
+    placeFreely(work, light);
     const std::string id = work.newId("l");
     insert(work.lights, id, light, work.lights.order.size());
     return id;

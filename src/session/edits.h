@@ -16,7 +16,7 @@ void remove(work::Work& work, const std::vector<std::string>& pieces);
 // Moves a piece by places in the order; negative is to the front.
 void reorder(work::Work& work, const std::string& piece, int by);
 
-// A light of a kind, from the other side than the brightest. Returns its id.
+// A light of a kind, from the viewer's side and where no other light is near. Returns its id.
 std::string addLight(work::Work& work, light::LightKind kind);
 std::string duplicateLight(work::Work& work, const std::string& light);
 void removeLight(work::Work& work, const std::string& light);

@@ -348,27 +348,22 @@ work::Light LampPlan::withFoot(const work::Light& light, Vec2 place) const
     return result;
 }
 
-work::Light LampPlan::withHead(const work::Light& light, Vec2 place) const
+work::Light LampPlan::withHead(const work::Light& light, double y) const
 {
-    // The head stays on the sphere of its distance; it goes up and down, and round with its foot.
-    const double radius = radiusOf(light), tilt = base::radians(m_tilt);
+    // On the sphere of its distance, over the same foot line: -r cos(h) cos(a) sin(t) + r sin(h) cos(t) = y. Of two heights that are seen
+    // at one place the nearer to the one before.
+    const double radius = radiusOf(light), tilt = base::radians(m_tilt), around = base::radians(light.direction - m_walk);
     work::Light result = light;
-    const double around = base::radians(light.direction - m_walk);
-    // Height first, from the upright place: -r cos(h) cos(a) sin(t) + r sin(h) cos(t) = y.
     double best = 1e300;
     for (double h = -89; h <= 89; h += 0.25) {
-        const double y =
+        const double seen =
             radius * (-std::cos(base::radians(h)) * std::cos(around) * std::sin(tilt) + std::sin(base::radians(h)) * std::cos(tilt));
-        const double miss = std::abs(y - place.y) + 1e-3 * std::abs(h - light.height);
+        const double miss = std::abs(seen - y) + 1e-3 * std::abs(h - light.height);
         if (miss < best) {
             best = miss;
             result.height = h;
         }
     }
-    const double level = radius * std::cos(base::radians(result.height));
-    const double sine = std::clamp(place.x / std::max(1e-6, level), -1.0, 1.0);
-    const double front = base::degrees(std::asin(sine));
-    result.direction = wrapped((std::cos(around) < 0 ? 180 - front : front) + m_walk);
     return result;
 }
 

@@ -96,9 +96,9 @@ public:
     LampPlan(const work::Work& work);
     Lamp lamp(const work::Light& light) const;
     Vec2 onPlan(double direction, double radius, double rise) const;
-    // The foot dragged: direction and distance. The head dragged: direction and height. Plan coordinates.
+    // The foot dragged: direction and distance. The head dragged up and down: height alone. Plan coordinates.
     work::Light withFoot(const work::Light& light, Vec2 place) const;
-    work::Light withHead(const work::Light& light, Vec2 place) const;
+    work::Light withHead(const work::Light& light, double y) const;
 
 private:
     double radiusOf(const work::Light& light) const;

@@ -17,6 +17,8 @@ using base::Vec3;
 namespace {
 
 constexpr double kPlanShare = 0.44;  // radius of the plan, of the frame's shorter side
+constexpr double kNear = 48;         // px from a lamp's foot or head
+constexpr double kFaint = 0.35;
 
 }  // namespace
 
@@ -55,8 +57,8 @@ void Hands::beginLamp(const Lug& lug, const QPointF& from)
                         ? handText("from %1°").arg(light.direction, 0, 'f', 0)
                         : handText("from %1°, %2 away").arg(light.direction, 0, 'f', 0).arg(length(light.distance));
         } else if (lug.kind == Lug::Kind::LampHead) {
-            light = plan.withHead(start, place);
-            *text = handText("from %1°, %2° high").arg(light.direction, 0, 'f', 0).arg(light.height, 0, 'f', 0);
+            light = plan.withHead(start, place.y);
+            *text = handText("%1° high").arg(light.height, 0, 'f', 0);
         } else {
             const double factor = std::exp2((to.x() - from.x()) / 60);
             light.width = std::clamp(start.width * factor, 0.1, 1e6);
@@ -80,6 +82,10 @@ void Hands::paintLamps(QPainter& painter) const
 {
     const work::Work& w = m_context.session->work();
     const session::LampPlan plan(w);
+    // Faint over the letters until a hand comes near.
+    const auto all = lugs();
+    const bool near = m_drag || std::any_of(all.begin(), all.end(), [&](const Lug& lug) { return distance(lug.at, m_pointer) < kNear; });
+    painter.setOpacity(near ? 1 : kFaint);
     for (const double radius : {0.5, 1.0}) {
         QPolygonF ring;
         for (int i = 0; i <= 72; ++i)
@@ -127,9 +133,11 @@ void Hands::paintLamps(QPainter& painter) const
             painter.setPen(QPen(kDarkTone, 1.4));
             painter.setBrush(kLightTone);
             painter.drawRect(QRectF(head.x() + 22, head.y() - 4, 8, 8));
-            paintLabel(painter, head + QPointF(8, 6), QString::fromStdString(session::lightTitle(w, id)));
+            if (near)
+                paintLabel(painter, head + QPointF(8, 6), QString::fromStdString(session::lightTitle(w, id)));
         }
     }
+    painter.setOpacity(1);
 }
 
 }  // namespace app

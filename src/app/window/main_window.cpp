@@ -177,7 +177,8 @@ void MainWindow::connectParts()
     connect(m_picture, &PictureView::wanted, this, &MainWindow::restart);
     connect(m_picture, &PictureView::pointed, m_state, &StateLine::showReadout);
     connect(m_picture, &PictureView::partChosen, m_state->part, &QToolButton::setChecked);
-    connect(m_ticket->section("light"), &Section::openChanged, m_picture, &PictureView::showLamps);
+    connect(m_ticket->section("light"), &Section::openChanged, this,
+            [this](bool open) { m_picture->showLamps(open && QSettings().value("lamps", true).toBool()); });
     connect(m_state, &StateLine::stopRuleChanged, this, &MainWindow::restart);
     connect(m_state->hold, &QToolButton::toggled, this, [this](bool held) {
         m_queue.hold(held);

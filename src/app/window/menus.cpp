@@ -178,6 +178,13 @@ void MainWindow::makeViewMenu(QMenu* view)
         side->setChecked(m_state->drawer->isChecked());
         desk->setChecked(m_state->desk->isChecked());
     });
+    QAction* lamps = addLine(view, this, {"view.lamps", tr("La&mps in the picture"), QKeySequence("Ctrl+Shift+M"), {}});
+    lamps->setCheckable(true);
+    lamps->setChecked(QSettings().value("lamps", true).toBool());
+    connect(lamps, &QAction::toggled, this, [this](bool on) {
+        QSettings().setValue("lamps", on);
+        m_picture->showLamps(on && m_ticket->section("light")->isOpen());
+    });
     QAction* reduce = addLine(view, this, {"view.denoise", tr("&Noise reduction"), {}, [this] {
                                                m_reducesNoise = !m_reducesNoise;
                                                restart();
