@@ -80,8 +80,8 @@ QLabel[title="true"] { font-weight: 600; color: %softInk; font-size: %smallpx; }
 QProgressBar { background: %field; border: 1px solid %edge; border-radius: 3px; text-align: center; height: 14px; } QProgressBar::chunk { background: %accent; }
 )";
     const std::pair<const char*, QColor> names[] = {
-        {"%paper", c.paper}, {"%band", c.band}, {"%field", c.field},   {"%ink", c.ink},           {"%softInk", c.softInk},
-        {"%line", c.line},   {"%edge", c.edge}, {"%accent", c.accent}, {"%onAccent", c.onAccent}, {"%warning", c.warning},
+        {"%paper", c.paper}, {"%band", c.band},   {"%field", c.field},      {"%ink", c.ink},           {"%softInk", c.softInk},
+        {"%line", c.line},   {"%edge", c.edge},   {"%accent", c.accent},    {"%onAccent", c.onAccent}, {"%warning", c.warning},
         {"%hover", c.hover}, {"%press", c.press}, {"%surround", c.surround}};
     for (const auto& [name, colour] : names)
         sheet.replace(name, colour.name());

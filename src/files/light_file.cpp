@@ -59,7 +59,8 @@ bool headerFits(const std::vector<std::uint8_t>& bytes)
         const std::size_t from = std::min(at, bytes.size());
         while (at < bytes.size() && bytes[at] != 0)
             ++at;
-        const std::string text(bytes.begin() + static_cast<std::ptrdiff_t>(from), bytes.begin() + static_cast<std::ptrdiff_t>(std::min(at, bytes.size())));
+        const std::string text(bytes.begin() + static_cast<std::ptrdiff_t>(from),
+                               bytes.begin() + static_cast<std::ptrdiff_t>(std::min(at, bytes.size())));
         ++at;
         return text;
     };

@@ -182,6 +182,19 @@ base::Result<LightFile> LightFolder::get(int band) const
     return light;
 }
 
+base::Result<void> LightFolder::adopt(const LightFolder& other) const
+{
+    for (int band = 0; band < bandCount(); ++band)
+        if (other.has(band)) {
+            std::error_code error;
+            fs::remove(pathOf(band), error);
+            fs::create_hard_link(other.pathOf(band), pathOf(band), error);
+            if (error && !fs::copy_file(other.pathOf(band), pathOf(band), error))
+                return base::fail(base::ErrorCode::CannotWrite, "A band of the picture cannot be kept: " + error.message(), pathOf(band));
+        }
+    return {};
+}
+
 LightSource sourceOf(const LightFolder& folder)
 {
     return {folder.shape(), folder.bandCount(), [folder](int band) -> base::Result<film::LightShares> {

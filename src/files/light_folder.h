@@ -28,6 +28,9 @@ public:
     bool isWhole() const;
     // `shares` hold the band's rows and perhaps more. Errors: CannotWrite.
     base::Result<void> put(int band, const film::LightShares& shares, double samples) const;
+    // Takes the finished bands of another folder of the same picture as its own. Errors: CannotWrite.
+    base::Result<void> adopt(const LightFolder& other) const;
+    int rowsInBand() const { return m_rows; }
     base::Result<LightFile> get(int band) const;  // Errors: CannotRead, BadInput
     std::string filmPath(int band) const;         // of the film while the band is exposed
 

@@ -147,6 +147,44 @@ base::Result<RenderedStill> exposeBands(const work::Prepared& prepared, int rows
     return still;
 }
 
+base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::StillSettings& settings, const StillFile& file,
+                                           work::Cache& cache, const base::Progress& progress)
+{
+    const auto prepared = work::prepare(work, settings, cache, progress.split(0, 0.02));
+    if (!prepared)
+        return fail(prepared);
+    work::StillSettings quick = settings;
+    quick.stop = {kQuickSamples, 0, 0};
+    quick.filmPath.clear();
+    const std::string folder = settings.filmPath + " as it is";
+    int rows = 0;
+    {
+        const auto light = LightFolder::open(settings.filmPath, settings.filmKey);
+        if (!light)
+            return fail(light);
+        rows = light->rowsInBand();
+        const auto copy = LightFolder::create(folder, settings.filmKey, prepared->shape, rows, quick.stop);
+        if (!copy)
+            return fail(copy);
+        if (auto adopted = copy->adopt(*light); !adopted)
+            return fail(adopted);
+    }
+    auto still = exposeBands(*prepared, rows, quick, folder, progress.split(0.02, 0.97));
+    if (!still)
+        return still;
+    {
+        const auto light = LightFolder::open(folder, settings.filmKey);
+        if (!light)
+            return fail(light);
+        if (auto saved = saveStill({sourceOf(*light), nullptr}, prepared->develop, ppiFor(work.sheet(), prepared->shape.width), file.format,
+                                   file.path, progress.split(0.97, 1));
+            !saved)
+            return fail(saved);
+    }
+    LightFolder::remove(folder);
+    return still;
+}
+
 base::Result<RenderedStill> renderStill(const work::Work& work, const work::StillSettings& settings, const StillFile& file,
                                         work::Cache& cache, const base::Progress& progress)
 {

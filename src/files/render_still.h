@@ -26,6 +26,12 @@ struct RenderedStill {
 base::Result<RenderedStill> renderStill(const work::Work& work, const work::StillSettings& settings, const StillFile& file,
                                         work::Cache& cache, const base::Progress& progress);
 
+// A large picture that was stopped, saved as it is: the bands that are finished, and the others from kQuickSamples samples. The folder
+// settings.filmPath stays as it was, so that the render can go on. Stopped it goes on with the same call. Errors: as renderStill.
+inline constexpr std::uint32_t kQuickSamples = 4;
+base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::StillSettings& settings, const StillFile& file,
+                                           work::Cache& cache, const base::Progress& progress);
+
 // Rows of the bands that a picture is made in; 0: memory (or `settings.memoryBudget`) holds it as a whole. Errors: TooLarge.
 base::Result<int> bandRowsFor(const work::Prepared& prepared, const work::StillSettings& settings);
 

@@ -35,6 +35,7 @@ base::Result<Final> read(const fs::path& folder)
         s.output.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
         s.seed = j.at("seed");
         s.out = j.at("out");
+        s.origin = j.value("origin", "");
         s.output.format = files::formatOf(s.out, j.at("bits"));
         f.samples = j.at("samples");
         f.seconds = j.at("seconds");
@@ -105,6 +106,7 @@ base::Result<void> FinalStore::update(const Final& f) const
                     {"stopNoise", s.output.stop.noise},
                     {"seed", s.seed},
                     {"out", s.out},
+                    {"origin", s.origin},
                     {"samples", f.samples},
                     {"seconds", f.seconds},
                     {"finished", f.finished}};

@@ -15,7 +15,8 @@ struct FinalSettings {
     work::Output output;
     int widthPx = 0, heightPx = 0;
     std::uint32_t seed = 0;
-    std::string out;  // path of the file
+    std::string out;     // path of the file
+    std::string origin;  // of which work: its path, or a name of an unsaved one
 
     bool operator==(const FinalSettings&) const = default;
 };

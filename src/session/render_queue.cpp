@@ -180,10 +180,13 @@ void RenderQueue::run(std::stop_token stop)
         }
         Running& first = *m_finals.front();
         if (first.stop) {
-            const std::unique_ptr<Running> stopped = std::move(m_finals.front());
+            std::unique_ptr<Running> stopped = std::move(m_finals.front());
             m_finals.erase(m_finals.begin());
             lock.unlock();
-            saveStopped(*stopped);
+            if (!saveStopped(*stopped)) {
+                lock.lock();
+                m_finals.insert(m_finals.begin(), std::move(stopped));  // the live picture came first
+            }
             continue;
         }
         m_exposesFinal = true;
@@ -488,16 +491,29 @@ void RenderQueue::expose(Running& running)
     tell(*done, error ? FinalStatus::State::Failed : FinalStatus::State::Finished, error);
 }
 
-void RenderQueue::saveStopped(Running& running)
+bool RenderQueue::saveStopped(Running& running)
 {
     std::optional<base::Error> error;
-    if (running.save && files::LightFolder::isOne(running.final.filmPath())) {
-        error = base::Error{base::ErrorCode::BadInput,
-                            "A picture this large is made in bands and can be saved when all are finished; export it again to go on",
-                            {}};
+    Final& f = running.final;
+    if (running.save && files::LightFolder::isOne(f.filmPath())) {
+        std::stop_token interrupted;
+        {
+            const std::lock_guard lock(m_mutex);
+            interrupted = m_current.get_token();
+        }
+        tell(running, FinalStatus::State::Running);
+        const auto made = base::withinMemory([&]() -> base::Result<files::RenderedStill> {
+            return files::saveUnfinished(f.work, settingsFor(f), {f.settings.out, f.settings.output.format}, m_cache,
+                                         base::Progress(interrupted, [&](double fraction) { running.fraction = fraction; }));
+        });
+        if (!made && made.error().code == base::ErrorCode::Stopped)
+            return false;
+        if (made)
+            running.saved = f.settings.out;
+        else
+            error = made.error();
     } else if (running.save) {
         // The film as it is.
-        Final& f = running.final;
         const auto still = work::developFilm(f.work, settingsFor(f), {});
         if (!still) {
             error = still.error();
@@ -511,8 +527,9 @@ void RenderQueue::saveStopped(Running& running)
             running.status.samples = f.samples = still->report.samples;
         }
     }
-    (void)m_store.update(running.final);
+    (void)m_store.update(f);
     tell(running, error ? FinalStatus::State::Failed : FinalStatus::State::Stopped, error);
+    return true;
 }
 
 }  // namespace session

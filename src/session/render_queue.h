@@ -111,7 +111,7 @@ private:
     void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
     work::StillSettings settingsFor(const Final& final) const;
     void expose(Running& running);
-    void saveStopped(Running& running);
+    bool saveStopped(Running& running);  // false: interrupted, again later
     void send(Live& live, LiveFrame frame);
     void tell(const Running& running, FinalStatus::State state, std::optional<base::Error> error = {});
 

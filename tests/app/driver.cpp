@@ -34,6 +34,7 @@ Window::Window(const work::Work& work, std::uint32_t samples, QSize size)
     window.setLiveStop({samples, 0, 0});
     window.session().open(work, {});
     window.show();
+    window.resize(size);  // larger than the platform's screen, which it would keep to
     if (!QTest::qWaitForWindowExposed(&window))
         qWarning("The window did not come up");
 #ifdef OPEN_GLOW_CHECKED
@@ -61,7 +62,7 @@ void Window::openSection(const QString& id)
     auto* head = find<QAbstractButton>("section." + id + ".head");
     if (!window.ticket()->section(id)->isOpen())
         QTest::mouseClick(head, Qt::LeftButton, {}, QPoint(20, 8));
-    QTest::qWait(1);
+    QTest::qWait(20);  // until all of it is laid out
 }
 
 void Window::click(const QString& name)

@@ -7,6 +7,7 @@
 #include <unistd.h>
 
 #include "app/driver.h"
+#include "app/ticket/head.h"
 #include "files/work_file.h"
 #include "session/places.h"
 #include "support/support.h"
@@ -98,7 +99,9 @@ private Q_SLOTS:
         // Nothing on the ground.
         w.clickAt(w.groundPlace());
         QVERIFY(w.session().choice().empty());
-        QVERIFY(!w.window.ticket()->section("form")->isEnabled());
+        QVERIFY(!w.window.ticket()->section("form")->head()->isEnabled());
+        w.openSection("form");
+        QVERIFY(!w.find<QWidget>("form.depth")->isVisible());  // no fields that speak of nothing
     }
 
     // Two actions: choose the letter, give the colour.

@@ -383,9 +383,9 @@ private Q_SLOTS:
         QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == job; }));
         QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.fraction > 0.3; }));
         s.queue->stopFinal(final.folder, true);
-        QVERIFY(s.finals.waitFor([](const FinalStatus& f) {
-            return f.state == FinalStatus::State::Failed && f.error->message.find("bands") != std::string::npos;
-        }));
+        // Stopped it is saved all the same: what is not finished from a few samples.
+        QVERIFY(s.finals.waitFor([](const FinalStatus& f) { return f.state == FinalStatus::State::Stopped && !f.saved.empty(); }));
+        QCOMPARE(QImage(QString::fromStdString(final.settings.out)).size(), QSize(640, 360));
         QVERIFY(files::LightFolder::isOne(final.filmPath()));
         QVERIFY(!s.store.all().at(0).finished);
         s.queue->startFinal(final);

@@ -121,6 +121,14 @@ void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModi
             nearest = &lug;
     if (nearest) {
         beginLug(*nearest, place);
+        // A click that moves nothing is meant for what lies under the lug.
+        if (m_drag && nearest->light.empty())
+            m_drag->done = [this, done = std::move(m_drag->done)](bool moved, const QPointF& at, Qt::KeyboardModifiers held) {
+                if (done)
+                    done(moved, at, held);
+                if (!moved)
+                    click(at, held);
+            };
         return;
     }
     if (!m_view.frameRect().contains(place)) {

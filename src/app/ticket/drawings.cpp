@@ -337,8 +337,7 @@ Drawing finishDrawing(const Context& context)
 Drawing exportDrawing(const Context& context)
 {
     return [session = context.session](QPainter& painter, const QRectF& tile) {
-        const QString ending =
-            QString::fromLatin1(files::exporterOf(session->work().output().format).ending).remove('.').toUpper();
+        const QString ending = QString::fromLatin1(files::exporterOf(session->work().output().format).ending).remove('.').toUpper();
         QFont font = painter.font();
         font.setPixelSize(std::max(8, static_cast<int>(tile.height() * 0.36)));
         font.setWeight(QFont::Bold);
@@ -354,8 +353,9 @@ Drawing drawingOf(const Context& context, const QString& section)
 {
     using Make = Drawing (*)(const Context&);
     static const std::pair<const char*, Make> kDrawings[] = {
-        {"lettering", letteringDrawing}, {"form", formDrawing}, {"material", materialDrawing}, {"sheet", sheetDrawing},   {"ground", groundDrawing},
-        {"view", viewDrawing},           {"light", lightDrawing}, {"finish", finishDrawing},     {"export", exportDrawing}};
+        {"lettering", letteringDrawing}, {"form", formDrawing},     {"material", materialDrawing},
+        {"sheet", sheetDrawing},         {"ground", groundDrawing}, {"view", viewDrawing},
+        {"light", lightDrawing},         {"finish", finishDrawing}, {"export", exportDrawing}};
     for (const auto& [id, make] : kDrawings)
         if (section == id)
             return make(context);

@@ -4,8 +4,12 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
 #include <QPushButton>
+#include <QScrollArea>
+#include <QTimer>
 
+#include "app/fields/one_of_field.h"
 #include "app/ticket/finals_list.h"
 #include "app/ticket/sections.h"
 #include "app/window/finals.h"
@@ -119,6 +123,40 @@ void addStopRows(Rows* rows, const Context& context)
     }
 }
 
+// Kept renders of other works, and how they go.
+void addOthers(Rows* rows, Section* section, Finals* finals, const std::function<std::ptrdiff_t(bool)>& count)
+{
+    Rows* others = rows->group(
+        "others", Section::tr("All kept renders"),
+        [=] {
+            std::uint64_t bytes = 0;
+            for (const auto& e : finals->entries())
+                bytes += e.bytes;
+            return Section::tr("%1 of other works, all take %2")
+                .arg(count(false))
+                .arg(QLocale().formattedDataSize(static_cast<qint64>(bytes)));
+        },
+        [=] { return count(false) > 0; });
+    const FinalsListParts list = finalsList(finals, false);
+    others->wide(list.widget, list.refresh);
+    auto* row = new QWidget;
+    auto* box = new QHBoxLayout(row);
+    box->setContentsMargins(0, 0, 0, 0);
+    auto* age = new OneOfField;
+    age->setObjectName("export.others.age");
+    age->setAccessibleName(Section::tr("Age of kept renders"));
+    const std::pair<QString, int> ages[] = {{Section::tr("a week"), 7}, {Section::tr("a month"), 30}, {Section::tr("a day"), 1}};
+    for (const auto& [name, days] : ages)
+        age->addItem(Section::tr("older than %1").arg(name), days);
+    box->addWidget(age, 1);
+    auto* remove = new QPushButton(Section::tr("Remove"));
+    remove->setObjectName("export.others.remove");
+    remove->setToolTip(Section::tr("Kept renders of all works; saved pictures stay"));
+    QObject::connect(remove, &QPushButton::clicked, section, [=] { finals->removeOlderThan(age->currentData().toInt()); });
+    box->addWidget(remove);
+    others->wide(row);
+}
+
 }  // namespace
 
 Section* exportSection(const Context& context, Finals* finals)
@@ -149,8 +187,20 @@ Section* exportSection(const Context& context, Finals* finals)
             finals->saveMesh(chosen);
     });
     rows->wide(mesh);
-    const FinalsListParts list = finalsList(finals);
-    rows->wide(list.widget, list.refresh, [=] { return !finals->entries().empty() || !finals->keptInWork().empty(); });
+    const auto count = [finals](bool own) {
+        return std::count_if(finals->entries().begin(), finals->entries().end(), [&](const auto& e) { return finals->isOwn(e) == own; });
+    };
+    const FinalsListParts list = finalsList(finals, true);
+    // Where it goes on is brought into sight.
+    QObject::connect(render, &QPushButton::clicked, list.widget, [widget = list.widget] {
+        QTimer::singleShot(50, widget, [widget] {
+            for (QWidget* w = widget; w; w = w->parentWidget())
+                if (auto* scroll = qobject_cast<QScrollArea*>(w))
+                    scroll->ensureWidgetVisible(widget);
+        });
+    });
+    rows->wide(list.widget, list.refresh, [=] { return count(true) > 0 || !finals->keptInWork().empty(); });
+    addOthers(rows, section, finals, count);
     QObject::connect(finals, &Finals::changed, section, [=] {
         if (section->isOpen())
             rows->refresh();

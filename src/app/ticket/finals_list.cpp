@@ -44,9 +44,10 @@ QString sentence(const Finals::Entry& e)
 // One line for each final: what it is, how far, and what can be done with it.
 class FinalsList : public QWidget {
 public:
-    explicit FinalsList(Finals* finals) : m_finals(finals)
+    // Those of the open work, or of the others.
+    FinalsList(Finals* finals, bool own) : m_finals(finals), m_own(own)
     {
-        setObjectName("export.finals");
+        setObjectName(own ? "export.finals" : "export.others.finals");
         m_box = new QVBoxLayout(this);
         m_box->setContentsMargins(0, 0, 0, 0);
         m_box->setSpacing(4);
@@ -56,7 +57,18 @@ public:
     void show()
     {
         showFinals();
-        showKept();
+        if (m_own)
+            showKept();
+    }
+
+protected:
+    // A form does not hear of lines that came while it was hidden: the list says its height itself.
+    bool event(QEvent* event) override
+    {
+        const bool done = QWidget::event(event);
+        if (event->type() == QEvent::LayoutRequest || event->type() == QEvent::Resize || event->type() == QEvent::Show)
+            setMinimumHeight(m_box->hasHeightForWidth() ? m_box->heightForWidth(width()) : m_box->sizeHint().height());
+        return done;
     }
 
 private:
@@ -69,7 +81,9 @@ private:
     };
     void showFinals()
     {
-        const auto& entries = m_finals->entries();
+        std::vector<Finals::Entry> entries;
+        std::copy_if(m_finals->entries().begin(), m_finals->entries().end(), std::back_inserter(entries),
+                     [&](const Finals::Entry& e) { return m_finals->isOwn(e) == m_own; });
         const bool same = entries.size() == m_lines.size() &&
                           std::equal(entries.begin(), entries.end(), m_lines.begin(), [](const auto& e, const Line& l) {
                               return text(e.final.folder) == l.folder && e.status.state == l.state;
@@ -160,8 +174,13 @@ private:
                 button("export.desk", Section::tr("Light desk"),
                        Section::tr("Opens the kept picture: its lights are mixed without rendering, and it is saved again"),
                        [=, this] { Q_EMIT m_finals->deskWanted(folder); });
-            } else
+            } else {
                 button("export.goOn", Section::tr("Go on"), Section::tr("From where it stopped"), [=, this] { m_finals->goOn(folder); });
+                if (e.status.state == FinalStatus::State::Stopped)
+                    button("export.asItIs", Section::tr("Save as it is"),
+                           Section::tr("Writes the picture as far as it is; it can still go on"),
+                           [=, this] { m_finals->saveAsItIs(folder); });
+            }
             button("export.remove", Section::tr("Remove"), Section::tr("Takes the line and its film away; a saved picture stays"),
                    [=, this] { m_finals->remove(folder); });
         }
@@ -171,6 +190,7 @@ private:
     }
 
     Finals* m_finals;
+    bool m_own;
     QVBoxLayout* m_box;
     std::vector<Line> m_lines;
     std::vector<QString> m_keptNames;
@@ -179,9 +199,9 @@ private:
 
 }  // namespace
 
-FinalsListParts finalsList(Finals* finals)
+FinalsListParts finalsList(Finals* finals, bool own)
 {
-    auto* list = new FinalsList(finals);
+    auto* list = new FinalsList(finals, own);
     return {list, [list] { list->show(); }};
 }
 

@@ -13,6 +13,6 @@ struct FinalsListParts {
     QWidget* widget;
     std::function<void()> refresh;
 };
-FinalsListParts finalsList(Finals* finals);
+FinalsListParts finalsList(Finals* finals, bool own);
 
 }  // namespace app

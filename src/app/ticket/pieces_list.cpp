@@ -200,7 +200,8 @@ void PiecesList::showPictures(const session::LiveFrame& frame)
         painter.setRenderHint(QPainter::SmoothPixmapTransform);
         const QRectF there = part & QRectF(image.rect());
         const double scale = size.width() / part.width();
-        const QImage piece = image.copy(there.toAlignedRect()).scaled((there.size() * scale).toSize(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+        const QImage piece =
+            image.copy(there.toAlignedRect()).scaled((there.size() * scale).toSize(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
         painter.drawImage(QPointF((there.x() - part.x()) * scale, (there.y() - part.y()) * scale), piece);
         painter.end();
         picture.setDevicePixelRatio(devicePixelRatioF());
@@ -223,7 +224,8 @@ void PiecesList::chooseFromList()
 void PiecesList::keyPressEvent(QKeyEvent* event)
 {
     if (event->key() == Qt::Key_Delete && state() != QAbstractItemView::EditingState) {
-        m_context.session->edit(tr("Delete").toStdString(), [&](work::Work& w) { session::remove(w, m_context.session->choice().pieces()); });
+        m_context.session->edit(tr("Delete").toStdString(),
+                                [&](work::Work& w) { session::remove(w, m_context.session->choice().pieces()); });
         return;
     }
     QListWidget::keyPressEvent(event);

@@ -349,8 +349,7 @@ void Section::setOpen(bool open)
     if (m_open == open)
         return;
     m_open = open;
-    m_rows->setVisible(open);
-    m_pin->setVisible(open);
+    showRows();
     if (!open)
         m_pin->setChecked(false);
     refresh();
@@ -371,10 +370,24 @@ QString Section::summary() const
 
 void Section::setNarrow(bool narrow)
 {
+    m_narrow = narrow;
     m_head->setNarrow(narrow);
-    m_pin->setVisible(m_open && !narrow);
-    m_rows->setVisible(m_open && !narrow);
-    m_notices->setVisible(!m_shownNotices.empty() && !narrow);
+    showRows();
+}
+
+void Section::setUsable(bool usable)
+{
+    m_usable = usable;
+    m_head->setEnabled(usable);
+    showRows();
+}
+
+void Section::showRows()
+{
+    const bool shown = m_open && m_usable && !m_narrow;
+    m_rows->setVisible(shown);
+    m_pin->setVisible(shown);
+    m_notices->setVisible(!m_shownNotices.empty() && !m_narrow);
 }
 
 QWidget* Section::firstField() const
@@ -433,7 +446,7 @@ void Section::makeNotices()
     }
     if (number > kMostNotices)
         m_notices->layout()->addWidget(new QLabel(tr("and %1 more").arg(m_shownNotices.size() - kMostNotices)));
-    m_notices->setVisible(!m_shownNotices.empty());
+    showRows();
 }
 
 void Section::changeEvent(QEvent* event)

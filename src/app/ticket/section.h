@@ -170,6 +170,8 @@ public:
     QString summary() const;
     // The head's drawing alone; nothing opens.
     void setNarrow(bool narrow);
+    // Without something to speak of it shows no rows.
+    void setUsable(bool usable);
     // The first field that takes keys; nothing while all rows are hidden.
     QWidget* firstField() const;
     void refresh();
@@ -192,6 +194,7 @@ protected:
 
 private:
     void makeNotices();
+    void showRows();
 
     QString m_title;
     std::function<std::vector<Remedy>(const base::Note&)> m_remedies;
@@ -201,7 +204,7 @@ private:
     QWidget* m_notices;
     base::Notes m_shownNotices;
     Rows* m_rows;
-    bool m_open = false;
+    bool m_open = false, m_narrow = false, m_usable = true;
 };
 
 }  // namespace app

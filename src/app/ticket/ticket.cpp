@@ -25,8 +25,8 @@ namespace app {
 
 namespace {
 
-constexpr int kStripWidth = 68;              // of a folded ticket, px at the usual text size
-constexpr int kLeast = 288, kMost = 560;     // of an open one
+constexpr int kStripWidth = 68;               // of a folded ticket, px at the usual text size
+constexpr int kLeast = 288, kMost = 560;      // of an open one
 constexpr double kNotch = 6, kSlipRound = 6;  // px
 
 QLabel* groupTitle(const QString& text, const char* name)
@@ -283,7 +283,7 @@ void Ticket::refresh()
         b->setEnabled(chosen);
     for (std::size_t i = 0; i < m_sections.size(); ++i) {
         if (i < 3)
-            m_sections[i]->setEnabled(chosen);
+            m_sections[i]->setUsable(chosen);
         m_sections[i]->refresh();
     }
     showNotices(m_notes);
@@ -327,8 +327,10 @@ void Ticket::openSection(int number)
     if (number < 1 || number > static_cast<int>(m_sections.size()))
         return;
     Section* s = m_sections[static_cast<std::size_t>(number - 1)];
-    if (!s->isEnabled())
+    if (!s->head()->isEnabled()) {
+        m_context.say(tr("Choose a piece first: click it in the picture or in the list"));
         return;
+    }
     m_byKey = true;
     setFolded(false);
     s->setOpen(true);
@@ -367,6 +369,12 @@ void Ticket::rename()
 {
     m_pieces->setFocus(Qt::ShortcutFocusReason);
     m_pieces->rename();
+}
+
+void Ticket::useFontFile(const QString& path)
+{
+    if (auto* face = findChild<FontField*>())
+        Q_EMIT face->fileChosen(path);
 }
 
 void Ticket::removeChosen()

@@ -40,6 +40,8 @@ public:
     void toggleHidden();
     void toggleLocked();
     void rename();
+    // The face of what is chosen.
+    void useFontFile(const QString& path);
 
 Q_SIGNALS:
     void sectionOpened(const QString& id);

@@ -335,14 +335,14 @@ Section* viewSection(const Context& context)
     auto* section = new Section(context, "view", Section::tr("View"), [=] { return text(session::viewSummary(context.session->work())); });
     Rows* rows = section->rows();
     auto rose = std::make_shared<bool>(false);
-    auto* projection = rows->oneOf("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
-                {Section::tr("Parallel"), Section::tr("Perspective")},
-                ofWork<int>(context, [](const work::Work& w) { return w.view().perspective ? 1 : 0; }),
-                [=](work::Work& w, int v) {
-                    w.view().perspective = v == 1;
-                    if (v == 1)
-                        *rose = work::riseOverFloor(w);
-                });
+    auto* projection =
+        rows->oneOf("kind", Section::tr("Projection"), Section::tr("Parallel has no perspective at all"),
+                    {Section::tr("Parallel"), Section::tr("Perspective")},
+                    ofWork<int>(context, [](const work::Work& w) { return w.view().perspective ? 1 : 0; }), [=](work::Work& w, int v) {
+                        w.view().perspective = v == 1;
+                        if (v == 1)
+                            *rose = work::riseOverFloor(w);
+                    });
     QObject::connect(projection, &QComboBox::activated, section, [=] { sayThatItRose(context, *rose); });
     const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view(); });
     for (const char* key : {"focalLengthMm", "walk", "rise", "frame"})

@@ -2,11 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
 #include <QLocale>
 #include <QRegularExpression>
 #include <QStandardPaths>
+#include <QUuid>
 
 #include "files/mesh_file.h"
 #include "files/still_file.h"
@@ -16,6 +18,12 @@
 namespace app {
 
 using session::FinalStatus;
+
+namespace {
+
+constexpr double kClean = 2.5;  // noise that is hardly seen; above it the grain shows
+
+}  // namespace
 
 Finals::Finals(session::Session* session, session::RenderQueue* queue, QObject* parent)
     : QObject(parent), m_session(session), m_queue(queue)
@@ -54,6 +62,48 @@ QString Finals::suggestedPath() const
     for (int i = 2; QFileInfo::exists(path) && i < 1000; ++i)
         path = QString("%1/%2 %3%4").arg(folder, name).arg(i).arg(ending);
     return path;
+}
+
+// --- whose they are ----------------------------------------------------------------------------------------------------------------
+
+namespace {
+
+const std::string kUnsaved = "unsaved ";  // followed by a name of its own
+
+}  // namespace
+
+void Finals::takeOrigin(bool sameWork)
+{
+    const std::string before = m_origin;
+    m_origin = m_session->path().empty() ? kUnsaved + QUuid::createUuid().toString(QUuid::WithoutBraces).toStdString() : m_session->path();
+    // What an unsaved work made stays with it when it gets its file.
+    if (sameWork && before.starts_with(kUnsaved))
+        for (Entry& e : m_entries)
+            if (e.final.settings.origin == before) {
+                e.final.settings.origin = m_origin;
+                (void)m_queue->store().update(e.final);
+            }
+    Q_EMIT changed();
+}
+
+bool Finals::isOwn(const Entry& entry) const
+{
+    const std::string& origin = entry.final.settings.origin;
+    return origin == m_origin || (!entry.final.finished && (origin.empty() || origin.starts_with(kUnsaved)));
+}
+
+int Finals::removeOlderThan(int days)
+{
+    QStringList folders;
+    for (const Entry& e : m_entries) {
+        const QString folder = QString::fromStdString(e.final.folder);
+        if (QFileInfo(folder + "/final.json").lastModified().daysTo(QDateTime::currentDateTime()) >= days)
+            folders << folder;
+    }
+    const std::size_t before = m_entries.size();
+    for (const QString& folder : folders)
+        remove(folder);
+    return static_cast<int>(before - m_entries.size());
 }
 
 void Finals::forgetPath()
@@ -111,6 +161,7 @@ session::FinalSettings Finals::settingsFor(const QString& path) const
     settings.widthPx = widthPx();
     settings.heightPx = heightPx();
     settings.out = path.toStdString();
+    settings.origin = m_origin;
     return settings;
 }
 
@@ -141,6 +192,31 @@ void Finals::goOn(const QString& folder)
             e.status.state = FinalStatus::State::Waiting;
             m_last = e.final.settings;
             m_queue->startFinal(e.final);
+        }
+    Q_EMIT changed();
+}
+
+void Finals::goFurther(const QString& folder)
+{
+    for (Entry& e : m_entries)
+        if (e.final.folder == folder.toStdString() && e.status.state == FinalStatus::State::Finished) {
+            render::StopRule& stop = e.final.settings.output.stop;
+            stop = {stop.samples * 2, stop.seconds * 2, stop.noise / 2};
+            e.final.finished = false;
+            e.status.state = FinalStatus::State::Waiting;
+            e.status.saved.clear();
+            m_queue->startFinal(e.final);
+        }
+    Q_EMIT changed();
+}
+
+void Finals::saveAsItIs(const QString& folder)
+{
+    for (Entry& e : m_entries)
+        if (e.final.folder == folder.toStdString() && e.status.state == FinalStatus::State::Stopped) {
+            e.status.state = FinalStatus::State::Waiting;
+            m_queue->startFinal(e.final);
+            m_queue->stopFinal(folder.toStdString(), true);
         }
     Q_EMIT changed();
 }
@@ -238,8 +314,12 @@ void Finals::take(const FinalStatus& status)
     if (status.error)
         Q_EMIT say(QString::fromStdString(base::oneLine(*status.error)));
     else if (!status.saved.empty()) {
-        Q_EMIT say(tr("Saved %1, %2 samples").arg(QString::fromStdString(status.saved)).arg(status.samples, 0, 'f', 0));
+        QString sentence = tr("Saved %1, %2 samples").arg(QString::fromStdString(status.saved)).arg(status.samples, 0, 'f', 0);
+        if (status.noise > kClean)
+            sentence += tr("; it is not clean yet, noise %1").arg(status.noise, 0, 'f', 1);
+        Q_EMIT say(sentence);
         Q_EMIT saved(QString::fromStdString(status.saved));
+        Q_EMIT finished(QString::fromStdString(status.folder), sentence);
     }
     Q_EMIT changed();
 }

@@ -31,6 +31,10 @@ public:
     bool canRepeat() const { return m_last.has_value(); }
     void stop(const QString& folder, bool save);
     void goOn(const QString& folder);
+    // A finished one that is not clean: to twice the samples and time, or half the noise.
+    void goFurther(const QString& folder);
+    // A stopped one is saved as far as it is.
+    void saveAsItIs(const QString& folder);
     void remove(const QString& folder);
     // Puts a finished one into the work, from where it can be opened wherever the work goes; in the background.
     void keepInWork(const QString& folder);
@@ -43,6 +47,12 @@ public:
         std::uint64_t bytes = 0;  // on disk, when it is finished
     };
     const std::vector<Entry>& entries() const { return m_entries; }
+    // Of this work; and unfinished ones of works that were never saved, which would be lost from sight.
+    bool isOwn(const Entry& entry) const;
+    // Takes away finished and stopped ones of any work that are older. Returns how many.
+    int removeOlderThan(int days);
+    // Another work is open, or it has another name now.
+    void takeOrigin(bool sameWork);
     // Finished pictures in the work, by the names of their assets.
     std::vector<QString> keptInWork() const;
     std::uint64_t bytesInWork(const QString& asset) const;
@@ -54,8 +64,9 @@ Q_SIGNALS:
     void changed();
     void say(const QString& sentence);
     void saved(const QString& path);
-    void deskWanted(const QString& folder);  // a finished one, to be mixed
-    void keptWanted(const QString& asset);   // the same of one that the work keeps
+    void finished(const QString& folder, const QString& sentence);  // it is on disk; `sentence` says how it is
+    void deskWanted(const QString& folder);                         // a finished one, to be mixed
+    void keptWanted(const QString& asset);                          // the same of one that the work keeps
 
 private:
     session::FinalSettings settingsFor(const QString& path) const;
@@ -64,6 +75,7 @@ private:
     session::Session* m_session;
     session::RenderQueue* m_queue;
     QString m_path;
+    std::string m_origin;
     std::optional<session::FinalSettings> m_last;
     std::vector<Entry> m_entries;
     Background m_background;

@@ -35,7 +35,8 @@ QSize Flow::sizeHint() const
     QSize all;
     for (const QLayoutItem* item : m_items)
         if (!item->isEmpty())
-            all = {all.width() + (all.width() > 0 ? m_gap : 0) + item->sizeHint().width(), std::max(all.height(), item->sizeHint().height())};
+            all = {all.width() + (all.width() > 0 ? m_gap : 0) + item->sizeHint().width(),
+                   std::max(all.height(), item->sizeHint().height())};
     return all;
 }
 

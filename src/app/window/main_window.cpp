@@ -2,25 +2,28 @@
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDesktopServices>
+#include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
 #include <QMimeData>
+#include <QMimeDatabase>
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
 #include <QTimer>
 #include <QToolButton>
 
-#include "app/drawer/light_desk_view.h"
 #include "app/desktop.h"
+#include "app/drawer/light_desk_view.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
-#include "app/ticket/head.h"
 #include "app/ticket/pieces_list.h"
 #include "app/window/kept_picture.h"
 #include "app/window/state_line.h"
+#include "files/light_folder.h"
 #include "session/places.h"
 #include "session/summary.h"
 
@@ -31,6 +34,22 @@ namespace {
 constexpr int kCompareKey = Qt::Key_F4;
 constexpr int kTicketWidth = 340;
 constexpr QSize kFrameRoom{8, 40};  // px that a window manager's frame takes
+
+// The ticket keeps its width whatever the window's is.
+class Columns : public QSplitter {
+public:
+    explicit Columns(std::function<void()> resized) : QSplitter(Qt::Horizontal), m_resized(std::move(resized)) {}
+
+protected:
+    void resizeEvent(QResizeEvent* event) override
+    {
+        QSplitter::resizeEvent(event);
+        m_resized();
+    }
+
+private:
+    std::function<void()> m_resized;
+};
 
 }  // namespace
 
@@ -116,12 +135,13 @@ void MainWindow::placeParts()
     right->addWidget(m_drawer);
     right->addWidget(m_state);
 
-    m_columns = new QSplitter(Qt::Horizontal);
+    m_columns = new Columns([this] { setTicketWidth(); });
     m_columns->setObjectName("columns");
     m_columns->setHandleWidth(2 * kGrid);
     m_columns->setChildrenCollapsible(false);
     m_columns->addWidget(m_ticket);
     m_columns->addWidget(rightSide);
+    m_columns->setStretchFactor(0, 0);
     m_columns->setStretchFactor(1, 1);
     auto* middle = new QWidget;
     middle->setObjectName("middle");
@@ -131,8 +151,6 @@ void MainWindow::placeParts()
     all->addWidget(m_columns);
     setCentralWidget(middle);
 
-    const int wide = QSettings().value("ticketWidth", kTicketWidth).toInt();
-    m_columns->setSizes({wide, 4 * wide});
     if (QSettings().value("ticketFolded", false).toBool())
         m_ticket->setFolded(true);
     connect(m_columns, &QSplitter::splitterMoved, this, [this] {
@@ -141,9 +159,14 @@ void MainWindow::placeParts()
     });
     connect(m_ticket, &Ticket::foldChanged, this, [this](bool folded) {
         QSettings().setValue("ticketFolded", folded);
-        const int width = folded ? m_ticket->minimumWidth() : QSettings().value("ticketWidth", kTicketWidth).toInt();
-        m_columns->setSizes({width, m_columns->width() - width});
+        setTicketWidth();
     });
+}
+
+void MainWindow::setTicketWidth()
+{
+    const int wide = m_ticket->isFolded() ? m_ticket->minimumWidth() : QSettings().value("ticketWidth", kTicketWidth).toInt();
+    m_columns->setSizes({wide, m_columns->width() - wide - m_columns->handleWidth()});
 }
 
 // What the screen has free, frame and panel counted, but no more than is comfortable.
@@ -190,12 +213,15 @@ void MainWindow::connectParts()
     connect(m_state->gathered, &QToolButton::released, this, [this] { showGathered(false); });
     connect(m_state->clipped, &QToolButton::toggled, m_picture, &PictureView::showClipped);
     connectDesk();
-    connect(m_state->final, &QPushButton::clicked, this, [this] {
-        m_ticket->section("export")->setOpen(true);
-        m_ticket->section("export")->head()->setFocus();
-    });
+    connect(m_state->final, &QPushButton::clicked, this, [this] { m_ticket->openSection(9); });
     connect(m_finals, &Finals::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_finals, &Finals::changed, this, &MainWindow::showFinals);
+    connect(m_finals, &Finals::finished, this, &MainWindow::offerSaved);
+    connect(m_state, &StateLine::stopFinalWanted, this, [this] {
+        for (const Finals::Entry& e : m_finals->entries())
+            if (e.status.state == session::FinalStatus::State::Running || e.status.state == session::FinalStatus::State::Waiting)
+                m_finals->stop(QString::fromStdString(e.final.folder), false);
+    });
     connect(m_files, &WorkFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_files, &WorkFiles::titleChanged, this, &MainWindow::showTitle);
 }
@@ -263,6 +289,8 @@ void MainWindow::workChanged(const session::Change& change)
 {
     if (change.opened && change.work)
         m_finals->forgetPath();
+    if (change.opened)
+        m_finals->takeOrigin(!change.work);
     m_ticket->refresh();
     m_picture->workChanged();
     m_side->update();
@@ -299,10 +327,33 @@ void MainWindow::showFinals()
         if (e.status.state == session::FinalStatus::State::Running) {
             m_state->showFinal(e.status.secondsLeft >= 0
                                    ? tr("Final: about %1 to go").arg(QString::fromStdString(session::durationText(e.status.secondsLeft)))
-                                   : tr("Final: %1 %").arg(e.status.fraction * 100, 0, 'f', 0));
+                                   : tr("Final: %1 %").arg(e.status.fraction * 100, 0, 'f', 0),
+                               e.status.fraction);
             return;
         }
-    m_state->showFinal({});
+    const bool waits = std::any_of(m_finals->entries().begin(), m_finals->entries().end(),
+                                   [](const Finals::Entry& e) { return e.status.state == session::FinalStatus::State::Waiting; });
+    m_state->showFinal(waits ? tr("Final: begins in a moment") : QString());
+}
+
+// A picture is on disk: what comes next is one click away.
+void MainWindow::offerSaved(const QString& folder, const QString& sentence)
+{
+    const auto entry = std::find_if(m_finals->entries().begin(), m_finals->entries().end(),
+                                    [&](const Finals::Entry& e) { return QString::fromStdString(e.final.folder) == folder; });
+    if (entry == m_finals->entries().end())
+        return;
+    const QString path = QString::fromStdString(entry->final.settings.out);
+    std::vector<Offer> offers;
+    if (entry->status.state == session::FinalStatus::State::Finished && sentence.contains(';') &&
+        !files::LightFolder::isOne(entry->final.filmPath()))
+        offers.push_back({"goOn", tr("Go on"), [this, folder] {
+                              showMessage({});
+                              m_finals->goFurther(folder);
+                          }});
+    offers.push_back({"open", tr("Open"), [path] { QDesktopServices::openUrl(QUrl::fromLocalFile(path)); }});
+    offers.push_back({"folder", tr("Show in folder"), [path] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(path).path())); }});
+    showMessage(sentence, offers);
 }
 
 std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
@@ -412,12 +463,31 @@ void MainWindow::dropEvent(QDropEvent* event)
         if (url.isLocalFile()) {
             event->acceptProposedAction();
             // After the drop has ended: a question may follow.
-            QTimer::singleShot(0, this, [this, path = url.toLocalFile()] {
-                if (m_files->mayLeave())
-                    m_files->open(path);
-            });
+            QTimer::singleShot(0, this, [this, path = url.toLocalFile()] { takeDropped(path); });
             return;
         }
+}
+
+void MainWindow::takeDropped(const QString& path)
+{
+    const QFileInfo file(path);
+    const QMimeType type = QMimeDatabase().mimeTypeForFile(file);
+    const QString ending = file.suffix().toLower();
+    if (ending == "openglow") {
+        if (m_files->mayLeave())
+            m_files->open(path);
+    } else if (type.name().startsWith("font/") || ending == "otf" || ending == "ttf" || ending == "ttc") {
+        if (m_session.choice().empty())
+            showMessage(tr("%1 is a font. Choose lettering first, then drop it again: it becomes its face.").arg(file.fileName()));
+        else
+            m_ticket->useFontFile(path);
+    } else {
+        showMessage(
+            file.isDir()
+                ? tr("%1 is a folder. Works (.openglow) can be opened here, and fonts (.otf, .ttf) become faces.").arg(file.fileName())
+                : tr("%1 is a %2. Works (.openglow) can be opened here, and fonts (.otf, .ttf) become faces.")
+                      .arg(file.fileName(), type.comment().isEmpty() ? tr("file of an unknown kind") : type.comment()));
+    }
 }
 
 }  // namespace app

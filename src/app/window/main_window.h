@@ -72,13 +72,16 @@ private:
     void workChanged(const session::Change& change);
     void showState();
     void showFinals();
+    void offerSaved(const QString& folder, const QString& sentence);
     void showMessage(const QString& sentence, const std::vector<Offer>& offers = {});
     void showTitle();
     void setAppearance(const QString& appearance);
     void applyLook();
     void makeParts(const Context& desk);
     void placeParts();
+    void setTicketWidth();
     QSize usualSize() const;
+    void takeDropped(const QString& path);
     void setPartOnly(bool on);
     void standardView(session::StandardView which);
     std::optional<picture::Raster<std::uint8_t>> preview() const;

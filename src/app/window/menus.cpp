@@ -115,6 +115,7 @@ void MainWindow::makeFileMenu(QMenu* file)
               {"file.save", tr("&Save"), QKeySequence::Save, [this] { m_files->save(); }},
               {"file.saveAs", tr("Save &as..."), QKeySequence("Ctrl+Shift+S"), [this] { m_files->saveAs(); }},
               {},
+              {"file.export", tr("E&xport..."), QKeySequence("Ctrl+Shift+E"), [this] { m_ticket->openSection(9); }},
               {"file.exportAgain", tr("&Export again"), QKeySequence("Ctrl+E"), [this] { m_finals->again(); }},
               {},
               {"file.quit", tr("&Quit"), QKeySequence("Ctrl+Q"), [this] { close(); }}});
@@ -171,7 +172,7 @@ void MainWindow::makeViewMenu(QMenu* view)
     part->setCheckable(true);
     connect(m_state->part, &QToolButton::toggled, part, &QAction::setChecked);
     addToggle(view, this, "view.actualSize", tr("Pixel for pi&xel"), "Ctrl+1", m_state->actualSize);
-    addToggle(view, this, "view.clipped", tr("Mark &clipped pixels"), "Ctrl+Shift+C", m_state->clipped);
+    addToggle(view, this, "view.clipped", tr("Mark what is too &bright"), "Ctrl+Shift+C", m_state->clipped);
     QAction* side = addToggle(view, this, "view.drawer", tr("&Side view"), "Ctrl+Shift+B", m_state->drawer);
     QAction* desk = addToggle(view, this, "view.desk", tr("Li&ght desk"), "Ctrl+Shift+D", m_state->desk);
     connect(this, &MainWindow::drawerChanged, this, [this, side, desk] {
@@ -192,7 +193,8 @@ void MainWindow::makeViewMenu(QMenu* view)
     reduce->setCheckable(true);
     reduce->setChecked(true);
     view->addSeparator();
-    addLine(view, this, {"view.ticket", tr("Fold the &ticket"), QKeySequence("Ctrl+Shift+T"), [this] { m_ticket->setFolded(!m_ticket->isFolded()); }});
+    addLine(view, this,
+            {"view.ticket", tr("Fold the &ticket"), QKeySequence("Ctrl+Shift+T"), [this] { m_ticket->setFolded(!m_ticket->isFolded()); }});
     view->addSeparator();
     QMenu* appearance = view->addMenu(tr("Appea&rance"));
     auto* group = new QActionGroup(appearance);

@@ -1,9 +1,10 @@
-#include "app/fields/one_of_field.h"
 #include "app/window/state_line.h"
+#include "app/fields/one_of_field.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QProgressBar>
 #include <QPushButton>
 #include <QSettings>
 #include <QToolButton>
@@ -36,12 +37,31 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     texts->addWidget(m_sentence, 1);
     m_final = new QLabel;
     m_final->setObjectName("state.final");
-    texts->addWidget(m_final);
+    m_progress = new QProgressBar;
+    m_progress->setObjectName("state.progress");
+    m_progress->setAccessibleName(tr("Progress of the final render"));
+    m_progress->setRange(0, 1000);
+    m_progress->setTextVisible(false);
+    m_progress->setFixedWidth(96);
+    auto* stopFinal = new QToolButton;
+    stopFinal->setObjectName("state.final.stop");
+    stopFinal->setText(tr("Stop the final"));
+    stopFinal->setProperty("mark", true);
+    stopFinal->setToolTip(tr("Keeps what is there; it can go on later, also after a restart"));
+    connect(stopFinal, &QToolButton::clicked, this, &StateLine::stopFinalWanted);
+    m_finalBox = new QWidget;
+    auto* finalRow = new QHBoxLayout(m_finalBox);
+    finalRow->setContentsMargins(0, 0, 0, 0);
+    finalRow->setSpacing(2 * kGrid);
+    finalRow->addWidget(m_progress);
+    finalRow->addWidget(m_final);
+    finalRow->addWidget(stopFinal);
+    m_finalBox->hide();
+    texts->addWidget(m_finalBox);
     m_readout = new QLabel;
     m_readout->setObjectName("state.readout");
     m_readout->setProperty("soft", true);
     m_readout->setToolTip(tr("The colour under the pointer, as it was typed and as it is seen"));
-    m_readout->setMinimumWidth(m_readout->fontMetrics().horizontalAdvance(tr("typed %1, seen %1").arg("#MMMMMM")));
     texts->addWidget(m_readout);
     column->addLayout(texts);
 
@@ -49,7 +69,7 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     row->setSpacing(2 * kGrid);
     auto* flow = new Flow(kGrid);
     auto* stopLabel = new QLabel(tr("Stop"));
-    
+
     m_stop = new OneOfField;
     m_stop->setObjectName("state.stop");
     m_stop->setAccessibleName(tr("When the picture stops sharpening"));
@@ -138,13 +158,17 @@ void StateLine::show(const session::LiveFrame& frame, bool current, bool held, b
 
 void StateLine::showReadout(const QString& readout)
 {
+    // The room stays when the pointer leaves, so that nothing beside it jumps.
+    m_readout->setMinimumWidth(std::max(m_readout->minimumWidth(), m_readout->fontMetrics().horizontalAdvance(readout)));
     m_readout->setText(readout);
 }
 
-void StateLine::showFinal(const QString& text)
+void StateLine::showFinal(const QString& text, double fraction)
 {
     m_final->setText(text);
-    m_final->setVisible(!text.isEmpty());
+    m_progress->setValue(static_cast<int>(fraction * 1000));
+    m_finalBox->setVisible(!text.isEmpty());
+    elide();
 }
 
 void StateLine::elide()

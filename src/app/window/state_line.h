@@ -7,6 +7,7 @@
 
 class QComboBox;
 class QLabel;
+class QProgressBar;
 class QPushButton;
 class QToolButton;
 
@@ -22,7 +23,7 @@ public:
     void show(const session::LiveFrame& frame, bool current, bool held, bool part);
     void showReadout(const QString& readout);
     // A final render that runs, or nothing.
-    void showFinal(const QString& sentence);
+    void showFinal(const QString& sentence, double fraction = 0);
     render::StopRule stopRule() const;
     static QString sentence(const session::LiveFrame& frame, bool current, bool held, bool part, const render::StopRule& stop);
 
@@ -31,6 +32,7 @@ public:
 
 Q_SIGNALS:
     void stopRuleChanged();
+    void stopFinalWanted();
 
 private:
     void elide();
@@ -39,6 +41,8 @@ private:
     QLabel *m_sentence, *m_readout, *m_final;
     QString m_text;
     QComboBox* m_stop;
+    QWidget* m_finalBox;
+    QProgressBar* m_progress;
 };
 
 }  // namespace app

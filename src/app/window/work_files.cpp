@@ -6,6 +6,7 @@
 #include <QFileInfo>
 #include <QMessageBox>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QSettings>
 #include <QStandardPaths>
 
@@ -168,12 +169,23 @@ bool WorkFiles::save()
     return true;
 }
 
+// The file's name, or what the work says.
+QString WorkFiles::proposedName() const
+{
+    QString name = title();
+    const auto& pieces = m_session->work().pieces;
+    if (m_session->path().empty() && m_name.isEmpty() && !pieces.order.empty())
+        name = QString::fromStdString(session::titleOf(pieces.items.at(pieces.order.front())));
+    name.replace(QRegularExpression("[^\\w -]", QRegularExpression::UseUnicodePropertiesOption), "");
+    return name.simplified().isEmpty() ? tr("Untitled") : name.simplified().left(60);
+}
+
 bool WorkFiles::saveAs()
 {
     const QString folder = m_session->path().empty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
                                                      : QFileInfo(QString::fromStdString(m_session->path())).path();
     QString path =
-        QFileDialog::getSaveFileName(m_window, tr("Save the work"), folder + "/" + title() + ".openglow", tr("Works (*.openglow)"));
+        QFileDialog::getSaveFileName(m_window, tr("Save the work"), folder + "/" + proposedName() + ".openglow", tr("Works (*.openglow)"));
     if (path.isEmpty())
         return false;
     if (QFileInfo(path).suffix().isEmpty())

@@ -21,6 +21,8 @@ public:
 
     // The name in the window's title.
     QString title() const;
+    // For its file, when it has none.
+    QString proposedName() const;
 
     // Opens what should stand in the window first: `path`; else what was left unsaved; else the last work; at the very first start
     // the demo.
