@@ -277,17 +277,16 @@ private Q_SLOTS:
         QVERIFY(std::abs(w.work().view().aimX + 40 * scale) < 1e-6);
         QVERIFY(w.settle());
         // What is under the pointer stays there.
-        const QPointF letter = w.letterPlace(3);
-        w.wheel(letter, 3);
+        const QPointF margin(8, 120);
+        w.wheel(margin, 3);
         QVERIFY(std::abs(w.work().view().frame - 0.729) < 1e-9);
         QVERIFY(w.settle());
-        QCOMPARE(int(w.picture().idAt(letter)->letter), 4);
         QCOMPARE(w.work().pieces, pieces);
         // Locked it stays, and says so.
         w.session().edit("lock", [](work::Work& now) { now.viewLocked = true; });
         const work::View locked = w.work().view();
         w.drag(QPointF(8, 120), QPointF(108, 90));
-        w.wheel(letter, 1);
+        w.wheel(margin, 1);
         w.key(Qt::Key_Home);
         QCOMPARE(w.work().view(), locked);
         QVERIFY(w.find<QLabel>("message.text")->text().contains("locked"));
@@ -404,6 +403,45 @@ private Q_SLOTS:
         w.click("state.actualSize");
         QVERIFY(w.settle());
         QVERIFY(w.picture().frame().widthPx < 2400);
+    }
+
+    // The wheel over the frame zooms the picture about the pointer; drags slide it; nothing of it is in the work.
+    void thePictureIsZoomedAndSlid()
+    {
+        Window w(driver::kites("KITE", 1600, 900), 2);
+        QVERIFY(w.settle());
+        const work::Work before = w.work();
+        const double fitted = w.picture().zoom();
+        const QPointF letter = w.letterPlace(3);
+        w.wheel(letter, 8);
+        QVERIFY(w.picture().zoom() > 3 * fitted);  // it holds at 100 % on the way
+        QVERIFY(w.settle());
+        QCOMPARE(int(w.picture().idAt(letter)->letter), 4);
+        // Only what is seen is rendered, at that size.
+        const auto frame = w.picture().frame();
+        QCOMPARE(frame.widthPx, w.picture().wholeSize().width());
+        QVERIFY(frame.place.x1 - frame.place.x0 < frame.widthPx);
+        const QRectF seen = w.picture().seenPart();
+        const QPointF middle = w.picture().rect().center();
+        w.drag(middle, middle + QPointF(60, 0), Qt::MiddleButton);
+        QVERIFY(w.picture().seenPart().x() < seen.x());
+        w.picture().setFocus();
+        QTest::keyPress(&w.picture(), Qt::Key_Space);
+        w.drag(middle, middle - QPointF(60, 0));
+        QTest::keyRelease(&w.picture(), Qt::Key_Space);
+        QVERIFY(std::abs(w.picture().seenPart().x() - seen.x()) < 0.01);
+        QVERIFY(w.trigger("view.fit"));
+        QVERIFY(w.picture().isFitted());
+        for (int i = 0; i < 60; ++i)
+            w.wheel(middle, 1);
+        QVERIFY(w.picture().zoom() <= 16);
+        for (int i = 0; i < 60; ++i)
+            w.wheel(middle, -1);
+        QVERIFY(w.picture().zoom() >= 0.1 - 1e-3);
+        QVERIFY(w.trigger("view.actualSize"));
+        QCOMPARE(w.picture().zoom(), 1.0);
+        QCOMPARE(w.work(), before);
+        QVERIFY(!w.session().history().canUndo());
     }
 
     void clippedPixelsAreMarked()

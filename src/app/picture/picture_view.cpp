@@ -4,16 +4,27 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QScrollBar>
+#include <cmath>
 
 #include "app/picture/hands.h"
 #include "app/picture/marks.h"
+#include "app/picture/paint.h"
 #include "app/style.h"
 
 namespace app {
 
 namespace {
 
-constexpr int kMargin = 7 * kGrid;  // round the frame at least, to walk from
+constexpr int kMargin = 7 * kGrid;              // round the frame at least, to walk from
+constexpr int kMostPx = 100000;                 // as films are at most
+constexpr double kLeastZoom = 0.1, kMostZoom = 16, kZoomStep = 1.2;
+constexpr double kPlan = 128;                   // px, longer side of the plan
+
+// Px of the widget for each pt with which all of the sheet fits in.
+double fittingScale(const QSize& room, const work::SheetSize& sheet)
+{
+    return std::min(std::max(16, room.width() - 2 * kMargin) / sheet.widthPt(), std::max(16, room.height() - 2 * kMargin) / sheet.heightPt());
+}
 
 QImage imageOf(const picture::Raster<std::uint8_t>& raster)
 {
@@ -54,10 +65,9 @@ PictureView::~PictureView() = default;
 QSize PictureView::wholeSize() const
 {
     const work::SheetSize& sheet = m_context.session->work().sheet();
-    if (m_actual)
-        return {sheet.widthPx(), sheet.heightPx()};
-    const double roomX = std::max(16, width() - 2 * kMargin), roomY = std::max(16, height() - 2 * kMargin);
-    const double scale = std::min(roomX / sheet.widthPt(), roomY / sheet.heightPt()) * devicePixelRatioF();
+    if (m_zoom)
+        return {std::clamp(qRound(sheet.widthPx() * *m_zoom), 1, kMostPx), std::clamp(qRound(sheet.heightPx() * *m_zoom), 1, kMostPx)};
+    const double scale = fittingScale(size(), sheet) * devicePixelRatioF();
     return {std::max(1, qRound(sheet.widthPt() * scale)), std::max(1, qRound(sheet.heightPt() * scale))};
 }
 
@@ -76,7 +86,7 @@ std::optional<film::Film::Rect> PictureView::wantedPart() const
 {
     const QSize whole = wholeSize();
     QRect wanted(QPoint(0, 0), whole);
-    if (m_actual) {
+    if (m_zoom) {
         const QRectF frame = frameRect();
         const double ratio = devicePixelRatioF();
         const QRectF seen = QRectF(rect()).translated(-frame.topLeft());
@@ -94,16 +104,96 @@ std::optional<film::Film::Rect> PictureView::wantedPart() const
     return film::Film::Rect{wanted.left(), wanted.top(), wanted.right() + 1, wanted.bottom() + 1};
 }
 
+double PictureView::zoom() const
+{
+    return static_cast<double>(wholeSize().width()) / m_context.session->work().sheet().widthPx();
+}
+
+void PictureView::setZoom(std::optional<double> zoom, QPointF around)
+{
+    if (zoom) {
+        const work::SheetSize& sheet = m_context.session->work().sheet();
+        const double most = std::min(kMostZoom, static_cast<double>(kMostPx) / std::max(sheet.widthPx(), sheet.heightPx()));
+        zoom = std::clamp(*zoom, std::min(kLeastZoom, most), most);
+    }
+    if (m_zoom == zoom)
+        return;
+    const base::Vec2 place = toFrame(around);
+    m_zoom = zoom;
+    updateScrolls();
+    slideBy(around - fromFrame(place));
+    update();
+    Q_EMIT zoomChanged();
+    Q_EMIT wanted();
+}
+
+void PictureView::zoomBy(double factor, QPointF around)
+{
+    const work::SheetSize& sheet = m_context.session->work().sheet();
+    const double fitting = fittingScale(size(), sheet) * devicePixelRatioF() * sheet.widthPt() / sheet.widthPx();
+    double next = zoom() * factor;
+    const auto near = [&](double goal) { return std::abs(std::log(next / goal)) < std::abs(std::log(factor)) / 2; };
+    if (near(fitting))
+        return setZoom({}, around);
+    if (near(1))
+        next = 1;
+    setZoom(next, around);
+}
+
 void PictureView::setActualSize(bool actual)
 {
-    if (m_actual == actual)
+    if (actual == isActualSize())
         return;
-    m_actual = actual;
-    updateScrolls();
-    for (QScrollBar* bar : {m_across, m_down})
-        bar->setValue(bar->maximum() / 2);
-    update();
-    Q_EMIT wanted();
+    setZoom(actual ? std::optional(1.0) : std::nullopt, frameRect().center());
+}
+
+QRectF PictureView::seenPart() const
+{
+    const QRectF frame = frameRect(), seen = QRectF(rect()) & frame;
+    return {(seen.x() - frame.x()) / frame.width(), (seen.y() - frame.y()) / frame.height(), seen.width() / frame.width(),
+            seen.height() / frame.height()};
+}
+
+// The paper moves under the window.
+void PictureView::slideBy(QPointF by)
+{
+    m_across->setValue(qRound(m_across->value() - by.x()));
+    m_down->setValue(qRound(m_down->value() - by.y()));
+}
+
+QRectF PictureView::planRect() const
+{
+    const QRectF part = seenPart();
+    if (!m_zoom || (part.width() > 0.999 && part.height() > 0.999))
+        return {};
+    const QSizeF size = QSizeF(wholeSize()).scaled(kPlan, kPlan, Qt::KeepAspectRatio);
+    return {QPointF(width() - size.width() - 6 * kGrid, height() - size.height() - 6 * kGrid), size};
+}
+
+// Where one is: the whole picture, and a frame round what is seen of it.
+void PictureView::paintPlan(QPainter& painter)
+{
+    const QRectF plan = planRect();
+    if (plan.isEmpty())
+        return;
+    if (m_smallOf != m_wholeRaster.get()) {
+        m_small = m_whole.scaled((plan.size() * devicePixelRatioF()).toSize(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+        m_smallOf = m_wholeRaster.get();
+    }
+    painter.setPen(QPen(colours().edge, 1));
+    painter.setBrush(colours().paper);
+    painter.drawRoundedRect(plan.adjusted(-kGrid, -kGrid, kGrid, kGrid + textPx()), kRound, kRound);
+    painter.drawImage(plan, m_small);
+    const QRectF part = seenPart();
+    twoToneFrame(painter, QRectF(plan.x() + part.x() * plan.width(), plan.y() + part.y() * plan.height(), part.width() * plan.width(),
+                                 part.height() * plan.height()),
+                 Qt::SolidLine);
+    painter.setPen(colours().ink);
+    QFont font = painter.font();
+    font.setPixelSize(smallTextPx());
+    painter.setFont(font);
+    painter.drawText(QRectF(plan.left(), plan.bottom() + 2, plan.width(), textPx() + 2), Qt::AlignCenter,
+                     tr("%1 %").arg(zoom() * 100, 0, 'f', 0));
 }
 
 void PictureView::updateScrolls()
@@ -111,7 +201,7 @@ void PictureView::updateScrolls()
     const QSizeF size = QSizeF(wholeSize()) / devicePixelRatioF();
     const int thick = 12;
     const auto set = [&](QScrollBar* bar, double needed, int room) {
-        bar->setVisible(m_actual && needed > room);
+        bar->setVisible(m_zoom && needed > room);
         bar->setRange(0, std::max(0, static_cast<int>(std::ceil(needed)) - room + thick));
         bar->setPageStep(room);
         bar->setSingleStep(32);
@@ -269,6 +359,7 @@ void PictureView::paintEvent(QPaintEvent*)
     }
     painter.restore();
     m_hands->paint(painter);
+    paintPlan(painter);
     if (hasFocus()) {
         painter.setPen(QPen(colours(Variant::Light).accent, 2));
         painter.setBrush(Qt::NoBrush);
@@ -362,12 +453,30 @@ QString PictureView::readoutAt(QPointF place) const
 void PictureView::mousePressEvent(QMouseEvent* event)
 {
     setFocus(Qt::MouseFocusReason);
+    const bool overPlan = planRect().contains(event->position());
+    if (m_space || overPlan || (event->button() == Qt::MiddleButton && m_zoom && frameRect().contains(event->position()))) {
+        if (overPlan) {
+            const QRectF plan = planRect(), frame = frameRect();
+            const QPointF at = event->position() - plan.topLeft();
+            slideBy(QPointF(rect().center()) - (frame.topLeft() + QPointF(at.x() / plan.width() * frame.width(), at.y() / plan.height() * frame.height())));
+        } else {
+            m_slideFrom = event->position();
+            m_slid = true;
+            setCursor(Qt::ClosedHandCursor);
+        }
+        return;
+    }
     m_hands->press(event->position(), event->button(), event->modifiers());
     update();
 }
 
 void PictureView::mouseMoveEvent(QMouseEvent* event)
 {
+    if (m_slideFrom) {
+        slideBy(event->position() - *m_slideFrom);
+        m_slideFrom = event->position();
+        return;
+    }
     m_hands->move(event->position(), event->modifiers());
     Q_EMIT pointed(readoutAt(event->position()));
     update();
@@ -375,30 +484,51 @@ void PictureView::mouseMoveEvent(QMouseEvent* event)
 
 void PictureView::mouseReleaseEvent(QMouseEvent* event)
 {
+    if (m_slideFrom) {
+        m_slideFrom.reset();
+        unsetCursor();
+        return;
+    }
     m_hands->release(event->position(), event->modifiers());
     update();
 }
 
 void PictureView::wheelEvent(QWheelEvent* event)
 {
-    if (m_actual) {
-        // The paper moves under the window.
-        const QPoint by = event->pixelDelta().isNull() ? event->angleDelta() / 2 : event->pixelDelta();
-        m_across->setValue(m_across->value() - by.x());
-        m_down->setValue(m_down->value() - by.y());
-    } else {
-        m_hands->wheel(event->position(), event->angleDelta().y() / 120.0);
-    }
+    // Over the frame the picture itself is zoomed, which changes nothing in the work; in the margin the camera comes closer.
+    const double notches = event->angleDelta().y() / 120.0;
+    if (frameRect().contains(event->position()))
+        zoomBy(std::pow(kZoomStep, notches), event->position());
+    else
+        m_hands->wheel(event->position(), notches);
     event->accept();
 }
 
 void PictureView::keyPressEvent(QKeyEvent* event)
 {
+    if (event->key() == Qt::Key_Space) {
+        // Held it slides the picture by a drag; let go without one it chooses.
+        if (!event->isAutoRepeat()) {
+            m_space = true;
+            m_slid = false;
+        }
+        return;
+    }
     if (m_hands->key(event)) {
         update();
         return;
     }
     QWidget::keyPressEvent(event);
+}
+
+void PictureView::keyReleaseEvent(QKeyEvent* event)
+{
+    if (event->key() != Qt::Key_Space || event->isAutoRepeat())
+        return QWidget::keyReleaseEvent(event);
+    if (m_space && !m_slid)
+        m_hands->key(event);
+    m_space = false;
+    update();
 }
 
 void PictureView::leaveEvent(QEvent* event)

@@ -33,9 +33,16 @@ public:
     const QImage& image() const { return m_part.isNull() ? m_whole : m_part; }
     void workChanged();  // sheet, choice or view: places and marks anew
 
-    // One device pixel for each pixel of the still, or all of it fitted in.
+    // Device pixels for each pixel of the still, 0.1 to 16; nothing: all of it fits in. What is at `around` (in the widget) stays there.
+    void setZoom(std::optional<double> zoom, QPointF around);
+    double zoom() const;  // as it is shown
+    bool isFitted() const { return !m_zoom; }
+    void zoomBy(double factor, QPointF around);
     void setActualSize(bool actual);
-    bool isActualSize() const { return m_actual; }
+    bool isActualSize() const { return m_zoom == 1.0; }
+    void fit() { setZoom({}, rect().center()); }
+    // Part of the picture that is seen, 0 to 1; all of it where it fits in.
+    QRectF seenPart() const;
     // Asks for a rectangle by the next drag; or drops the part again.
     void choosePart();
     void setPart(const QRectF& onFrame);  // 0 to 1; empty: all
@@ -62,6 +69,7 @@ Q_SIGNALS:
     void wanted();  // another size or part is wanted
     void pointed(const QString& readout);
     void partChosen(bool chosen);
+    void zoomChanged();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -71,6 +79,7 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
     void leaveEvent(QEvent* event) override;
     bool event(QEvent* event) override;
 
@@ -78,6 +87,9 @@ private:
     static QRect rectOf(const film::Film::Rect& place);
     QPoint pixelAt(QPointF place) const;
     void updateScrolls();
+    void slideBy(QPointF by);
+    QRectF planRect() const;  // empty where all is seen
+    void paintPlan(QPainter& painter);
     void updateMarks();
     QString readoutAt(QPointF place) const;
 
@@ -90,7 +102,12 @@ private:
     QImage m_choice, m_clipped;
     const void* m_choiceOf = nullptr;  // ids the line was made from
     session::Choice m_choiceShown;
-    bool m_actual = false, m_showClipped = false;
+    std::optional<double> m_zoom;
+    bool m_showClipped = false;
+    bool m_space = false, m_slid = false;  // Space is held; it has moved the picture
+    std::optional<QPointF> m_slideFrom;
+    QImage m_small;  // of the whole, for the plan
+    const void* m_smallOf = nullptr;
     QRectF m_partOnFrame;
     QScrollBar* m_across;
     QScrollBar* m_down;

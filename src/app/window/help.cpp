@@ -114,6 +114,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
             {"Delete", translated("Delete the chosen pieces")},
             {"Ctrl+Shift+H", translated("Hold the picture")},
             {"Ctrl+Shift+P", translated("Only a part: of what is chosen, else drag a frame")},
+            {"Ctrl+0, Ctrl++, Ctrl+-", translated("Fit the picture in the window, zoom in and out; the work is not changed by it")},
             {"Ctrl+1", translated("One pixel for each pixel of the still; once more fits all in")},
             {"Ctrl+Shift+C", translated("Mark what is too bright")},
             {"Ctrl+Shift+B", translated("The side view under the picture")},

@@ -209,6 +209,10 @@ void MainWindow::connectParts()
     });
     connect(m_state->part, &QToolButton::clicked, this, &MainWindow::setPartOnly);
     connect(m_state->actualSize, &QToolButton::toggled, m_picture, &PictureView::setActualSize);
+    connect(m_picture, &PictureView::zoomChanged, this, [this] {
+        const QSignalBlocker quiet(m_state->actualSize);
+        m_state->actualSize->setChecked(m_picture->isActualSize());
+    });
     connect(m_state->gathered, &QToolButton::pressed, this, [this] { showGathered(true); });
     connect(m_state->gathered, &QToolButton::released, this, [this] { showGathered(false); });
     connect(m_state->clipped, &QToolButton::toggled, m_picture, &PictureView::showClipped);
