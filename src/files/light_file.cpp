@@ -66,9 +66,12 @@ bool headerFits(const std::vector<std::uint8_t>& bytes)
     };
     // Names of channels, each with 16 bytes, and an empty one.
     const auto channelsEndAt = [&](std::size_t end) {
-        while (at < end && !name().empty())
+        while (at < end) {
+            if (name().empty())
+                return at == end;
             at += 16;
-        return at == end;
+        }
+        return false;
     };
     static const std::map<std::string, std::uint32_t> kSizes{{"box2i", 16}, {"compression", 1}, {"lineOrder", 1}, {"float", 4},
                                                              {"int", 4},    {"v2f", 8},         {"v2i", 8},       {"chromaticities", 32}};

@@ -1,5 +1,7 @@
 #include "app/driver.h"
 
+#include <QCheckBox>
+#include <QComboBox>
 #include <QPushButton>
 
 namespace driver {
@@ -181,6 +183,40 @@ bool Window::hasLug(app::Lug::Kind kind)
 {
     const auto lugs = picture().hands()->lugs();
     return std::any_of(lugs.begin(), lugs.end(), [&](const app::Lug& l) { return l.kind == kind; });
+}
+
+// WCAG 2.2, relative luminance and contrast ratio.
+double contrast(QColor a, QColor b)
+{
+    const auto luminance = [](QColor c) {
+        return 0.2126 * picture::decodeSrgb(c.redF()) + 0.7152 * picture::decodeSrgb(c.greenF()) + 0.0722 * picture::decodeSrgb(c.blueF());
+    };
+    const double x = luminance(a), y = luminance(b);
+    return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+}
+
+// What is cut off in a window as it stands: controls smaller than what they say.
+QStringList cutOff(QWidget* window)
+{
+    QStringList found;
+    const auto note = [&](QWidget* w, const QString& why) { found << w->objectName() + " \"" + why + "\""; };
+    for (QAbstractButton* b : window->findChildren<QAbstractButton*>())
+        if (b->isVisible() && !b->text().isEmpty() && b->width() < b->fontMetrics().horizontalAdvance(QString(b->text()).remove('&')) + 4)
+            note(b, b->text());
+    for (QComboBox* c : window->findChildren<QComboBox*>())
+        if (c->isVisible() && c->width() < c->fontMetrics().horizontalAdvance(c->currentText()) + 28)
+            note(c, c->currentText());
+    for (QLineEdit* e : window->findChildren<QLineEdit*>())
+        if (e->isVisible() && e->objectName() != "export.path" && e->width() < e->fontMetrics().horizontalAdvance(e->text()) + 12)
+            note(e, e->text());
+    for (QLabel* l : window->findChildren<QLabel*>()) {
+        // Summaries and the state sentence are shortened on purpose and say all of it in their tooltip.
+        if (!l->isVisible() || l->text().isEmpty() || (l->text().endsWith(QChar(0x2026)) && !l->toolTip().isEmpty()))
+            continue;
+        if (l->wordWrap() ? l->height() < l->heightForWidth(l->width()) : l->width() < l->sizeHint().width())
+            note(l, QString("%1 (%2 x %3)").arg(l->text()).arg(l->width()).arg(l->height()));
+    }
+    return found;
 }
 
 int runTest(int argc, char** argv, QObject& test)

@@ -68,6 +68,11 @@ struct Window {
 void dragIn(QWidget* widget, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton,
             Qt::KeyboardModifiers modifiers = Qt::NoModifier);
 
+// WCAG 2.2, relative luminance and contrast ratio.
+double contrast(QColor a, QColor b);
+// What is cut off in a window as it stands: controls smaller than what they say.
+QStringList cutOff(QWidget* window);
+
 // Makes home and application, then runs the test.
 int runTest(int argc, char** argv, QObject& test);
 

@@ -15,15 +15,16 @@ namespace app {
 
 namespace {
 
-constexpr int kMargin = 7 * kGrid;              // round the frame at least, to walk from
-constexpr int kMostPx = 100000;                 // as films are at most
+constexpr int kMargin = 7 * kGrid;  // round the frame at least, to walk from
+constexpr int kMostPx = 100000;     // as films are at most
 constexpr double kLeastZoom = 0.1, kMostZoom = 16, kZoomStep = 1.2;
-constexpr double kPlan = 128;                   // px, longer side of the plan
+constexpr double kPlan = 128;  // px, longer side of the plan
 
 // Px of the widget for each pt with which all of the sheet fits in.
 double fittingScale(const QSize& room, const work::SheetSize& sheet)
 {
-    return std::min(std::max(16, room.width() - 2 * kMargin) / sheet.widthPt(), std::max(16, room.height() - 2 * kMargin) / sheet.heightPt());
+    return std::min(std::max(16, room.width() - 2 * kMargin) / sheet.widthPt(),
+                    std::max(16, room.height() - 2 * kMargin) / sheet.heightPt());
 }
 
 QImage imageOf(const picture::Raster<std::uint8_t>& raster)
@@ -132,7 +133,7 @@ void PictureView::zoomBy(double factor, QPointF around)
     const work::SheetSize& sheet = m_context.session->work().sheet();
     const double fitting = fittingScale(size(), sheet) * devicePixelRatioF() * sheet.widthPt() / sheet.widthPx();
     double next = zoom() * factor;
-    const auto near = [&](double goal) { return std::abs(std::log(next / goal)) < std::abs(std::log(factor)) / 2; };
+    const auto near = [&](double goal) { return std::abs(std::log(next / goal)) < std::min(0.09, std::abs(std::log(factor)) / 2); };
     if (near(fitting))
         return setZoom({}, around);
     if (near(1))
@@ -185,8 +186,9 @@ void PictureView::paintPlan(QPainter& painter)
     painter.drawRoundedRect(plan.adjusted(-kGrid, -kGrid, kGrid, kGrid + textPx()), kRound, kRound);
     painter.drawImage(plan, m_small);
     const QRectF part = seenPart();
-    twoToneFrame(painter, QRectF(plan.x() + part.x() * plan.width(), plan.y() + part.y() * plan.height(), part.width() * plan.width(),
-                                 part.height() * plan.height()),
+    twoToneFrame(painter,
+                 QRectF(plan.x() + part.x() * plan.width(), plan.y() + part.y() * plan.height(), part.width() * plan.width(),
+                        part.height() * plan.height()),
                  Qt::SolidLine);
     painter.setPen(colours().ink);
     QFont font = painter.font();
@@ -458,7 +460,8 @@ void PictureView::mousePressEvent(QMouseEvent* event)
         if (overPlan) {
             const QRectF plan = planRect(), frame = frameRect();
             const QPointF at = event->position() - plan.topLeft();
-            slideBy(QPointF(rect().center()) - (frame.topLeft() + QPointF(at.x() / plan.width() * frame.width(), at.y() / plan.height() * frame.height())));
+            slideBy(QPointF(rect().center()) -
+                    (frame.topLeft() + QPointF(at.x() / plan.width() * frame.width(), at.y() / plan.height() * frame.height())));
         } else {
             m_slideFrom = event->position();
             m_slid = true;

@@ -114,6 +114,13 @@ void SectionHead::resizeEvent(QResizeEvent* event)
     placeAside();
 }
 
+void SectionHead::mouseReleaseEvent(QMouseEvent* event)
+{
+    m_byPointer = true;
+    QAbstractButton::mouseReleaseEvent(event);
+    m_byPointer = false;
+}
+
 bool SectionHead::event(QEvent* event)
 {
     // What is cut off is said in full.

@@ -17,6 +17,8 @@ public:
 
     void setSummary(const QString& summary);
     const QString& summary() const { return m_summary; }
+    // While it tells that it was clicked: by the pointer, not by a key or the program.
+    bool byPointer() const { return m_byPointer; }
     // The drawing alone, for a folded ticket.
     void setNarrow(bool narrow);
     // Something that stands at the head's right end; the head makes room for it while it is shown.
@@ -27,6 +29,7 @@ public:
 protected:
     void paintEvent(QPaintEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
     bool event(QEvent* event) override;
 
 private:
@@ -36,7 +39,7 @@ private:
     Drawing m_drawing;
     QString m_summary;
     QWidget* m_aside = nullptr;
-    bool m_narrow = false;
+    bool m_narrow = false, m_byPointer = false;
 };
 
 class GroupHead : public QAbstractButton {

@@ -27,6 +27,7 @@ namespace {
 
 constexpr int kStripWidth = 68;               // of a folded ticket, px at the usual text size
 constexpr int kLeast = 288, kMost = 560;      // of an open one
+constexpr int kLayers = 4;                    // of layouts in each other
 constexpr double kNotch = 6, kSlipRound = 6;  // px
 
 QLabel* groupTitle(const QString& text, const char* name)
@@ -110,7 +111,7 @@ Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidge
                 return;
             if (m_folded)
                 setFolded(false);
-            closeOthers(s, m_byKey || !s->head()->underMouse());
+            closeOthers(s, s->head()->byPointer());
             Q_EMIT sectionOpened(s->objectName().mid(8));
         });
         connect(s, &Section::noticeClicked, this, &Ticket::goTo);
@@ -127,31 +128,38 @@ Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidge
 
 // What lies over the opened one closes only as far as scrolling can hold the head in its place under the pointer, the rest when the
 // pointer has left.
-void Ticket::closeOthers(Section* opened, bool byKey)
+void Ticket::closeOthers(Section* opened, bool byPointer)
 {
     m_toClose.clear();
+    // Now, not when the window comes to it: what lies under the pointer must not be seen to jump.
+    const auto layOut = [] {
+        for (int i = 0; i < kLayers; ++i)
+            QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest);
+    };
+    layOut();
     QScrollBar* bar = m_scroll->verticalScrollBar();
+    const auto place = [&] { return opened->mapTo(m_scroll->widget(), QPoint(0, 0)).y(); };
+    const int before = place();
     bool above = true;
     int room = bar->value();
     for (Section* other : m_sections) {
         if (other == opened) {
             above = false;
         } else if (other->isOpen() && !other->isPinned()) {
-            const int rows = other->rows()->height();
-            if (byKey || !above || rows <= room) {
+            const int rows = std::max(other->rows()->height(), other->rows()->sizeHint().height());
+            if (!byPointer || !above || rows <= room) {
                 other->setOpen(false);
-                if (above && !byKey)
+                if (above)
                     room -= rows;
             } else {
                 m_toClose.push_back(other);
             }
         }
     }
-    const int moved = bar->value() - room;
-    m_scroll->widget()->layout()->activate();
-    if (moved != 0)
-        bar->setValue(bar->value() - moved);
-    if (byKey)
+    layOut();
+    if (byPointer)
+        bar->setValue(bar->value() + place() - before);
+    else
         QTimer::singleShot(0, opened, [this, opened] { m_scroll->ensureWidgetVisible(opened, 0, 0); });
 }
 
@@ -331,10 +339,8 @@ void Ticket::openSection(int number)
         m_context.say(tr("Choose a piece first: click it in the picture or in the list"));
         return;
     }
-    m_byKey = true;
     setFolded(false);
     s->setOpen(true);
-    m_byKey = false;
     QWidget* field = s->firstField();
     (field ? field : s->head())->setFocus(Qt::ShortcutFocusReason);
     m_scroll->ensureWidgetVisible(s, 0, 0);

@@ -52,7 +52,7 @@ protected:
     void leaveEvent(QEvent* event) override;
 
 private:
-    void closeOthers(Section* opened, bool byKey);
+    void closeOthers(Section* opened, bool byPointer);
     QWidget* makePieces();
     void toggle(const QString& on, const QString& off, bool work::Piece::*what);
     void goTo(const QString& place);
@@ -70,7 +70,7 @@ private:
     QToolButton* m_fold = nullptr;
     std::vector<QWidget*> m_wideOnly;  // what a folded ticket leaves out
     std::vector<Section*> m_toClose;   // once the pointer has left
-    bool m_folded = false, m_byKey = false;
+    bool m_folded = false;
 };
 
 }  // namespace app

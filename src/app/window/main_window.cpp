@@ -276,7 +276,8 @@ void MainWindow::take(const session::LiveFrame& frame)
         m_lightDesk->show(frame.shownWork);
         m_ticket->showNotices(frame.notes);
         // Once it has come out of the coarse, and again when it is done.
-        if (!frame.draft && (frame.finished || m_pictured != frame.job)) {
+        const bool whole = frame.place.x1 - frame.place.x0 == frame.widthPx && frame.place.y1 - frame.place.y0 == frame.heightPx;
+        if (whole && !frame.draft && (frame.finished || m_pictured != frame.job)) {
             m_pictured = frame.job;
             m_ticket->pieces()->showPictures(frame);
         }

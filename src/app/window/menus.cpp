@@ -172,10 +172,11 @@ void MainWindow::makeViewMenu(QMenu* view)
     part->setCheckable(true);
     connect(m_state->part, &QToolButton::toggled, part, &QAction::setChecked);
     addToggle(view, this, "view.actualSize", tr("Pixel for pi&xel"), "Ctrl+1", m_state->actualSize);
-    addLines(view, this,
-             {{"view.fit", tr("&Fit in the window"), QKeySequence("Ctrl+0"), [this] { m_picture->fit(); }},
-              {"view.zoomIn", tr("&Zoom in"), QKeySequence::ZoomIn, [this] { m_picture->zoomBy(1.5, m_picture->rect().center()); }},
-              {"view.zoomOut", tr("Zoom &out"), QKeySequence::ZoomOut, [this] { m_picture->zoomBy(1 / 1.5, m_picture->rect().center()); }}});
+    addLines(
+        view, this,
+        {{"view.fit", tr("&Fit in the window"), QKeySequence("Ctrl+0"), [this] { m_picture->fit(); }},
+         {"view.zoomIn", tr("&Zoom in"), QKeySequence::ZoomIn, [this] { m_picture->zoomBy(1.5, m_picture->rect().center()); }},
+         {"view.zoomOut", tr("Zoom &out"), QKeySequence::ZoomOut, [this] { m_picture->zoomBy(1 / 1.5, m_picture->rect().center()); }}});
     addToggle(view, this, "view.clipped", tr("Mark what is too &bright"), "Ctrl+Shift+C", m_state->clipped);
     QAction* side = addToggle(view, this, "view.drawer", tr("&Side view"), "Ctrl+Shift+B", m_state->drawer);
     QAction* desk = addToggle(view, this, "view.desk", tr("Li&ght desk"), "Ctrl+Shift+D", m_state->desk);
