@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cstring>
 #include <map>
 
 namespace files {
@@ -39,6 +40,27 @@ std::vector<std::string> lines(const std::string& text)
     }
     return result;
 }
+
+// The library's own reader runs over the end of the bytes when a file sends it there.
+class Bytes : public oiio::Filesystem::IOMemReader {
+public:
+    using IOMemReader::IOMemReader;
+
+    std::size_t read(void* to, std::size_t count) override
+    {
+        const std::size_t done = pread(to, count, tell());
+        seek(tell() + static_cast<std::int64_t>(done));
+        return done;
+    }
+    std::size_t pread(void* to, std::size_t count, std::int64_t from) override
+    {
+        if (from < 0 || static_cast<std::size_t>(from) >= size())
+            return 0;
+        const std::size_t there = std::min(count, size() - static_cast<std::size_t>(from));
+        std::memcpy(to, m_buf.data() + from, there);
+        return there;
+    }
+};
 
 // Whether the header's attributes lie within the file and are as long as they say: the library takes as much memory as a text claims
 // before it reads it, and reads what has a size of its own by that. Magic number, version with flags, then name, type, size and value of
@@ -149,7 +171,7 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
     };
     if (!headerFits(bytes))
         return broken("its header is cut off");
-    oiio::Filesystem::IOMemReader memory(bytes.data(), bytes.size());
+    Bytes memory(bytes.data(), bytes.size());
     oiio::Filesystem::IOProxy* proxy = &memory;
     oiio::ImageSpec config;
     config.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);

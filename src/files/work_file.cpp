@@ -151,7 +151,8 @@ base::Result<work::Work> workFromBytes(const std::vector<std::uint8_t>& bytes, c
     return work;
 }
 
-base::Result<void> saveWork(const work::Work& open, const std::string& path, const std::optional<picture::Raster<std::uint8_t>>& preview)
+base::Result<std::vector<std::uint8_t>> workBytes(const work::Work& open, const std::string& path,
+                                                  const std::optional<picture::Raster<std::uint8_t>>& preview)
 {
     work::Work work = open;
     work::dropUnusedAssets(work);
@@ -206,8 +207,16 @@ base::Result<void> saveWork(const work::Work& open, const std::string& path, con
     if (!read)
         return cannot();
     if (auto again = opensAgain(bytes, work, path); !again)
-        return again;
-    return base::replaceFile(path, bytes);
+        return tl::unexpected<base::Error>(again.error());
+    return bytes;
+}
+
+base::Result<void> saveWork(const work::Work& work, const std::string& path, const std::optional<picture::Raster<std::uint8_t>>& preview)
+{
+    const auto bytes = workBytes(work, path, preview);
+    if (!bytes)
+        return tl::unexpected<base::Error>(bytes.error());
+    return base::replaceFile(path, *bytes);
 }
 
 }  // namespace files

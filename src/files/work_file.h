@@ -26,4 +26,8 @@ base::Result<work::Work> workFromBytes(const std::vector<std::uint8_t>& bytes, c
 base::Result<void> saveWork(const work::Work& work, const std::string& path,
                             const std::optional<picture::Raster<std::uint8_t>>& preview = {});
 
+// The bytes of such a file. `path` is said in errors.
+base::Result<std::vector<std::uint8_t>> workBytes(const work::Work& work, const std::string& path,
+                                                  const std::optional<picture::Raster<std::uint8_t>>& preview = {});
+
 }  // namespace files

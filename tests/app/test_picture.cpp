@@ -3,6 +3,10 @@
 #include <QScrollBar>
 #include <QToolButton>
 
+#include <QClipboard>
+#include <QContextMenuEvent>
+#include <QMenu>
+
 #include "app/driver.h"
 #include "app/picture/marks.h"
 #include "app/picture/side_view.h"
@@ -442,6 +446,61 @@ private Q_SLOTS:
         QCOMPARE(w.picture().zoom(), 1.0);
         QCOMPARE(w.work(), before);
         QVERIFY(!w.session().history().canUndo());
+    }
+
+    // Ctrl goes one deeper; a right click lists what lies there, front to back, and what can be done.
+    void whatIsBehindIsReached()
+    {
+        work::Work work = driver::kites("I");
+        work.pieces.items.at("p1").placement.stance = work::Stance::Free;
+        work::Piece back = work.pieces.items.at("p1");
+        back.placement.z = -60;
+        work.pieces.add("p9", back);
+        Window w(work);
+        QVERIFY(w.settle());
+        w.session().choose({});
+        const QPointF place = w.letterPlace(0);
+        w.clickAt(place, Qt::ControlModifier);
+        QCOMPARE(w.session().choice().targets, (std::vector<session::Target>{{"p1", ""}}));
+        w.clickAt(place, Qt::ControlModifier);
+        QCOMPARE(w.session().choice().targets, (std::vector<session::Target>{{"p9", ""}}));
+        w.clickAt(place, Qt::ControlModifier);
+        QCOMPARE(w.session().choice().targets, (std::vector<session::Target>{{"p1", ""}}));
+        QContextMenuEvent event(QContextMenuEvent::Mouse, place.toPoint(), w.picture().mapToGlobal(place.toPoint()));
+        QApplication::sendEvent(&w.picture(), &event);
+        auto* menu = w.find<QMenu>("picture.menu");
+        QStringList lines;
+        for (const QAction* action : menu->actions())
+            lines << action->objectName();
+        QVERIFY(lines.contains("under.4") && lines.contains("piece.duplicate") && lines.contains("edit.copyPicture"));
+        menu->findChild<QAction*>("under.3")->trigger();
+        QCOMPARE(w.session().choice().targets.back().piece, "p9");
+        menu->close();
+    }
+
+    // Pieces go by the clipboard from window to window; a text becomes lettering.
+    void piecesArePastedInAnotherWindow()
+    {
+        {
+            Window w(driver::kites("DUNES"));
+            QVERIFY(w.trigger("edit.chooseAll"));
+            QVERIFY(w.trigger("edit.copy"));
+            QCOMPARE(QApplication::clipboard()->text(), "DUNES");
+            QVERIFY(w.trigger("edit.cut"));
+            QVERIFY(w.work().pieces.order.empty());
+            w.session().undo();
+        }
+        Window w;
+        QVERIFY(w.trigger("edit.paste"));
+        QCOMPARE(w.work().pieces.order.size(), std::size_t{2});
+        QCOMPARE(w.piece().lettering()->text, "DUNES");
+        QCOMPARE(w.session().history().undoLabel(), "Paste");
+        QApplication::clipboard()->setText("MAY");
+        QVERIFY(w.trigger("edit.paste"));
+        QCOMPARE(w.piece().lettering()->text, "MAY");
+        QVERIFY(w.settle());
+        QVERIFY(w.trigger("edit.copyPicture"));
+        QCOMPARE(QApplication::clipboard()->image().size(), w.picture().image().size());
     }
 
     void clippedPixelsAreMarked()

@@ -424,6 +424,8 @@ private Q_SLOTS:
         w.click("section.form.pin");
         w.openSection("material");
         w.openSection("view");
+        QEvent leave(QEvent::Leave);
+        QApplication::sendEvent(w.window.ticket(), &leave);  // what lay over it closes when the pointer has left
         QVERIFY(w.window.ticket()->section("form")->isOpen());
         QVERIFY(!w.window.ticket()->section("material")->isOpen());
         QVERIFY(w.window.ticket()->section("view")->isOpen());

@@ -238,12 +238,34 @@ void Hands::click(const QPointF& place, Qt::KeyboardModifiers modifiers)
     }
     const bool inPiece =
         std::any_of(choice.targets.begin(), choice.targets.end(), [&](const Target& t) { return t.piece == piece->piece; });
-    if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) {
+    if (modifiers & Qt::ControlModifier) {
+        goDeeper(place);
+        return;
+    }
+    if (modifiers & Qt::ShiftModifier) {
         const bool letters = std::any_of(choice.targets.begin(), choice.targets.end(), [](const Target& t) { return !t.letter.empty(); });
         choice.toggle(letters && inPiece ? *letter : *piece);
     } else {
         choice.set(inPiece ? *letter : *piece);
     }
+    m_context.session->choose(choice);
+}
+
+// What lies behind what is chosen there, letters if a letter is chosen; behind the last one the front one again.
+void Hands::goDeeper(const QPointF& place)
+{
+    session::Choice choice = m_context.session->choice();
+    const bool letters = !choice.empty() && !choice.targets.back().letter.empty();
+    std::vector<Target> ways;
+    for (const Target& t : m_view.targetsUnder(place)) {
+        const Target way = letters ? t : Target{t.piece, {}};
+        if (std::find(ways.begin(), ways.end(), way) == ways.end())
+            ways.push_back(way);
+    }
+    if (ways.empty())
+        return;
+    const auto at = std::find_if(ways.begin(), ways.end(), [&](const Target& t) { return choice.has(t); });
+    choice.set(at == ways.end() || at + 1 == ways.end() ? ways.front() : *(at + 1));
     m_context.session->choose(choice);
 }
 

@@ -82,6 +82,7 @@ private:
     void beginTurn(const Extent& extent, const QPointF& from);
     void beginLamp(const Lug& lug, const QPointF& from);
     void click(const QPointF& place, Qt::KeyboardModifiers modifiers);
+    void goDeeper(const QPointF& place);
 
     void nudge(base::Vec3 by);
     void plumb(double by);

@@ -1,6 +1,7 @@
 #include "app/picture/picture_view.h"
 
 #include <QColorSpace>
+#include <QContextMenuEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QScrollBar>
@@ -10,6 +11,7 @@
 #include "app/picture/marks.h"
 #include "app/picture/paint.h"
 #include "app/style.h"
+#include "session/under.h"
 
 namespace app {
 
@@ -430,6 +432,16 @@ std::optional<QColor> PictureView::colourAt(QPointF place) const
     return shown.pixelColor(p);
 }
 
+std::vector<session::Target> PictureView::targetsUnder(QPointF place) const
+{
+    if (!m_frame.shownWork)
+        return {};
+    std::vector<session::Target> targets = session::under(m_frame.shownWork->bodies, m_frame.shownWork->camera, toFrame(place));
+    const auto& pieces = m_context.session->work().pieces.items;
+    std::erase_if(targets, [&](const session::Target& t) { return !pieces.contains(t.piece) || pieces.at(t.piece).locked; });
+    return targets;
+}
+
 QString PictureView::readoutAt(QPointF place) const
 {
     const auto seen = colourAt(place);
@@ -505,6 +517,14 @@ void PictureView::wheelEvent(QWheelEvent* event)
     else
         m_hands->wheel(event->position(), notches);
     event->accept();
+}
+
+void PictureView::contextMenuEvent(QContextMenuEvent* event)
+{
+    // By key it opens in the middle of what is seen.
+    const bool byKey = event->reason() == QContextMenuEvent::Keyboard;
+    const QPoint place = byKey ? frameRect().center().toPoint() : event->pos();
+    Q_EMIT menuWanted(place, mapToGlobal(place));
 }
 
 void PictureView::keyPressEvent(QKeyEvent* event)

@@ -64,12 +64,15 @@ public:
     // What is seen at a place; nothing outside what is rendered.
     std::optional<film::PixelId> idAt(QPointF place) const;
     std::optional<QColor> colourAt(QPointF place) const;
+    // Letters under a place from front to back, without those of locked pieces.
+    std::vector<session::Target> targetsUnder(QPointF place) const;
 
 Q_SIGNALS:
     void wanted();  // another size or part is wanted
     void pointed(const QString& readout);
     void partChosen(bool chosen);
     void zoomChanged();
+    void menuWanted(QPointF place, const QPoint& global);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -78,6 +81,7 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void keyReleaseEvent(QKeyEvent* event) override;
     void leaveEvent(QEvent* event) override;

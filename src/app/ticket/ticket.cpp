@@ -377,6 +377,22 @@ void Ticket::rename()
     m_pieces->rename();
 }
 
+void Ticket::fitChosen()
+{
+    m_context.session->edit(tr("Fit to the sheet").toStdString(), [&](work::Work& w) {
+        for (const std::string& id : m_context.session->choice().pieces())
+            (void)work::fitToSheet(w, id, m_fonts);
+    });
+}
+
+void Ticket::breakChosen()
+{
+    m_context.session->edit(tr("Break lines").toStdString(), [&](work::Work& w) {
+        for (const std::string& id : m_context.session->choice().pieces())
+            (void)work::breakLines(w, id, m_fonts);
+    });
+}
+
 void Ticket::useFontFile(const QString& path)
 {
     if (auto* face = findChild<FontField*>())

@@ -40,6 +40,8 @@ public:
     void toggleHidden();
     void toggleLocked();
     void rename();
+    void fitChosen();
+    void breakChosen();
     // The face of what is chosen.
     void useFontFile(const QString& path);
 

@@ -8,6 +8,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QLabel>
+#include <QMenu>
 #include <QMimeData>
 #include <QMimeDatabase>
 #include <QPushButton>
@@ -20,6 +21,7 @@
 #include "app/drawer/light_desk_view.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
+#include "app/ticket/head.h"
 #include "app/ticket/pieces_list.h"
 #include "app/window/kept_picture.h"
 #include "app/window/state_line.h"
@@ -198,6 +200,20 @@ void MainWindow::connectParts()
     connect(this, &MainWindow::frameReady, this, &MainWindow::take, Qt::QueuedConnection);
     connect(this, &MainWindow::finalReady, m_finals, &Finals::take, Qt::QueuedConnection);
     connect(m_picture, &PictureView::wanted, this, &MainWindow::restart);
+    connect(m_picture, &PictureView::menuWanted, this, &MainWindow::showPictureMenu);
+    for (Section* section : m_ticket->sections()) {
+        section->head()->setContextMenuPolicy(Qt::CustomContextMenu);
+        connect(section->head(), &QWidget::customContextMenuRequested, this,
+                [this, section](const QPoint& at) { showSectionMenu(section, section->head()->mapToGlobal(at)); });
+    }
+    m_ticket->pieces()->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(m_ticket->pieces(), &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
+        QMenu menu(this);
+        menu.setObjectName("pieces.menu");
+        addActions(&menu, {"edit.cut", "edit.copy", "edit.paste", "piece.duplicate", "", "piece.rename", "piece.hide", "piece.lock", "",
+                           "piece.front", "piece.back", "", "piece.delete"});
+        menu.exec(m_ticket->pieces()->viewport()->mapToGlobal(at));
+    });
     connect(m_picture, &PictureView::pointed, m_state, &StateLine::showReadout);
     connect(m_picture, &PictureView::partChosen, m_state->part, &QToolButton::setChecked);
     connect(m_ticket->section("light"), &Section::openChanged, this,

@@ -82,6 +82,19 @@ private:
     void setTicketWidth();
     QSize usualSize() const;
     void takeDropped(const QString& path);
+    // --- clipboard
+    void copyPieces(bool cut);
+    void copyPicture();
+    void copyLight(const std::string& id);
+    void paste();
+    void pasteAspect(bool (*use)(work::Work&, const session::Choice&, const work::Work&), const QString& label);
+    std::optional<work::Work> clip() const;
+    // --- what a right click offers
+    void showPictureMenu(QPointF place, const QPoint& global);
+    void addUnderPointer(QMenu* menu, QPointF place);
+    void addLampMenu(QMenu* menu, const std::string& id);
+    void addActions(QMenu* menu, const std::vector<const char*>& ids);
+    void showSectionMenu(Section* section, const QPoint& global);
     void setPartOnly(bool on);
     void standardView(session::StandardView which);
     std::optional<picture::Raster<std::uint8_t>> preview() const;

@@ -11,6 +11,7 @@
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "app/window/state_line.h"
+#include "session/clip.h"
 
 namespace app {
 
@@ -129,6 +130,13 @@ void MainWindow::makeEditMenu(QMenu* edit)
     m_redo->setEnabled(false);
     addLines(edit, this,
              {{},
+              {"edit.cut", tr("Cu&t"), QKeySequence::Cut, [this] { copyPieces(true); }},
+              {"edit.copy", tr("&Copy"), QKeySequence::Copy, [this] { copyPieces(false); }},
+              {"edit.paste", tr("&Paste"), QKeySequence::Paste, [this] { paste(); }},
+              {"edit.pasteForm", tr("Paste &form"), {}, [this] { pasteAspect(session::pasteForm, tr("Paste form")); }},
+              {"edit.pasteMaterial", tr("Paste &material"), {}, [this] { pasteAspect(session::pasteMaterial, tr("Paste material")); }},
+              {"edit.copyPicture", tr("Copy the p&icture"), {}, [this] { copyPicture(); }},
+              {},
               {"edit.chooseAll", tr("Choose &all"), QKeySequence::SelectAll,
                [this] {
                    session::Choice choice;
@@ -149,6 +157,9 @@ void MainWindow::makePieceMenu(QMenu* piece)
               {"piece.back", tr("To the &back"), {}, [this] { m_ticket->moveChosen(1); }},
               {"piece.hide", tr("&Hide or show"), QKeySequence("Ctrl+H"), [this] { m_ticket->toggleHidden(); }},
               {"piece.lock", tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { m_ticket->toggleLocked(); }},
+              {"piece.fit", tr("F&it to the sheet"), {}, [this] { m_ticket->fitChosen(); }},
+              {"piece.breakLines", tr("Break lines to &fill the sheet"), {}, [this] { m_ticket->breakChosen(); }},
+              {},
               {"piece.rename", tr("&Rename"), {}, [this] { m_ticket->rename(); }},
               {},
               {"piece.delete", tr("D&elete"), {}, [this] { m_ticket->removeChosen(); }}});

@@ -1,0 +1,96 @@
+// Pieces between works, and what lies behind what.
+#include "session/clip.h"
+#include "session/under.h"
+#include "support/support.h"
+#include "work/scene.h"
+
+namespace {
+
+work::Work kites(const char* text = "KITE")
+{
+    return work::newWork(text, {}, {800, 600, work::Unit::Pt, 72});
+}
+
+}  // namespace
+
+class TestClip : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void piecesGoFromWorkToWork()
+    {
+        work::Work from = kites();
+        const std::string letter = from.pieces.items.at("p1").letterIds()[2];
+        from.pieces.items.at("p1").letters[letter].y = 12;
+        from.swatches.add("s7", {"Sand", {0.5f, 0.4f, 0.2f}});
+        from.pieces.items.at("p1").material.parts["side"].swatch = "s7";
+        from.pieces.add("p9", kites("FAIR").pieces.items.at("p1"));
+        const work::Work clip = session::clipOf(from, {"p1"});
+        QCOMPARE(clip.pieces.order, std::vector<std::string>{"p1"});
+        QVERIFY(clip.lights.order.empty());
+
+        work::Work to = kites("DUNES");
+        const auto ids = session::paste(to, clip);
+        QCOMPARE(to.pieces.order.size(), std::size_t{2});
+        QCOMPARE(to.pieces.order.front(), ids.front());
+        work::Piece pasted = to.pieces.items.at(ids.front());
+        QCOMPARE(pasted.lettering()->text, "KITE");
+        QCOMPARE(pasted.letters.at(letter).y, 12.0);
+        // It follows a swatch of this work now, and a second time the same one.
+        const std::string swatch = pasted.material.of("side").swatch;
+        QCOMPARE(to.swatches.items.at(swatch).name, "Sand");
+        session::paste(to, clip);
+        QCOMPARE(to.swatches.order.size(), std::size_t{1});
+        QVERIFY(to.pieces.items.at(to.pieces.order[0]).placement.x != pasted.placement.x);  // not one in the other
+        QCOMPARE(to.lights.order.size(), std::size_t{1});
+        const std::size_t lights = to.lights.order.size();
+        session::paste(to, session::clipOfLight(from, from.lights.order.front()));
+        QCOMPARE(to.lights.order.size(), lights + 1);
+    }
+
+    void formAndMaterialArePasted()
+    {
+        work::Work from = kites();
+        from.pieces.items.at("p1").slab()->depthPt = 77;
+        from.pieces.items.at("p1").material.piece.baseColour = {0, 0, 1};
+        const work::Work clip = session::clipOf(from, {"p1"});
+        work::Work to = kites("FAIR");
+        const std::string letter = to.pieces.items.at("p1").letterIds()[1];
+        session::Choice one;
+        one.set({"p1", letter});
+        QVERIFY(session::pasteForm(to, one, clip));
+        QVERIFY(session::pasteMaterial(to, one, clip));
+        const work::Piece& piece = to.pieces.items.at("p1");
+        QCOMPARE(std::get<solid::SlabForm>(piece.formOf(letter)).depthPt, 77.0);
+        QVERIFY(std::get<solid::SlabForm>(piece.form).depthPt != 77);
+        QCOMPARE(piece.materialOf(letter).piece.baseColour, (base::Rgb{0, 0, 1}));
+        QVERIFY(!session::pasteForm(to, one, session::clipOf(from, {})));
+    }
+
+    // Three bars one behind the other: a ray through their middle meets them in this order, one beside them none.
+    void whatLiesUnderAPlace()
+    {
+        work::Work work = kites("I");
+        work.pieces.items.at("p1").placement.stance = work::Stance::Free;
+        for (const auto& [id, z] : {std::pair{"p8", -200.0}, {"p9", 150.0}}) {
+            work::Piece piece = work.pieces.items.at("p1");
+            piece.placement.z = z;
+            work.pieces.add(id, piece);
+        }
+        for (const bool perspective : {false, true}) {
+            work.view().perspective = perspective;
+            work::Cache cache;
+            const auto bodies = work::makeBodies(work, 0.5, cache, {});
+            const auto targets = session::under(*bodies, work::cameraOf(work, *bodies), {0.5, 0.5});
+            QCOMPARE(targets.size(), std::size_t{3});
+            QCOMPARE(targets[0].piece, "p9");
+            QCOMPARE(targets[1].piece, "p1");
+            QCOMPARE(targets[2].piece, "p8");
+            QCOMPARE(targets[2].letter, work.pieces.items.at("p8").letterIds()[0]);
+            QVERIFY(session::under(*bodies, work::cameraOf(work, *bodies), {0.9, 0.5}).empty());
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(TestClip)
+#include "test_clip.moc"
