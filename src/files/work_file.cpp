@@ -17,6 +17,7 @@ namespace {
 
 constexpr const char* kMimeType = "application/vnd.open-glow.work+zip";
 constexpr std::uint64_t kMostBytes = kMostAssetBytes + json::kMostBytes;  // of the file
+constexpr std::uint64_t kMostPreviewBytes = std::uint64_t{16} << 20;
 constexpr const char* kAssetFolder = "assets/";
 
 using Archive = std::unique_ptr<zip_t, decltype(&zip_discard)>;
@@ -149,6 +150,17 @@ base::Result<work::Work> workFromBytes(const std::vector<std::uint8_t>& bytes, c
         asset.bytes = std::make_shared<const outline::Bytes>(std::move(*content));
     }
     return work;
+}
+
+base::Result<std::vector<std::uint8_t>> previewBytes(const std::string& path)
+{
+    const auto bytes = base::readFile(path, kMostBytes);
+    if (!bytes)
+        return tl::unexpected<base::Error>(bytes.error());
+    const Archive archive = archiveOf(*bytes);
+    if (!archive)
+        return broken(path, "This is not an Open Glow work, or it is cut off or damaged");
+    return readEntry(archive.get(), "preview.png", path, kMostPreviewBytes);
 }
 
 base::Result<std::vector<std::uint8_t>> workBytes(const work::Work& open, const std::string& path,

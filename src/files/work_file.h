@@ -26,6 +26,9 @@ base::Result<work::Work> workFromBytes(const std::vector<std::uint8_t>& bytes, c
 base::Result<void> saveWork(const work::Work& work, const std::string& path,
                             const std::optional<picture::Raster<std::uint8_t>>& preview = {});
 
+// Its picture, a PNG as it was saved. Errors: CannotRead, BadInput for what is no work or has no picture.
+base::Result<std::vector<std::uint8_t>> previewBytes(const std::string& path);
+
 // The bytes of such a file. `path` is said in errors.
 base::Result<std::vector<std::uint8_t>> workBytes(const work::Work& work, const std::string& path,
                                                   const std::optional<picture::Raster<std::uint8_t>>& preview = {});

@@ -40,6 +40,7 @@ std::string addLettering(work::Work& work, const std::string& text)
     if (like == work.pieces.order.end()) {
         piece = work::newWork(text, {}, work.sheet()).pieces.items.begin()->second;
         piece.lettering()->fits = true;
+        piece.material.piece.baseColour = work::colourOnGround(work);
     } else {
         piece = work.pieces.items.at(*like);
         piece.placement.y -= piece.lettering()->layout.sizePt * piece.lettering()->layout.lineSpacing;

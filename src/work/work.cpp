@@ -133,11 +133,37 @@ Work newWork(const std::string& text, const FontChoice& font, const SheetSize& s
     return work;
 }
 
-Work emptyWork(const SheetSize& sheet)
+namespace {
+
+// Colours that go together: lettering, and the ground it stands before.
+struct Pair {
+    const char *lettering, *ground;
+};
+constexpr Pair kPairs[kColourPairs] = {{"#E8664F", "#F2E3CC"}, {"#0F7C82", "#DDEBE4"}, {"#E5A52B", "#34506B"},
+                                       {"#B5432E", "#F0D8D2"}, {"#3B4BA3", "#DDE3F0"}, {"#4E8B4A", "#F4EFD9"}};
+
+}  // namespace
+
+Work emptyWork(const SheetSize& sheet, int colours)
 {
     Work work = newWork("x", {}, sheet);
     work.pieces = {};
+    const Rgb ground = *picture::rgbFromHex(kPairs[colours % kColourPairs].ground);
+    work.ground.wall.baseColour = work.ground.floor.baseColour = work.ground.backdrop = ground;
+    // A wide sun: shadows are soft, and the ground is as bright on one side as on the other.
+    Light& light = work.lights.items.begin()->second;
+    light.kind = light::LightKind::Sun;
+    light.sunSize = 14;
+    light.stops = 0;
     return work;
+}
+
+Rgb colourOnGround(const Work& work)
+{
+    for (const Pair& pair : kPairs)
+        if (*picture::rgbFromHex(pair.ground) == work.ground.wall.baseColour)
+            return *picture::rgbFromHex(pair.lettering);
+    return *picture::rgbFromHex(kPairs[0].lettering);
 }
 
 namespace {

@@ -374,8 +374,11 @@ bool isKeptPicture(const std::string& asset);
 // A piece with this text on a sheet, against a wall, lit by a softbox and plain surroundings.
 Work newWork(const std::string& text, const FontChoice& font, const SheetSize& sheet);
 
-// The same without a piece.
-Work emptyWork(const SheetSize& sheet);
+// The same without a piece; evenly lit, in one of a few pairs of colours, counted from 0.
+inline constexpr int kColourPairs = 6;
+Work emptyWork(const SheetSize& sheet, int colours = 0);
+// What lettering is coloured at first: what goes with the ground, where that is one of the pairs.
+Rgb colourOnGround(const Work& work);
 
 // "KITE FAIR", or of a long text its beginning, or the name; never empty.
 std::string titleOf(const Piece& piece);

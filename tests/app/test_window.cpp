@@ -72,6 +72,32 @@ private Q_SLOTS:
         QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(path("still.png")), 60000);
     }
 
+    // The empty window asks for a word: typing begins it, and goes on in its own field. What was saved is offered as a picture.
+    void anEmptyWindowTakesAWord()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.window.files()->saveTo(path("dunes.openglow"));
+        QTRY_VERIFY(w.window.files()->recent().contains(path("dunes.openglow")));
+        QVERIFY(!w.find<QWidget>("start")->isVisible());
+        w.window.files()->newWork({320, 180, work::Unit::Px, 72});
+        QTRY_VERIFY(w.find<QWidget>("start")->isVisible());
+        QCOMPARE(QApplication::focusWidget()->objectName(), "start.word");
+        auto* recent = w.find<QToolButton>("start.recent1");
+        QTRY_VERIFY(!recent->icon().isNull());
+        for (const char c : {'K', 'I', 'T', 'E'})
+            QTest::keyClick(QApplication::focusWidget(), c, c == 'K' ? Qt::ShiftModifier : Qt::NoModifier);
+        QVERIFY(!w.find<QWidget>("start")->isVisible());
+        QCOMPARE(QString::fromStdString(w.piece().lettering()->text).toUpper(), "KITE");
+        QCOMPARE(w.session().choice().targets.size(), std::size_t{1});
+        QVERIFY(w.piece().lettering()->fits);
+        w.session().undo();
+        QVERIFY(w.find<QWidget>("start")->isVisible());
+        w.click("start.recent1");
+        QTRY_COMPARE(w.session().path(), path("dunes.openglow").toStdString());
+        QVERIFY(!w.find<QWidget>("start")->isVisible());
+    }
+
     void aLetterIsChosenInPictureAndText()
     {
         Window w;

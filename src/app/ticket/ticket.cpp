@@ -360,6 +360,22 @@ void Ticket::addLettering()
     text->selectAll();
 }
 
+void Ticket::beginLettering(const QString& typed)
+{
+    // One step of the history with what is typed on.
+    work::Work tried = m_context.session->work();
+    const std::string id = session::addLettering(tried, typed.toStdString());
+    m_context.session->edit(tr("Typing").toStdString(), "text " + id,
+                            [&](work::Work& w) { session::addLettering(w, typed.toStdString()); });
+    session::Choice choice;
+    choice.set({id, {}});
+    m_context.session->choose(choice);
+    m_sections[0]->setOpen(true);
+    auto* text = findChild<TextRow*>();
+    text->setFocus();
+    text->moveCursor(QTextCursor::End);
+}
+
 void Ticket::duplicateChosen()
 {
     std::vector<std::string> ids;

@@ -34,6 +34,8 @@ public:
 
     // What menus and keys do.
     void addLettering();
+    // The first letters of a word were typed elsewhere; the rest comes in the text's own field.
+    void beginLettering(const QString& text);
     void duplicateChosen();
     void removeChosen();
     void moveChosen(int by);

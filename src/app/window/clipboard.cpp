@@ -13,7 +13,7 @@ namespace app {
 
 namespace {
 
-const char* const kMime = "application/x-open-glow";  // the bytes of an .openglow file, docs/format.md
+const char* const kMime = "application/vnd.open-glow.work+zip";  // the bytes of an .openglow file, docs/format.md
 
 // False with a message when it cannot be packed.
 bool put(const work::Work& clip, QString& fault)

@@ -24,6 +24,7 @@
 #include "app/ticket/head.h"
 #include "app/ticket/pieces_list.h"
 #include "app/window/kept_picture.h"
+#include "app/window/start_page.h"
 #include "app/window/state_line.h"
 #include "files/light_folder.h"
 #include "session/places.h"
@@ -92,6 +93,8 @@ void MainWindow::makeParts(const Context& desk)
     m_side = new SideView(desk);
     m_lightDesk = new LightDeskView(desk);
     m_state = new StateLine;
+    m_start = new StartPage;
+    m_start->hide();
     m_message = new QWidget;
     m_message->setObjectName("message");
     m_message->setAttribute(Qt::WA_StyledBackground);
@@ -128,6 +131,7 @@ void MainWindow::placeParts()
     auto* stack = new QGridLayout;
     stack->addWidget(m_picture, 0, 0);
     stack->addWidget(m_kept, 0, 0);
+    stack->addWidget(m_start, 0, 0, Qt::AlignCenter);
     stack->addWidget(m_message, 0, 0, Qt::AlignTop);
     auto* rightSide = new QWidget;
     auto* right = new QVBoxLayout(rightSide);
@@ -233,6 +237,7 @@ void MainWindow::connectParts()
     connect(m_state->gathered, &QToolButton::released, this, [this] { showGathered(false); });
     connect(m_state->clipped, &QToolButton::toggled, m_picture, &PictureView::showClipped);
     connectDesk();
+    connectStart();
     connect(m_state->final, &QPushButton::clicked, this, [this] { m_ticket->openSection(9); });
     connect(m_finals, &Finals::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_finals, &Finals::changed, this, &MainWindow::showFinals);
@@ -323,6 +328,8 @@ void MainWindow::workChanged(const session::Change& change)
                                                   : tr("&Redo"));
     if (change.opened)
         showTitle();
+    if (change.work)
+        showStart();
     if (change.work && !m_kept->isOpen())
         m_lightDesk->showWork(m_session.work(), false, {});
     if (change.work) {
@@ -387,6 +394,26 @@ std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
     for (int y = 0; y < small.height(); ++y)
         std::copy_n(small.constScanLine(y), small.width() * 3, raster.at(0, y));
     return raster;
+}
+
+// --- an empty work ------------------------------------------------------------------------------------------------------------
+
+void MainWindow::connectStart()
+{
+    connect(m_start, &StartPage::typed, m_ticket, &Ticket::beginLettering);
+    connect(m_start, &StartPage::openWanted, m_files, &WorkFiles::openByDialog);
+    connect(m_start, &StartPage::demoWanted, m_files, &WorkFiles::openDemo);
+    connect(m_start, &StartPage::workWanted, m_files, &WorkFiles::open);
+    connect(m_start, &StartPage::sheetWanted, this,
+            [this](int preset) { m_files->newWork(sheetPresets()[static_cast<std::size_t>(preset)].sheet); });
+}
+
+void MainWindow::showStart()
+{
+    const bool empty = m_session.work().pieces.order.empty() && !m_session.history().canUndo();
+    if (empty)
+        m_start->showRecent(m_files->recent());
+    m_start->setVisible(empty);
 }
 
 // --- the window itself --------------------------------------------------------------------------------------------------------

@@ -17,6 +17,7 @@ class KeptPicture;
 class Desktop;
 class LightDeskView;
 class SideView;
+class StartPage;
 class StateLine;
 
 class MainWindow : public QMainWindow {
@@ -75,6 +76,8 @@ private:
     void offerSaved(const QString& folder, const QString& sentence);
     void showMessage(const QString& sentence, const std::vector<Offer>& offers = {});
     void showTitle();
+    void connectStart();
+    void showStart();
     void setAppearance(const QString& appearance);
     void applyLook();
     void makeParts(const Context& desk);
@@ -108,6 +111,7 @@ private:
     bool m_gathered = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;
     QWidget* m_drawer = nullptr;
+    StartPage* m_start = nullptr;
     QSplitter* m_columns = nullptr;
     Desktop* m_desktop = nullptr;
     QWidget* m_message = nullptr;

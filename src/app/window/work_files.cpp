@@ -6,6 +6,7 @@
 #include <QFileInfo>
 #include <QMessageBox>
 #include <QPushButton>
+#include <QRandomGenerator>
 #include <QRegularExpression>
 #include <QSettings>
 #include <QStandardPaths>
@@ -96,8 +97,7 @@ bool WorkFiles::openLeft()
 
 void WorkFiles::newWork(const work::SheetSize& sheet)
 {
-    take(work::emptyWork(sheet), {}, false);
-    Q_EMIT say(tr("An empty sheet. Add lettering on the left to begin."));
+    take(work::emptyWork(sheet, QRandomGenerator::global()->bounded(work::kColourPairs)), {}, false);
 }
 
 void WorkFiles::openDemo()

@@ -1,0 +1,44 @@
+// What an empty window offers: a word to type, a work to open, and what was worked on last.
+#pragma once
+
+#include <QWidget>
+
+#include "app/window/background.h"
+
+class QComboBox;
+class QGridLayout;
+class QLineEdit;
+
+namespace app {
+
+class StartPage : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit StartPage(QWidget* parent = nullptr);
+
+    // Files of works that were open before, newest first; their pictures are read in the background.
+    void showRecent(const QStringList& paths);
+    QLineEdit* word() const { return m_word; }
+
+Q_SIGNALS:
+    void typed(const QString& text);  // the first of a word
+    void openWanted();
+    void demoWanted();
+    void workWanted(const QString& path);
+    void sheetWanted(int preset);  // of sheetPresets()
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void showEvent(QShowEvent* event) override;
+
+private:
+    QLineEdit* m_word;
+    QComboBox* m_sheets;
+    QGridLayout* m_recent;
+    QWidget* m_recentBox;
+    QStringList m_shown;
+    Background m_background;
+};
+
+}  // namespace app
