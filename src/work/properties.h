@@ -374,7 +374,8 @@ void describe(V& v, View& w)
     v.number(place("aimX", "Across", "The point in the frame's middle, right of the sheet's"), w.aimX);
     v.number(place("aimY", "Up", "The point in the frame's middle, above the sheet's"), w.aimY);
     v.number(place("aimZ", "Towards you", "The point in the frame's middle, before the sheet's plane"), w.aimZ);
-    Number frame = share("frame", "Frame", "How wide the view is, in sheet widths; the wheel changes it", 1000).in(0.01, 1);
+    Number frame =
+        share("frame", "Width seen", "How wide the view is, in sheet widths; the wheel in the margin changes it", 1000).in(0.01, 1);
     frame.least = 0.001;
     v.number(frame, w.frame);
 }
@@ -396,7 +397,7 @@ void describe(V& v, Light& l)
         length("distancePt", "Distance", "From the sheet's middle: nearer is softer, the brightness stays", 1, 1e6).in(10, 1).when(!sun),
         l.distance);
     v.number(length("widthPt", "Width", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.width);
-    v.number(length("breadthPt", "Breadth", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.breadth);
+    v.number(length("breadthPt", "Box height", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.breadth);
     v.number(length("sizePt", "Size", "Diameter; larger is softer", 0.1, 1e6).when(round), l.size);
     v.number(angle("sunSize", "Size", "Diameter as seen; the real sun has 0.53 degrees", 0.01, 90).in(0.1, 2).when(sun), l.sunSize);
     v.number(angle("cone", "Cone", "Full angle of a spot's cone", 1, 179).when(spot), l.cone);

@@ -91,7 +91,8 @@ private Q_SLOTS:
         QCOMPARE(QString::fromStdString(w.piece().lettering()->text).toUpper(), "KITE");
         QCOMPARE(w.session().choice().targets.size(), std::size_t{1});
         QVERIFY(w.piece().lettering()->fits);
-        w.session().undo();
+        while (w.session().history().canUndo())
+            w.session().undo();
         QVERIFY(w.find<QWidget>("start")->isVisible());
         w.click("start.recent1");
         QTRY_COMPARE(w.session().path(), path("dunes.openglow").toStdString());

@@ -271,7 +271,7 @@ Drawing viewDrawing(const Context& context)
         }
         painter.setClipRect(frame, Qt::IntersectClip);
         painter.setPen(QPen(colours().softInk, 0.8));
-        for (const auto [a, b] : {std::pair{0, 1}, {2, 3}, {0, 2}, {1, 3}, {0, 4}, {1, 5}, {2, 6}, {3, 7}})
+        for (const auto& [a, b] : {std::pair{0, 1}, {2, 3}, {0, 2}, {1, 3}, {0, 4}, {1, 5}, {2, 6}, {3, 7}})
             painter.drawLine(corners[a], corners[b]);
         painter.setPen(inkPen(1.4));
         painter.setBrush(QColor(colours().accent.red(), colours().accent.green(), colours().accent.blue(), 60));

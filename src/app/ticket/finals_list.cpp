@@ -33,7 +33,7 @@ QString sentence(const Finals::Entry& e)
     case FinalStatus::State::Stopped:
         return Section::tr("%1, stopped at %2").arg(size, samples);
     case FinalStatus::State::Finished:
-        return Section::tr("Saved: %1 (%2; its film takes %3)")
+        return Section::tr("Saved: %1 (%2; its light is kept, %3)")
             .arg(QFileInfo(text(e.final.settings.out)).fileName(), size, QLocale().formattedDataSize(static_cast<qint64>(e.bytes)));
     case FinalStatus::State::Failed:
         return e.status.error ? text(base::oneLine(*e.status.error)) : QString();
@@ -164,7 +164,7 @@ private:
         if (busy) {
             button("export.stopAndSave", Section::tr("Stop and save"), Section::tr("Saves the picture as far as it is; it can go on later"),
                    [=, this] { m_finals->stop(folder, true); });
-            button("export.stop", Section::tr("Stop"), Section::tr("Keeps the film; it can go on later, also after a restart"),
+            button("export.stop", Section::tr("Stop"), Section::tr("Keeps what is there; it can go on later, also after a restart"),
                    [=, this] { m_finals->stop(folder, false); });
         } else {
             if (e.status.state == FinalStatus::State::Finished) {
@@ -181,7 +181,7 @@ private:
                            Section::tr("Writes the picture as far as it is; it can still go on"),
                            [=, this] { m_finals->saveAsItIs(folder); });
             }
-            button("export.remove", Section::tr("Remove"), Section::tr("Takes the line and its film away; a saved picture stays"),
+            button("export.remove", Section::tr("Remove"), Section::tr("Takes the line and its kept light away; a saved picture stays"),
                    [=, this] { m_finals->remove(folder); });
         }
         column->addLayout(row);

@@ -67,10 +67,10 @@ void MainWindow::copyPicture()
 
 std::optional<work::Work> MainWindow::clip() const
 {
-    const QMimeData* data = QGuiApplication::clipboard()->mimeData();
-    if (!data || !data->hasFormat(kMime))
+    const QMimeData* there = QGuiApplication::clipboard()->mimeData();
+    if (!there || !there->hasFormat(kMime))
         return std::nullopt;
-    const QByteArray bytes = data->data(kMime);
+    const QByteArray bytes = there->data(kMime);
     auto work = files::workFromBytes({bytes.begin(), bytes.end()}, "the clipboard");
     return work ? std::optional(std::move(*work)) : std::nullopt;
 }
@@ -79,8 +79,8 @@ std::optional<work::Work> MainWindow::clip() const
 void MainWindow::paste()
 {
     const auto from = clip();
-    const QMimeData* data = QGuiApplication::clipboard()->mimeData();
-    const QString words = data && !from ? data->text().trimmed() : QString();
+    const QMimeData* there = QGuiApplication::clipboard()->mimeData();
+    const QString words = there && !from ? there->text().trimmed() : QString();
     if (!from && words.isEmpty()) {
         showMessage(tr("There is nothing to paste: copy pieces, a light or a text first"));
         return;

@@ -114,7 +114,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"Home", translated("The straight view")},
         {"Backspace", translated("Back to the last view")},
         {"Delete", translated("Delete the chosen pieces")},
-        {"Ctrl+Shift+H", translated("Hold the picture")},
+        {"Ctrl+Shift+H", translated("Pause the picture")},
         {"Ctrl+Shift+P", translated("Only a part: of what is chosen, else drag a frame")},
         {"Ctrl+0, Ctrl++, Ctrl+-", translated("Fit the picture in the window, zoom in and out; the work is not changed by it")},
         {"Ctrl+1", translated("One pixel for each pixel of the still; once more fits all in")},

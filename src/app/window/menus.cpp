@@ -175,8 +175,8 @@ void MainWindow::makeViewMenu(QMenu* view)
               {"view.menuIsoRight", tr("Isometric from the &right"), {}, [this] { standardView(StandardView::IsometricRight); }},
               {"view.menuAbove", tr("From &above"), {}, [this] { standardView(StandardView::FromAbove); }},
               {}});
-    addToggle(view, this, "view.hold", tr("Hol&d the picture"), "Ctrl+Shift+H", m_state->hold);
-    QAction* part = addLine(view, this, {"view.part", tr("&Part only"), QKeySequence("Ctrl+Shift+P"), [this] {
+    addToggle(view, this, "view.hold", tr("Pause the &picture"), "Ctrl+Shift+H", m_state->hold);
+    QAction* part = addLine(view, this, {"view.part", tr("Part onl&y"), QKeySequence("Ctrl+Shift+P"), [this] {
                                              if (m_picture->hasPart() || m_session.choice().empty() || !m_picture->partOfChosen())
                                                  m_state->part->click();
                                          }});

@@ -96,7 +96,7 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
         flow->addWidget(button);
         return button;
     };
-    hold = toggle("state.hold", tr("Hold"), tr("Sharpens no further; a change still shows its first picture"));
+    hold = toggle("state.hold", tr("Pause"), tr("The picture sharpens no further; a change still shows its first picture"));
     part = toggle("state.part", tr("Part only"), tr("Drag a frame in the picture; only what is in it is rendered. Once more for all."));
     actualSize = toggle("state.actualSize", tr("1:1"), tr("Each pixel of the still on one of the screen; once more to fit all in"));
     clipped = toggle("state.clipped", tr("Too bright"), tr("Marks what is brighter than white, where detail is lost"));

@@ -250,7 +250,7 @@ bool WorkFiles::mayLeave()
     box.setObjectName("leave");
     auto* save = box.addButton(tr("&Save"), QMessageBox::AcceptRole);
     save->setObjectName("leave.save");
-    auto* drop = box.addButton(tr("&Leave unsaved"), QMessageBox::DestructiveRole);
+    auto* drop = box.addButton(tr("&Close without saving"), QMessageBox::DestructiveRole);
     drop->setObjectName("leave.drop");
     auto* stay = box.addButton(tr("&Go back"), QMessageBox::RejectRole);
     stay->setObjectName("leave.stay");
