@@ -17,6 +17,12 @@ namespace {
 constexpr double kOfWidth = 0.84, kOfHeight = 0.72;
 constexpr std::size_t kMostLines = 40;
 
+base::Result<std::shared_ptr<const outline::Font>> fontOf(const Work& work, Piece& piece, Cache& cache)
+{
+    base::Notes notes;  // of a stand-in: said where bodies are made
+    return openFont(work, piece.lettering()->font, cache, notes);
+}
+
 // The size that fills the sheet with this text; 0 for one that shows nothing.
 base::Result<double> fittingSize(const Work& work, const Lettering& lettering, const std::string& text, const outline::Font& font)
 {
@@ -64,8 +70,7 @@ base::Result<void> fitToSheet(Work& work, const std::string& id, Cache& cache)
     Piece& piece = work.pieces.items.at(id);
     if (!piece.lettering())
         return {};
-    base::Notes notes;
-    const auto font = openFont(work, piece.lettering()->font, cache, notes);
+    const auto font = fontOf(work, piece, cache);
     if (!font)
         return tl::unexpected<base::Error>(font.error());
     const auto size = fittingSize(work, *piece.lettering(), piece.lettering()->text, **font);
@@ -81,8 +86,7 @@ base::Result<void> breakLines(Work& work, const std::string& id, Cache& cache)
     Piece& piece = work.pieces.items.at(id);
     if (!piece.lettering())
         return {};
-    base::Notes notes;
-    const auto font = openFont(work, piece.lettering()->font, cache, notes);
+    const auto font = fontOf(work, piece, cache);
     if (!font)
         return tl::unexpected<base::Error>(font.error());
     std::string joined = piece.lettering()->text;

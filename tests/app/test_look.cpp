@@ -130,6 +130,20 @@ private Q_SLOTS:
         }
     }
 
+    // A larger text under an open window: all of it makes room.
+    void textGrowsAtOnce()
+    {
+        Window w(full(), 1, {1280, 800});
+        for (const char* size : {"view.text200", "view.text100", "view.text150"}) {
+            QVERIFY(w.trigger(size));
+            for (const char* id : kSections) {
+                openAll(w, id);
+                const QStringList found = driver::cutOff(&w.window);
+                QVERIFY2(found.isEmpty(), qPrintable(QString("%1, %2: %3").arg(size, id, found.join(", "))));
+            }
+        }
+    }
+
     // The look changes under the open window: by the menu, by the desktop, as far as it is left to it.
     void looksChangeAtOnce()
     {
@@ -156,8 +170,12 @@ private Q_SLOTS:
         w.openSection("lettering");
         app::SectionHead* head = w.window.ticket()->section("ground")->head();
         w.find<QScrollArea>("ticket.scroll")->ensureWidgetVisible(head);
-        QTest::qWait(100);
-        const QPoint before = head->mapToGlobal(QPoint(0, 0));
+        QPoint before;
+        QTRY_VERIFY([&] {
+            const QPoint was = std::exchange(before, head->mapToGlobal(QPoint(0, 0)));
+            QTest::qWait(50);
+            return was == before && w.window.isSettled();
+        }());
         QTest::mouseClick(head, Qt::LeftButton, {}, QPoint(200, head->height() - 6));  // on its summary
         QTest::qWait(50);
         QVERIFY(w.window.ticket()->section("ground")->isOpen());

@@ -54,9 +54,7 @@ QFont small(QFont font)
 
 }  // namespace
 
-// --- a section ------------------------------------------------------------------------------------------------------------------
-
-SectionHead::SectionHead(const QString& title, Drawing drawing, QWidget* parent) : QAbstractButton(parent), m_drawing(std::move(drawing))
+Head::Head(const QString& title, QWidget* parent) : QAbstractButton(parent)
 {
     setText(title);
     setCheckable(true);
@@ -66,12 +64,24 @@ SectionHead::SectionHead(const QString& title, Drawing drawing, QWidget* parent)
     setAccessibleName(title);
 }
 
-void SectionHead::setSummary(const QString& summary)
+void Head::setSummary(const QString& summary)
 {
     m_summary = summary;
     setAccessibleDescription(summary);
     update();
 }
+
+bool Head::event(QEvent* event)
+{
+    // What is cut off is said in full.
+    if (event->type() == QEvent::ToolTip)
+        setToolTip(text() + (m_summary.isEmpty() ? QString() : ": " + m_summary) + (m_keys.isEmpty() ? QString() : " (" + m_keys + ")"));
+    return QAbstractButton::event(event);
+}
+
+// --- a section ------------------------------------------------------------------------------------------------------------------
+
+SectionHead::SectionHead(const QString& title, Drawing drawing, QWidget* parent) : Head(title, parent), m_drawing(std::move(drawing)) {}
 
 void SectionHead::setNarrow(bool narrow)
 {
@@ -110,7 +120,7 @@ QRect SectionHead::drawingRect() const
 
 void SectionHead::resizeEvent(QResizeEvent* event)
 {
-    QAbstractButton::resizeEvent(event);
+    Head::resizeEvent(event);
     placeAside();
 }
 
@@ -119,16 +129,6 @@ void SectionHead::mouseReleaseEvent(QMouseEvent* event)
     m_byPointer = true;
     QAbstractButton::mouseReleaseEvent(event);
     m_byPointer = false;
-}
-
-bool SectionHead::event(QEvent* event)
-{
-    // What is cut off is said in full.
-    if (event->type() == QEvent::ToolTip) {
-        const QString line = text() + (m_summary.isEmpty() ? QString() : ": " + m_summary);
-        setToolTip(toolTip().startsWith(line) ? toolTip() : line);
-    }
-    return QAbstractButton::event(event);
 }
 
 void SectionHead::paintEvent(QPaintEvent*)
@@ -155,8 +155,8 @@ void SectionHead::paintEvent(QPaintEvent*)
 
     const int left = drawingRect().right() + 3 * kGrid, right = width() - 7 * kGrid;
     const QFont titleFont = bold(font()), summaryFont = small(font());
-    const QFontMetrics title(titleFont), summary(summaryFont);
-    const int top = (height() - title.height() - summary.height()) / 2;
+    const QFontMetrics title(titleFont), words(summaryFont);
+    const int top = (height() - title.height() - words.height()) / 2;
     const int aside = m_aside && m_aside->isVisibleTo(this) ? m_aside->x() - kGrid : right;
     painter.setFont(titleFont);
     painter.setPen(!isEnabled() ? c.softInk : isChecked() ? c.accent : c.ink);
@@ -164,31 +164,13 @@ void SectionHead::paintEvent(QPaintEvent*)
                      title.elidedText(text(), Qt::ElideRight, aside - left));
     painter.setFont(summaryFont);
     painter.setPen(c.softInk);
-    painter.drawText(QRect(left, top + title.height(), right - left, summary.height()), Qt::AlignLeft | Qt::AlignVCenter,
-                     summary.elidedText(m_summary, Qt::ElideRight, right - left));
+    painter.drawText(QRect(left, top + title.height(), right - left, words.height()), Qt::AlignLeft | Qt::AlignVCenter,
+                     words.elidedText(summary(), Qt::ElideRight, right - left));
     if (isEnabled())
         paintChevron(painter, QPointF(width() - 4.5 * kGrid, height() / 2.0), isChecked(), isChecked() ? c.accent : c.softInk);
 }
 
 // --- a group --------------------------------------------------------------------------------------------------------------------
-
-GroupHead::GroupHead(const QString& title, QWidget* parent) : QAbstractButton(parent)
-{
-    setText(title);
-    setCheckable(true);
-    setFocusPolicy(Qt::StrongFocus);
-    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    setAttribute(Qt::WA_Hover);
-    setAccessibleName(title);
-}
-
-void GroupHead::setSummary(const QString& summary)
-{
-    m_summary = summary;
-    setAccessibleDescription(summary);
-    setToolTip(summary.isEmpty() ? QString() : text() + ": " + summary);
-    update();
-}
 
 QSize GroupHead::sizeHint() const
 {
@@ -210,13 +192,13 @@ void GroupHead::paintEvent(QPaintEvent*)
     painter.setFont(isChecked() ? bold(font()) : font());
     const int titleWidth = QFontMetrics(painter.font()).horizontalAdvance(text());
     painter.drawText(QRect(left, 0, titleWidth + 2, height()), Qt::AlignLeft | Qt::AlignVCenter, text());
-    if (isChecked() || m_summary.isEmpty())
+    if (isChecked() || summary().isEmpty())
         return;
     painter.setFont(small(font()));
     painter.setPen(c.softInk);
     const int from = left + titleWidth + 2 * kGrid, room = width() - from - kGrid;
     painter.drawText(QRect(from, 0, room, height()), Qt::AlignRight | Qt::AlignVCenter,
-                     QFontMetrics(painter.font()).elidedText(m_summary, Qt::ElideRight, room));
+                     QFontMetrics(painter.font()).elidedText(summary(), Qt::ElideRight, room));
 }
 
 }  // namespace app

@@ -9,14 +9,31 @@ namespace app {
 // A small true drawing of what is set, into a rectangle of the painter.
 using Drawing = std::function<void(QPainter&, const QRectF&)>;
 
-class SectionHead : public QAbstractButton {
+// What both kinds share: a title, and a line in plain words beside it.
+class Head : public QAbstractButton {
+    Q_OBJECT
+
+public:
+    Head(const QString& title, QWidget* parent);
+
+    void setSummary(const QString& summary);
+    const QString& summary() const { return m_summary; }
+    void setKeys(const QString& keys) { m_keys = keys; }  // that open it; said in the tooltip
+    QSize minimumSizeHint() const override { return {QSize(60, sizeHint().height())}; }
+
+protected:
+    bool event(QEvent* event) override;
+
+private:
+    QString m_summary, m_keys;
+};
+
+class SectionHead : public Head {
     Q_OBJECT
 
 public:
     SectionHead(const QString& title, Drawing drawing, QWidget* parent = nullptr);
 
-    void setSummary(const QString& summary);
-    const QString& summary() const { return m_summary; }
     // While it tells that it was clicked: by the pointer, not by a key or the program.
     bool byPointer() const { return m_byPointer; }
     // The drawing alone, for a folded ticket.
@@ -24,39 +41,31 @@ public:
     // Something that stands at the head's right end; the head makes room for it while it is shown.
     void setAside(QWidget* aside);
     QSize sizeHint() const override;
-    QSize minimumSizeHint() const override { return {QSize(60, sizeHint().height())}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
-    bool event(QEvent* event) override;
 
 private:
     QRect drawingRect() const;
     void placeAside();
 
     Drawing m_drawing;
-    QString m_summary;
     QWidget* m_aside = nullptr;
     bool m_narrow = false, m_byPointer = false;
 };
 
-class GroupHead : public QAbstractButton {
+class GroupHead : public Head {
     Q_OBJECT
 
 public:
-    explicit GroupHead(const QString& title, QWidget* parent = nullptr);
+    explicit GroupHead(const QString& title, QWidget* parent = nullptr) : Head(title, parent) {}
 
-    void setSummary(const QString& summary);
     QSize sizeHint() const override;
-    QSize minimumSizeHint() const override { return {QSize(60, sizeHint().height())}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
-
-private:
-    QString m_summary;
 };
 
 }  // namespace app

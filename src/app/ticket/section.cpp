@@ -5,6 +5,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -20,6 +21,11 @@ namespace {
 
 constexpr int kMostNotices = 4;
 constexpr int kLabelWidth = 92;  // px at the usual text size
+
+int labelWidth()
+{
+    return kLabelWidth * currentLook().textPercent / 100;
+}
 
 }  // namespace
 
@@ -41,7 +47,7 @@ void Rows::add(const QString& label, QWidget* field, const QString& tip, std::fu
         m_form->addRow(field);
     } else {
         auto* text = new QLabel(label);
-        text->setFixedWidth(kLabelWidth * currentLook().textPercent / 100);
+        text->setFixedWidth(labelWidth());
         text->setToolTip(tip);
         text->setBuddy(field);
         if (field->accessibleName().isEmpty())
@@ -286,6 +292,15 @@ Rows* Rows::group(const char* id, const QString& title, std::function<QString()>
     return inner;
 }
 
+void Rows::changeEvent(QEvent* event)
+{
+    QWidget::changeEvent(event);
+    if (event->type() == QEvent::StyleChange || event->type() == QEvent::FontChange)
+        for (const Row& row : m_rows)
+            if (row.label)
+                row.label->setFixedWidth(labelWidth());
+}
+
 void Rows::refresh()
 {
     for (const Row& row : m_rows) {
@@ -453,7 +468,7 @@ void Section::changeEvent(QEvent* event)
 {
     QWidget::changeEvent(event);
     if (event->type() == QEvent::StyleChange && !m_shownNotices.empty())
-        makeNotices();  // the colours of links are part of their text
+        QTimer::singleShot(0, this, &Section::makeNotices);  // the colours of links are part of their text
 }
 
 }  // namespace app

@@ -99,6 +99,9 @@ public:
     void refresh();
     int visibleRows() const;  // as they stand now, opened groups included
 
+protected:
+    void changeEvent(QEvent* event) override;
+
 private:
     // A property whose struct is known no more: it finds its values by itself.
     struct Found {

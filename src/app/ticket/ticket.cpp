@@ -26,7 +26,7 @@ namespace app {
 namespace {
 
 constexpr int kStripWidth = 68;               // of a folded ticket, px at the usual text size
-constexpr int kLeast = 288, kMost = 560;      // of an open one
+constexpr int kLeast = 300, kMost = 560;      // of an open one
 constexpr int kLayers = 4;                    // of layouts in each other
 constexpr double kNotch = 6, kSlipRound = 6;  // px
 
@@ -104,7 +104,7 @@ Ticket::Ticket(const Context& context, Finals* finals, QWidget* parent) : QWidge
             box->addWidget(m_wideOnly.back());
         }
         Section* s = m_sections[i];
-        s->head()->setAccessibleDescription(tr("Alt+%1").arg(i + 1));
+        s->head()->setKeys(tr("Alt+%1").arg(i + 1));
         box->addWidget(s);
         connect(s, &Section::openChanged, this, [this, s](bool open) {
             if (!open)
@@ -196,6 +196,13 @@ void Ticket::leaveEvent(QEvent* event)
     for (Section* s : m_toClose)
         s->setOpen(false);
     m_toClose.clear();
+}
+
+void Ticket::changeEvent(QEvent* event)
+{
+    QWidget::changeEvent(event);
+    if ((event->type() == QEvent::StyleChange || event->type() == QEvent::FontChange) && m_scroll)
+        setFolded(m_folded);  // its widths go with the text's size
 }
 
 void Ticket::setFolded(bool folded)

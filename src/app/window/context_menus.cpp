@@ -23,7 +23,7 @@ void MainWindow::addUnderPointer(QMenu* menu, QPointF place)
     const std::vector<session::Target> all = m_picture->targetsUnder(place);
     if (all.empty())
         return;
-    menu->addSection(tr("Under the pointer, front to back"));
+    menu->addAction(tr("Under the pointer, front to back"))->setEnabled(false);
     std::string last;
     int number = 0;
     for (const session::Target& target : all) {
@@ -46,7 +46,7 @@ void MainWindow::addUnderPointer(QMenu* menu, QPointF place)
 
 void MainWindow::addLampMenu(QMenu* menu, const std::string& id)
 {
-    menu->addSection(QString::fromStdString(session::lightTitle(m_session.work(), id)));
+    menu->addAction(QString::fromStdString(session::lightTitle(m_session.work(), id)))->setEnabled(false);
     QAction* on = menu->addAction(tr("&On"), this, [this, id](bool checked) {
         m_session.edit((checked ? tr("Light on") : tr("Light off")).toStdString(),
                        [&](work::Work& w) { w.lights.items.at(id).on = checked; });

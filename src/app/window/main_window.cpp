@@ -161,7 +161,7 @@ void MainWindow::placeParts()
         m_ticket->setFolded(true);
     connect(m_columns, &QSplitter::splitterMoved, this, [this] {
         if (!m_ticket->isFolded())
-            QSettings().setValue("ticketWidth", m_ticket->width());
+            QSettings().setValue("ticketWidth", m_ticket->width() * 100 / currentLook().textPercent);
     });
     connect(m_ticket, &Ticket::foldChanged, this, [this](bool folded) {
         QSettings().setValue("ticketFolded", folded);
@@ -171,7 +171,9 @@ void MainWindow::placeParts()
 
 void MainWindow::setTicketWidth()
 {
-    const int wide = m_ticket->isFolded() ? m_ticket->minimumWidth() : QSettings().value("ticketWidth", kTicketWidth).toInt();
+    // As wide as it was dragged, in px at the usual text size.
+    const int wide = m_ticket->isFolded() ? m_ticket->minimumWidth()
+                                          : QSettings().value("ticketWidth", kTicketWidth).toInt() * currentLook().textPercent / 100;
     m_columns->setSizes({wide, m_columns->width() - wide - m_columns->handleWidth()});
 }
 

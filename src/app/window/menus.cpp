@@ -282,6 +282,8 @@ void MainWindow::applyLook()
     look.motion = settings.value("motion", true).toBool() && m_desktop->motion();
     if (qApp->styleSheet().isEmpty() || !(look == currentLook()))
         applyStyle(*qApp, look);
+    if (m_columns)
+        setTicketWidth();
 }
 
 }  // namespace app

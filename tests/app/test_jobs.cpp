@@ -1,0 +1,183 @@
+// Whole jobs as a designer does them, from the empty window to the picture on disk, counted in actions: a click, a shortcut, a word or a
+// value typed, a drag.
+#include <QComboBox>
+#include <QImage>
+#include <QListWidget>
+#include <QMenu>
+
+#include "app/driver.h"
+
+using driver::path;
+using driver::Window;
+
+namespace {
+
+const work::SheetSize kSheet{320, 180, work::Unit::Px, 72};
+
+// The empty window, and a word typed into it.
+void begin(Window& w, const char* word)
+{
+    w.window.files()->newWork(kSheet);
+    w.session().edit("few samples", [](work::Work& now) { now.output().stop = {4, 0, 0}; });
+    w.window.session().open(w.work(), {});  // as it opens: nothing to undo
+    QTest::qWait(20);
+    w.actions = 1;
+    for (const char* c = word; *c; ++c)
+        QTest::keyClick(QApplication::focusWidget(), *c);
+}
+
+// A list's entry: a click that opens it and one that takes it.
+void choose(Window& w, const char* field, int index)
+{
+    w.actions += 2;
+    auto* list = w.find<QComboBox>(field);
+    list->setCurrentIndex(index);
+    Q_EMIT list->activated(index);
+}
+
+void shortcut(Window& w, const char* action)
+{
+    QVERIFY(w.trigger(action));
+}
+
+// Export..., a name, Render.
+QImage exported(Window& w, const char* name)
+{
+    w.trigger("file.export");
+    w.type("export.path", path(name));
+    w.click("export.render");
+    if (!w.waitForFinal(session::FinalStatus::State::Finished))
+        return {};
+    (void)QTest::qWaitFor([&] { return QFile::exists(path(name)); }, 60000);
+    return QImage(path(name));
+}
+
+}  // namespace
+
+class TestJobs : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    void aBevelledWord()
+    {
+        Window w;
+        begin(w, "kite");
+        QCOMPARE(w.piece().lettering()->text, "kite");
+        w.openSection("form");
+        w.type("form.width.edit", "4");
+        const QImage still = exported(w, "word.png");
+        QCOMPARE(still.size(), QSize(320, 180));
+        QCOMPARE(w.piece().slab()->front.widthPt, 4.0);
+        QVERIFY2(w.actions <= 10, qPrintable(QString::number(w.actions)));
+    }
+
+    void whiteOnWhite()
+    {
+        Window w;
+        begin(w, "dunes");
+        w.openSection("material");
+        w.type("material.colour.hex", "#FFFFFF");
+        w.openSection("ground");
+        w.click("ground.wall");
+        w.type("ground.wall.colour.hex", "#FFFFFF");
+        w.openSection("light");
+        w.type("light.direction.edit", "-70");
+        const QImage still = exported(w, "white.png");
+        // All of it is grey: shape comes from light alone.
+        int colourful = 0, darkest = 255;
+        for (int y = 0; y < still.height(); ++y)
+            for (int x = 0; x < still.width(); ++x) {
+                const QColor c = still.pixelColor(x, y);
+                colourful += c.hsvSaturation() > 20;
+                darkest = std::min(darkest, c.lightness());
+            }
+        QCOMPARE(colourful, 0);
+        QVERIFY(darkest < 200);
+        QVERIFY2(w.actions <= 12, qPrintable(QString::number(w.actions)));
+    }
+
+    void aDarkFloorAndTwoColouredLights()
+    {
+        Window w;
+        begin(w, "wind");
+        w.openSection("material");
+        w.type("material.colour.hex", "#FFFFFF");
+        w.openSection("ground");
+        choose(w, "ground.kind", 2);
+        w.click("ground.floor");
+        w.type("ground.floor.colour.hex", "#101014");
+        w.openSection("light");
+        w.type("light.colour.hex", "#FF5A3C");
+        w.actions += 2;  // Add, Softbox
+        w.window.findChild<QMenu*>("light.addMenu")->actions().front()->trigger();
+        w.type("light.colour.hex", "#3C7BFF");
+        const QImage still = exported(w, "floor.png");
+        QCOMPARE(w.piece().placement.stance, work::Stance::OnFloor);
+        QCOMPARE(w.work().lights.order.size(), std::size_t{2});
+        int red = 0, blue = 0;
+        for (int y = 0; y < still.height(); ++y)
+            for (int x = 0; x < still.width(); ++x) {
+                const QColor c = still.pixelColor(x, y);
+                red += c.red() > c.blue() + 20;
+                blue += c.blue() > c.red() + 20;
+            }
+        QVERIFY2(red > 100 && blue > 100, qPrintable(QString("%1 %2").arg(red).arg(blue)));
+        QVERIFY2(w.actions <= 16, qPrintable(QString::number(w.actions)));
+    }
+
+    void anIsometricLetterWithPartOnly()
+    {
+        Window w;
+        begin(w, "g");
+        w.openSection("view");
+        w.click("view.isoLeft");
+        QVERIFY(w.settle());
+        shortcut(w, "view.part");  // of what is chosen
+        QVERIFY(w.picture().hasPart());
+        w.openSection("form");
+        w.type("form.depth.edit", "40");
+        QVERIFY(w.settle());
+        shortcut(w, "view.part");
+        QVERIFY(!w.picture().hasPart());
+        const QImage still = exported(w, "letter.png");
+        QCOMPARE(still.size(), QSize(320, 180));
+        QVERIFY2(w.actions <= 12, qPrintable(QString::number(w.actions)));
+    }
+
+    void aLinkedStack()
+    {
+        Window w;
+        begin(w, "may");
+        w.openSection("lettering");
+        w.click("lettering.copies");
+        w.type("lettering.copies.count.edit", "4");
+        const QImage still = exported(w, "stack.png");
+        QCOMPARE(w.piece().copies.count, 4);
+        QCOMPARE(still.size(), QSize(320, 180));
+        QVERIFY2(w.actions <= 8, qPrintable(QString::number(w.actions)));
+    }
+
+    void lettersPosedAndTheTextChanged()
+    {
+        Window w;
+        begin(w, "kite");
+        QVERIFY(w.settle());
+        const std::string third = w.piece().letterIds()[2];
+        w.clickAt(w.letterPlace(2));
+        w.drag(w.letterPlace(2), w.letterPlace(2) + QPointF(0, -20));
+        w.openSection("lettering");
+        w.actions += 2;  // End, a word
+        auto* text = w.find<QPlainTextEdit>("lettering.text");
+        text->setFocus();
+        text->moveCursor(QTextCursor::End);
+        QTest::keyClicks(text, "s");
+        const QImage still = exported(w, "posed.png");
+        QCOMPARE(w.piece().lettering()->text, "kites");
+        QVERIFY(w.piece().letters.at(third).isPosed());
+        QCOMPARE(still.size(), QSize(320, 180));
+        QVERIFY2(w.actions <= 12, qPrintable(QString::number(w.actions)));
+    }
+};
+
+OPEN_GLOW_WINDOW_TEST(TestJobs)
+#include "test_jobs.moc"
