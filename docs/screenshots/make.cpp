@@ -43,6 +43,7 @@ std::unique_ptr<MainWindow> demo()
     auto window = std::make_unique<MainWindow>();
     window->resize(1280, 800);
     window->show();
+    window->resize(1280, 800);  // larger than the platform's screen, which it would keep to
     window->files()->openDemo();
     window->finals()->setPath("/home/gale/Posters/gale-point.png");
     return window;
@@ -166,33 +167,41 @@ int main(int argc, char** argv)
         save(w->grab(), kDocs + "busy.png");
     }
     // The guide's pictures: the ticket from `top` on, beside the middle of the picture.
-    const auto guide = [&](int step, MainWindow& window, int top) {
+    const auto guide = [&](int step, MainWindow& window, const char* section) {
         settle(window, 100);
+        QWidget* head = window.findChild<QWidget*>(QString("section.%1.head").arg(section));
+        const int top = std::clamp(head->mapTo(&window, QPoint(0, 0)).y() - 24, 0, 350);
         const QPixmap all = window.grab();
         QPixmap part(720, 450);
         QPainter painter(&part);
-        painter.drawPixmap(0, 0, all.copy(0, top, 340, 450));
-        painter.drawPixmap(340, 0, all.copy(620, 190, 380, 450));
+        painter.drawPixmap(0, 0, all.copy(0, top, 352, 450));
+        painter.drawPixmap(352, 0, all.copy(624, 190, 368, 450));
         painter.end();
         save(part, kGuide + QString::number(step) + ".png");
     };
     if (wants("guide-pictures")) {
         auto w = demo();
         open(*w, "sheet");
-        guide(1, *w, 330);
+        guide(1, *w, "sheet");
         open(*w, "lettering");
         chooseLetter(*w, 1);
-        guide(2, *w, 180);
+        guide(2, *w, "lettering");
         open(*w, "form");
         w->picture()->setFocus();
-        guide(3, *w, 180);
+        guide(3, *w, "form");
         open(*w, "light");
-        guide(4, *w, 340);
+        guide(4, *w, "light");
         open(*w, "view");
         w->session().edit("view", [](work::Work& work) { work.view().walk = -42; });
-        guide(5, *w, 340);
+        guide(5, *w, "view");
         open(*w, "export");
-        guide(6, *w, 350);
+        guide(6, *w, "export");
+    }
+    if (wants("start")) {
+        auto w = demo();
+        w->files()->newWork({1920, 1080, work::Unit::Px, 72});
+        settle(*w, 64);
+        save(w->grab(), kDocs + "start.png");
     }
     // Sections and states to look at; not kept.
     for (const char* section : {"lettering", "form", "material", "sheet", "ground", "view", "light", "finish", "export"})

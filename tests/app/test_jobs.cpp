@@ -4,6 +4,7 @@
 #include <QImage>
 #include <QListWidget>
 #include <QMenu>
+#include <set>
 
 #include "app/driver.h"
 
@@ -123,6 +124,32 @@ private Q_SLOTS:
             }
         QVERIFY2(red > 100 && blue > 100, qPrintable(QString("%1 %2").arg(red).arg(blue)));
         QVERIFY2(w.actions <= 16, qPrintable(QString::number(w.actions)));
+    }
+
+    void aFourLampTitle()
+    {
+        Window w;
+        begin(w, "gale");
+        w.openSection("material");
+        w.type("material.colour.hex", "#D9A441");
+        w.type("material.metallic.edit", "100");
+        w.openSection("light");
+        w.type("light.colour.hex", "#FFF2DC");
+        const char* const colours[] = {"#3C7BFF", "#FF5A3C", "#FFC24B"};
+        for (int i = 0; i < 3; ++i) {
+            w.actions += 2;  // Add, its kind
+            w.window.findChild<QMenu*>("light.addMenu")->actions()[i == 2 ? 3 : 0]->trigger();
+            w.type("light.colour.hex", colours[i]);
+        }
+        const QImage still = exported(w, "title.png");
+        QCOMPARE(still.size(), QSize(320, 180));
+        QCOMPARE(w.work().lights.order.size(), std::size_t{4});
+        // No two lamps stand in one place.
+        std::set<std::pair<double, double>> places;
+        for (const auto& [_, light] : w.work().lights.items)
+            places.insert({light.direction, light.height});
+        QCOMPARE(places.size(), std::size_t{4});
+        QVERIFY2(w.actions <= 20, qPrintable(QString::number(w.actions)));
     }
 
     void anIsometricLetterWithPartOnly()

@@ -310,9 +310,9 @@ void LightDeskView::refresh()
         s.colour->showValue(ColourField::Value{channel.colour, {}});
         s.solo->setChecked(m_mix.solo.contains(s.entry));
     }
-    if (isVisible() && m_outlinesOf != m_shownWork.get()) {  // takes long for long texts: only where it is seen
+    if (isVisible() && m_shownWork && m_outlinesOf != m_shownWork) {  // takes long for long texts: only where it is seen
         m_outlines = session::sideOutlines(m_shownWork->bodies);
-        m_outlinesOf = m_shownWork.get();
+        m_outlinesOf = m_shownWork;
     }
     m_plan->show(m_work, m_mix, m_outlines);
     m_about->setText(m_kept      ? tr("Kept picture: %1").arg(m_title)

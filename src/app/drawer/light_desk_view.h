@@ -85,7 +85,7 @@ private:
     std::vector<Strip> m_strips;
     std::shared_ptr<const session::ShownWork> m_shownWork;
     std::vector<session::SideOutline> m_outlines;
-    const void* m_outlinesOf = nullptr;
+    std::shared_ptr<const session::ShownWork> m_outlinesOf;
     LightPlan* m_plan;
     QWidget* m_row;
     QHBoxLayout* m_rowLayout;

@@ -111,7 +111,7 @@ private:
     bool m_space = false, m_slid = false;  // Space is held; it has moved the picture
     std::optional<QPointF> m_slideFrom;
     QImage m_small;  // of the whole, for the plan
-    const void* m_smallOf = nullptr;
+    std::shared_ptr<const picture::Raster<std::uint8_t>> m_smallOf;
     QRectF m_partOnFrame;
     QScrollBar* m_across;
     QScrollBar* m_down;

@@ -1,5 +1,6 @@
 #include "app/ticket/ticket.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -193,6 +194,8 @@ std::vector<Section::Remedy> Ticket::remediesOf(const base::Note& note)
 void Ticket::leaveEvent(QEvent* event)
 {
     QWidget::leaveEvent(event);
+    if (QApplication::activePopupWidget())
+        return;  // a list of the ticket's own
     for (Section* s : m_toClose)
         s->setOpen(false);
     m_toClose.clear();
