@@ -144,8 +144,7 @@ int main(int argc, char** argv)
         settle(*w, 8);
         // One that is finished, and in the work as well.
         const QTemporaryDir folder;
-        w->findChild<QLineEdit*>("export.path")->setText(folder.filePath("kite fair, badge.png"));
-        w->findChild<QLineEdit*>("export.path")->setModified(true);
+        w->finals()->setPath(folder.filePath("kite fair, badge.png"));
         w->session().edit("width", [](work::Work& work) { work.output().widthPx = 480; });
         w->findChild<QPushButton*>("export.render")->click();
         (void)QTest::qWaitFor(
