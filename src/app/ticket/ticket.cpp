@@ -358,32 +358,26 @@ void Ticket::openSection(int number)
 
 void Ticket::addLettering()
 {
-    std::string id;
-    m_context.session->edit(tr("Add lettering").toStdString(),
-                            [&](work::Work& w) { id = session::addLettering(w, tr("Text").toStdString()); });
-    session::Choice choice;
-    choice.set({id, {}});
-    m_context.session->choose(choice);
-    m_sections[0]->setOpen(true);
-    auto* text = findChild<TextRow*>();
-    text->setFocus();
-    text->selectAll();
+    addLettering(tr("Add lettering"), tr("Text"))->selectAll();
 }
 
 void Ticket::beginLettering(const QString& typed)
 {
-    // One step of the history with what is typed on.
-    work::Work tried = m_context.session->work();
-    const std::string id = session::addLettering(tried, typed.toStdString());
-    m_context.session->edit(tr("Typing").toStdString(), "text " + id,
-                            [&](work::Work& w) { session::addLettering(w, typed.toStdString()); });
+    addLettering(tr("Typing"), typed)->moveCursor(QTextCursor::End);
+}
+
+// Chosen, and ready to be typed on.
+TextRow* Ticket::addLettering(const QString& label, const QString& words)
+{
+    std::string id;
+    m_context.session->edit(label.toStdString(), [&](work::Work& w) { id = session::addLettering(w, words.toStdString()); });
     session::Choice choice;
     choice.set({id, {}});
     m_context.session->choose(choice);
     m_sections[0]->setOpen(true);
     auto* text = findChild<TextRow*>();
     text->setFocus();
-    text->moveCursor(QTextCursor::End);
+    return text;
 }
 
 void Ticket::duplicateChosen()

@@ -13,6 +13,7 @@ class QToolButton;
 namespace app {
 
 class PiecesList;
+class TextRow;
 
 class Ticket : public QWidget {
     Q_OBJECT
@@ -59,6 +60,7 @@ protected:
 private:
     void closeOthers(Section* opened, bool byPointer);
     QWidget* makePieces();
+    TextRow* addLettering(const QString& label, const QString& words);
     void toggle(const QString& on, const QString& off, bool work::Piece::*what);
     void goTo(const QString& place);
     std::vector<Section::Remedy> remediesOf(const base::Note& note);

@@ -92,6 +92,11 @@ bool Finals::isOwn(const Entry& entry) const
     return origin == m_origin || (!entry.final.finished && (origin.empty() || origin.starts_with(kUnsaved)));
 }
 
+bool Finals::isClean(const FinalStatus& status)
+{
+    return status.noise <= kClean;
+}
+
 int Finals::removeOlderThan(int days)
 {
     QStringList folders;
@@ -315,7 +320,7 @@ void Finals::take(const FinalStatus& status)
         Q_EMIT say(QString::fromStdString(base::oneLine(*status.error)));
     else if (!status.saved.empty()) {
         QString sentence = tr("Saved %1, %2 samples").arg(QString::fromStdString(status.saved)).arg(status.samples, 0, 'f', 0);
-        if (status.noise > kClean)
+        if (!isClean(status))
             sentence += tr("; it is not clean yet, noise %1").arg(status.noise, 0, 'f', 1);
         Q_EMIT say(sentence);
         Q_EMIT saved(QString::fromStdString(status.saved));

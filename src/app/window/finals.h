@@ -49,6 +49,8 @@ public:
     const std::vector<Entry>& entries() const { return m_entries; }
     // Of this work; and unfinished ones of works that were never saved, which would be lost from sight.
     bool isOwn(const Entry& entry) const;
+    // Whether its grain is hardly seen, as far as the noise was told.
+    static bool isClean(const session::FinalStatus& status);
     // Takes away finished and stopped ones of any work that are older. Returns how many.
     int removeOlderThan(int days);
     // Another work is open, or it has another name now.

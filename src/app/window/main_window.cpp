@@ -375,7 +375,7 @@ void MainWindow::offerSaved(const QString& folder, const QString& sentence)
         return;
     const QString path = QString::fromStdString(entry->final.settings.out);
     std::vector<Offer> offers;
-    if (entry->status.state == session::FinalStatus::State::Finished && sentence.contains(';') &&
+    if (entry->status.state == session::FinalStatus::State::Finished && !Finals::isClean(entry->status) &&
         !files::LightFolder::isOne(entry->final.filmPath()))
         offers.push_back({"goOn", tr("Go on"), [this, folder] {
                               showMessage({});
