@@ -1,9 +1,12 @@
 #include "render/draft.h"
 
+#include <atomic>
 #include <cmath>
+#include <optional>
 
 #include "base/parallel.h"
 #include "render/camera.h"
+#include "render/first_hits.h"
 #include "render/flush.h"
 #include "render/integrator.h"
 
@@ -12,13 +15,10 @@ namespace render {
 namespace {
 
 constexpr float kSmallestColour = 0.02f;  // surfaces darker than this are not divided by their colour
-
-constexpr std::uint64_t kHit = 1ull << 63;
-
-std::uint64_t surfaceOf(const PixelId& id)
-{
-    return kHit | static_cast<std::uint64_t>(id.piece) << 16 | id.part;
-}
+// Passes that light of the last draft counts for at most: of rough things, and of mirrors, which show another place from another place.
+constexpr float kMostBefore = 16, kMostBeforeMirror = 6;
+constexpr float kMostLight = 6;      // of one path, white cards: brighter ones would stand as blocks until many more have come
+constexpr float kLeastAlike = 0.1f;  // of the last draft's pixels round a place
 
 Rgb ownColour(const Material& m)
 {
@@ -27,136 +27,102 @@ Rgb ownColour(const Material& m)
     return {channel(m.baseColour.x), channel(m.baseColour.y), channel(m.baseColour.z)};
 }
 
-// Rays through the middles of pixels, side by side.
-struct MiddleRays {
-    BitLanes x{}, y{};  // px of the region, then of the picture
-    int count = 0;
-    V3<Wide> origins, directions;
-
-    void add(int atX, int atY)
-    {
-        x[count] = static_cast<std::uint32_t>(atX);
-        y[count++] = static_cast<std::uint32_t>(atY);
-    }
-    void aim(const FilmShape& shape, const Camera& camera)
-    {
-        x += static_cast<std::uint32_t>(shape.regionX);
-        y += static_cast<std::uint32_t>(shape.regionY);
-        cameraRays(camera, shape.width, shape.height, asFloat(x) + 0.5f, asFloat(y) + 0.5f, origins, directions);
-    }
-};
-
-bool sameLayout(const std::vector<PlacedBody>& a, const std::vector<PlacedBody>& b)
+Rgb atMost(Rgb light)
 {
-    return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const PlacedBody& x, const PlacedBody& y) {
-        return x.body == y.body && x.pose == y.pose && x.materials == y.materials && x.letterMaterials == y.letterMaterials &&
-               x.piece == y.piece;
-    });
+    const float most = std::max({light.x, light.y, light.z});
+    return most > kMostLight ? light * (kMostLight / most) : light;
+}
+
+// Whether a pixel of the last draft shows the same place, which was so far from it.
+bool isSame(const FirstHits::Seen& now, float depth, const FirstHits::Seen& last)
+{
+    return now.surface == last.surface && dot(now.normal, last.normal) > 0.9f && std::abs(depth - last.depth) <= 0.01f * depth;
+}
+
+// Passes that this material's light may have lasted.
+float mostBefore(const Material& m)
+{
+    const float mirrors = std::max(m.metallic, 0.25f * m.specular) * std::clamp(1.6f - 2 * m.roughness, 0.0f, 1.0f);
+    return kMostBefore + (kMostBeforeMirror - kMostBefore) * mirrors;
 }
 
 }  // namespace
 
-class FirstHits {
-public:
-    // What a pixel's own surface is, for deciding which light it may borrow.
-    struct Seen {
-        Vec3f normal;
-        float depth = 0;
-        std::uint64_t surface = 0;  // piece and part; 0: nothing is hit
-        int material = 0, materialTo = 0;
-        float blend = 0;
-    };
-
-    FirstHits(const Scene& scene, const Tracer& tracer, const FilmShape& shape)
-        : seen(static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight),
-          ids(std::make_shared<picture::Raster<PixelId>>(shape.regionWidth, shape.regionHeight, 1)),
-          m_bodies(scene.bodies),
-          m_ground(scene.ground),
-          m_camera(scene.camera),
-          m_foldZ(scene.foldZ),
-          m_shape(shape)
-    {
-        base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
-            const FlushToZero mode;
-            lookAlong(scene, tracer, static_cast<int>(row));
-        });
-    }
-    bool isFor(const Scene& scene, const FilmShape& shape) const
-    {
-        return m_shape == shape && m_camera == scene.camera && m_ground == scene.ground && m_foldZ == scene.foldZ &&
-               sameLayout(m_bodies, scene.bodies);
-    }
-
-    std::vector<Seen> seen;  // by pixel
-    std::shared_ptr<picture::Raster<PixelId>> ids;
-
-private:
-    // A row of the region, packet by packet.
-    void lookAlong(const Scene& scene, const Tracer& tracer, int y)
-    {
-        const int width = m_shape.regionWidth;
-        for (int x = 0; x < width; x += kLanes) {
-            const int count = std::min(kLanes, width - x);
-            MiddleRays rays;
-            for (int i = 0; i < count; ++i)
-                rays.add(x + i, y);
-            rays.aim(m_shape, scene.camera);
-            Hits hits;
-            Mask found;
-            tracer.intersect(rays.origins, rays.directions, Mask::firstOf(count), true, hits, found);
-            for (int i = 0; i < count; ++i)
-                if (found[i]) {
-                    const PixelId id = idOf(scene, hits, i);
-                    *ids->at(x + i, y) = id;
-                    seen[static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x + i)] = {
-                        laneOf(hits.shading, i), hits.distance[i], surfaceOf(id), hits.material[i], hits.materialTo[i], hits.blend[i]};
-                }
-        }
-    }
-
-    std::vector<PlacedBody> m_bodies;
-    Ground m_ground;
-    Camera m_camera;
-    double m_foldZ;
-    FilmShape m_shape;
-};
-
 struct Draft::Inside {
     using Seen = FirstHits::Seen;
+    struct Pixel {
+        Rgb light;  // mixed, divided by the surface's own colour
+        float alpha = 0;
+        float passes = 0;  // that it is made of; 0: none
+    };
     struct Cell {
-        int x = 0, y = 0;  // the pixel its path went through
+        float x = 0, y = 0;  // the pixel its path went through
+        Seen seen;
         float alpha = 0;
         Rgb light;  // mixed, divided by the surface's own colour
     };
+    struct Sum {
+        Rgb light;
+        float alpha = 0, weight = 0;
+    };
 
-    const Scene& scene;
-    Integrator integrator;
+    const Scene* scene = nullptr;
+    std::optional<Integrator> integrator;
     FilmShape shape;
-    int width, height, cellsX, cellsY, passes = 0;
-    std::uint32_t seed;
+    int width = 0, height = 0, cellsX = 0, cellsY = 0, passes = 0;
+    std::uint32_t seed = 0, drawn = 0;  // samples that were drawn before, while light stayed
     MixLight mix;
-    std::shared_ptr<const FirstHits> hits;
-    std::vector<Rgb> colours;  // own colour of each material
-    std::vector<Cell> cells;   // of all passes, pass after pass
+    FirstHits hits, lastHits;
+    bool lookedAnew = false;
+    std::vector<Rgb> colours;          // own colour of each material
+    std::vector<float> lasting;        // see mostBefore()
+    std::vector<Cell> cells;           // of the pass that is added
+    std::vector<Sum> sums;             // of all passes, by pixel
+    std::vector<Pixel> pixels, along;  // as shown last; and what of the last draft was taken along
+    bool tookAlong = false, isShown = true;
 
-    Inside(const Scene& s, const Tracer& t, const FilmShape& f, std::uint32_t givenSeed, MixLight givenMix,
-           const std::shared_ptr<const FirstHits>& before)
-        : scene(s),
-          integrator(s, t),
-          shape(f),
-          width(f.regionWidth),
-          height(f.regionHeight),
-          cellsX((width + kStep - 1) / kStep),
-          cellsY((height + kStep - 1) / kStep),
-          seed(givenSeed),
-          mix(std::move(givenMix)),
-          hits(before && before->isFor(s, f) ? before : std::make_shared<const FirstHits>(s, t, f))
+    bool begin(bool sameLight, const Tracer& tracer, const std::stop_token& stop)
     {
-        for (const Material& m : s.materials)
+        if (!isShown) {  // the last one came to no picture: what it took along still holds
+            tookAlong ? std::swap(pixels, along) : pixels.clear();
+            isShown = true;
+        }
+        width = shape.regionWidth;
+        height = shape.regionHeight;
+        cellsX = (width + kStep - 1) / kStep;
+        cellsY = (height + kStep - 1) / kStep;
+        drawn = sameLight ? drawn + static_cast<std::uint32_t>(passes) : 0;
+        passes = 0;
+        cells.resize(static_cast<std::size_t>(cellsX) * cellsY);
+        colours.clear();
+        lasting.clear();
+        for (const Material& m : scene->materials) {
             colours.push_back(ownColour(m));
+            lasting.push_back(mostBefore(m));
+        }
+        lookedAnew = !hits.isFor(*scene, shape);
+        if (lookedAnew) {
+            std::swap(hits, lastHits);
+            if (!hits.look(*scene, tracer, shape, stop)) {
+                std::swap(hits, lastHits);
+                return false;
+            }
+        }
+        tookAlong = sameLight && !pixels.empty();
+        isShown = false;
+        const std::size_t count = static_cast<std::size_t>(width) * height;
+        sums.resize(count);
+        along.resize(count);
+        if (tookAlong && lookedAnew)
+            takeAlong();
+        else if (tookAlong)
+            along = pixels;
+        pixels.resize(count);
+        return true;
     }
 
-    const Seen& at(int x, int y) const { return hits->seen[static_cast<std::size_t>(y) * width + x]; }
+    const Seen& at(int x, int y) const { return hits.at(x, y); }
+    std::size_t index(int x, int y) const { return static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x); }
     Rgb colourOf(const Seen& seen) const
     {
         if (seen.surface == 0)
@@ -165,63 +131,72 @@ struct Draft::Inside {
         return seen.blend > 0 ? lerp(own, colours[static_cast<std::size_t>(seen.materialTo)], seen.blend) : own;
     }
 
-    // How much of a cell's light a pixel may take; 0 for none.
-    static float likeness(const Seen& pixel, const Seen& other)
+    // --- light of the last draft
+    void takeAlong()
     {
-        if (pixel.surface != other.surface)
-            return 0;
-        if (pixel.surface == 0)
-            return 1;
-        const float cosine = dot(pixel.normal, other.normal);
-        if (cosine < 0.5f)
-            return 0;
-        float c = cosine * cosine;
-        c *= c;
-        c *= c;
-        const float apart = std::abs(pixel.depth - other.depth) / (0.02f * std::max(pixel.depth, other.depth) + 1e-3f);
-        return c * c / (1 + apart * apart);
+        base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+            const FlushToZero mode;
+            for (int x = 0; x < width; x += kLanes)
+                takeAlong(x, static_cast<int>(row));
+        });
     }
-
-    // Light of a pixel from the nearest cells, or from all that touch its own; false when none is like it.
-    bool gather(int x, int y, Rgb& into, float& alpha) const
+    void takeAlong(int x, int y)
     {
-        const int cx = x / kStep, cy = y / kStep;
-        const int left = cx - (x % kStep < kStep / 2), up = cy - (y % kStep < kStep / 2);
-        return gatherFrom(left, up, left + 1, up + 1, x, y, into, alpha) || gatherFrom(cx - 1, cy - 1, cx + 1, cy + 1, x, y, into, alpha);
+        const Camera& from = lastHits.camera();
+        const FilmShape& f = lastHits.shape();
+        MiddleRays rays;
+        Wide depth = 0;
+        for (int i = 0; i < std::min(kLanes, width - x); ++i) {
+            depth.v[i] = at(x + i, y).depth;
+            rays.add(x + i, y);
+        }
+        rays.aim(shape, scene->camera);
+        // Where these surfaces were, and how far away.
+        const V3<Wide> there = rays.origins + rays.directions * depth - spread<Wide>(toFloat(from.eye));
+        const Wide ahead = dot(there, spread<Wide>(toFloat(from.forward)));
+        const Wide scale = from.perspective ? Wide(static_cast<float>(from.frameDistance)) / ahead : Wide(1);
+        const Wide far = from.perspective ? length(there) : ahead;
+        const Wide u = dot(there, spread<Wide>(toFloat(from.right))) * scale * static_cast<float>(f.width / from.frameWidth) +
+                       0.5f * static_cast<float>(f.width) - static_cast<float>(f.regionX) - 0.5f;
+        const Wide v = 0.5f * static_cast<float>(f.height) -
+                       dot(there, spread<Wide>(toFloat(from.up))) * scale * static_cast<float>(f.height / from.frameHeight) -
+                       static_cast<float>(f.regionY) - 0.5f;
+        for (int i = 0; i < rays.count; ++i)
+            along[index(x + i, y)] = at(x + i, y).surface != 0 && ahead.v[i] > 0 ? around(at(x + i, y), u.v[i], v.v[i], far.v[i]) : Pixel{};
     }
-    bool gatherFrom(int x0, int y0, int x1, int y1, int x, int y, Rgb& into, float& alpha) const
+    // Light of the four pixels round a place of the last draft, as far as they show this surface.
+    Pixel around(const Seen& seen, float u, float v, float depth) const
     {
-        const Seen& own = at(x, y);
-        into = {};
-        alpha = 0;
+        const FilmShape& f = lastHits.shape();
+        if (!(u > -1 && v > -1 && u < static_cast<float>(f.regionWidth) && v < static_cast<float>(f.regionHeight)))
+            return {};
+        const float floorU = std::floor(u), floorV = std::floor(v);
+        const int left = static_cast<int>(floorU), up = static_cast<int>(floorV);
+        Pixel sum;
         float total = 0;
-        x0 = std::max(0, x0);
-        x1 = std::min(cellsX - 1, x1);
-        y0 = std::max(0, y0);
-        y1 = std::min(cellsY - 1, y1);
-        for (int pass = 0; pass < passes; ++pass)
-            for (int j = y0; j <= y1; ++j)
-                for (int i = x0; i <= x1; ++i) {
-                    const Cell& cell = cells[(static_cast<std::size_t>(pass) * cellsY + j) * cellsX + i];
-                    const auto dx = static_cast<float>(cell.x - x), dy = static_cast<float>(cell.y - y);
-                    constexpr float kReach2 = 4.0f * kStep * kStep;
-                    const float near = 1 - (dx * dx + dy * dy) / kReach2;
-                    if (near <= 0)
-                        continue;
-                    const float weight = near * near * likeness(own, at(cell.x, cell.y));
-                    if (weight <= 1e-4f)
-                        continue;
-                    total += weight;
-                    alpha += weight * cell.alpha;
-                    into += cell.light * weight;
-                }
-        if (total <= 0)
-            return false;
-        into = into * colourOf(own) * (1 / total);
-        alpha /= total;
-        return true;
+        for (int j = 0; j < 2; ++j)
+            for (int i = 0; i < 2; ++i) {
+                const int px = left + i, py = up + j;
+                if (px < 0 || py < 0 || px >= f.regionWidth || py >= f.regionHeight)
+                    continue;
+                const Pixel& one = pixels[static_cast<std::size_t>(py) * f.regionWidth + px];
+                if (one.passes <= 0)
+                    continue;
+                const float share = (i ? u - floorU : 1 - u + floorU) * (j ? v - floorV : 1 - v + floorV);
+                if (!isSame(seen, depth, lastHits.at(px, py)))
+                    continue;
+                total += share;
+                sum.light += one.light * share;
+                sum.alpha += one.alpha * share;
+                sum.passes += one.passes * share;
+            }
+        if (total < kLeastAlike)
+            return {};
+        const float most = lasting[static_cast<std::size_t>(seen.material)];
+        return {sum.light * (1 / total), sum.alpha / total, std::min(most, sum.passes / total) * std::min(1.0f, 2 * total)};
     }
 
+    // --- passes
     struct Place {
         int x = 0, y = 0;
     };
@@ -236,88 +211,152 @@ struct Draft::Inside {
                 MiddleRays rays;
                 for (std::size_t i = first; i < std::min<std::size_t>(end, first + kLanes); ++i)
                     rays.add(places[i].x, places[i].y);
-                rays.aim(shape, scene.camera);
+                rays.aim(shape, scene->camera);
                 batch.add(rays.origins, rays.directions, SamplerOf<Wide>(rays.x, rays.y, BitLanes{} + sample, seed), rays.count);
             }
-            integrator.trace(batch);
+            integrator->trace(batch);
             for (std::size_t i = from; i < end; ++i) {
                 const int path = static_cast<int>(i - from);
-                take(i, mix(batch.light(path)), batch.guides(path).alpha);
+                const Rgb own = colourOf(at(places[i].x, places[i].y)), light = atMost(mix(batch.light(path)));
+                take(i, Rgb{light.x / own.x, light.y / own.y, light.z / own.z}, batch.guides(path).alpha);
             }
         }
     }
+    // A path for every cell of a row, through another pixel in every pass.
+    void traceCells(int j, PathBatch& batch)
+    {
+        const std::uint32_t number = drawn + static_cast<std::uint32_t>(passes);
+        const std::size_t row = static_cast<std::size_t>(j) * cellsX;
+        std::vector<Place> places;
+        for (int i = 0; i < cellsX; ++i) {
+            const auto cell = static_cast<std::uint32_t>(row + static_cast<std::size_t>(i) + cells.size() * number);
+            const std::uint32_t hash = mixBits(cell * 2654435761u + seed);
+            places.push_back({std::min(width - 1, i * kStep + static_cast<int>(hash % kStep)),
+                              std::min(height - 1, j * kStep + static_cast<int>(hash / kStep % kStep))});
+        }
+        trace(places, number, batch, [&](std::size_t i, Rgb light, float alpha) {
+            const auto [x, y] = places[i];
+            cells[row + i] = {static_cast<float>(x), static_cast<float>(y), at(x, y), alpha, light};
+        });
+    }
+    // Light of a pixel from the nearest cells, or from all that touch its own while it has none.
+    void gather(int x, int y)
+    {
+        const int cx = x / kStep, cy = y / kStep;
+        const int left = cx - (x % kStep < kStep / 2), up = cy - (y % kStep < kStep / 2);
+        Sum& sum = sums[index(x, y)];
+        if (passes == 0)
+            sum = {};
+        gatherFrom(left, up, left + 1, up + 1, x, y, sum);
+        if (sum.weight <= 0 && (!tookAlong || along[index(x, y)].passes <= 0))
+            gatherFrom(cx - 1, cy - 1, cx + 1, cy + 1, x, y, sum);
+    }
+    void gatherFrom(int x0, int y0, int x1, int y1, int x, int y, Sum& into) const
+    {
+        const Seen& own = at(x, y);
+        x0 = std::max(0, x0);
+        x1 = std::min(cellsX - 1, x1);
+        y0 = std::max(0, y0);
+        y1 = std::min(cellsY - 1, y1);
+        for (int j = y0; j <= y1; ++j)
+            for (int i = x0; i <= x1; ++i) {
+                const Cell& cell = cells[static_cast<std::size_t>(j) * cellsX + i];
+                const float dx = cell.x - static_cast<float>(x), dy = cell.y - static_cast<float>(y);
+                constexpr float kReach2 = 4.0f * kStep * kStep;
+                const float near = 1 - (dx * dx + dy * dy) / kReach2;
+                if (near <= 0)
+                    continue;
+                const float weight = near * near * likeness(own, cell.seen);
+                if (weight <= 1e-4f)
+                    continue;
+                into.weight += weight;
+                into.alpha += weight * cell.alpha;
+                into.light += cell.light * weight;
+            }
+    }
+
+    // What a pixel shows as it stands; `passes` is 0 where nothing like it was near.
+    Pixel lightOf(std::size_t pixel) const
+    {
+        Pixel result = tookAlong ? along[pixel] : Pixel{};
+        const Sum& sum = sums[pixel];
+        if (sum.weight <= 0)
+            return result;
+        const auto own = static_cast<float>(passes);
+        const float total = own + result.passes, share = own / total;
+        result.light = result.light * (1 - share) + sum.light * (share / sum.weight);
+        result.alpha = result.alpha * (1 - share) + sum.alpha * (share / sum.weight);
+        result.passes = total;
+        return result;
+    }
 };
 
-Draft::Draft(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed, MixLight mix,
-             const std::shared_ptr<const FirstHits>& before)
-    : m(std::make_unique<Inside>(scene, tracer, shape, seed, std::move(mix), before))
-{
-}
+Draft::Draft() : m(std::make_unique<Inside>()) {}
 
 Draft::~Draft() = default;
 
-int Draft::passes() const
+bool Draft::begin(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed, MixLight mix, bool sameLight,
+                  const std::stop_token& stop)
 {
-    return m->passes;
+    m->scene = &scene;
+    m->integrator.emplace(scene, tracer);
+    m->shape = shape;
+    m->seed = seed;
+    m->mix = std::move(mix);
+    return m->begin(sameLight, tracer, stop);
 }
 
-std::shared_ptr<const FirstHits> Draft::firstHits() const
+bool Draft::lookedAnew() const
 {
-    return m->hits;
+    return m->lookedAnew;
 }
 
-void Draft::addPass()
+bool Draft::addPass(const std::stop_token& stop)
 {
     Inside& d = *m;
-    const std::size_t count = static_cast<std::size_t>(d.cellsX) * d.cellsY, first = d.cells.size();
-    d.cells.resize(first + count);
     base::parallelFor(static_cast<std::size_t>(d.cellsY), [&](std::size_t j) {
+        if (stop.stop_requested())
+            return;
         const FlushToZero mode;
-        const std::size_t row = first + j * static_cast<std::size_t>(d.cellsX);
-        std::vector<Inside::Place> places;
-        for (int i = 0; i < d.cellsX; ++i) {
-            // Another pixel of the cell in every pass.
-            const std::uint32_t hash = mixBits((static_cast<std::uint32_t>(row) + static_cast<std::uint32_t>(i)) * 2654435761u + d.seed);
-            places.push_back({std::min(d.width - 1, i * kStep + static_cast<int>(hash % kStep)),
-                              std::min(d.height - 1, static_cast<int>(j) * kStep + static_cast<int>(hash / kStep % kStep))});
-        }
-        PathBatch batch(d.scene);
-        d.trace(places, static_cast<std::uint32_t>(d.passes), batch, [&](std::size_t i, Rgb light, float alpha) {
-            const auto [x, y] = places[i];
-            const Rgb own = d.colourOf(d.at(x, y));
-            d.cells[row + i] = {x, y, alpha, {light.x / own.x, light.y / own.y, light.z / own.z}};
-        });
+        PathBatch batch(*d.scene);
+        d.traceCells(static_cast<int>(j), batch);
+    });
+    if (stop.stop_requested())
+        return false;
+    base::parallelFor(static_cast<std::size_t>(d.height), [&](std::size_t row) {
+        const FlushToZero mode;
+        for (int x = 0; x < d.width; ++x)
+            d.gather(x, static_cast<int>(row));
     });
     ++d.passes;
+    return true;
 }
 
-DraftPicture Draft::picture(const ShowLight& show) const
+DraftPicture Draft::picture(const ShowLight& show)
 {
-    const Inside& d = *m;
-    DraftPicture result{picture::Raster<float>(d.width, d.height, 3), d.hits->ids};
+    Inside& d = *m;
+    d.isShown = true;
+    DraftPicture result{picture::Raster<std::uint8_t>(d.width, d.height, 3), d.hits.ids};
     base::parallelFor(static_cast<std::size_t>(d.height), [&](std::size_t row) {
         const FlushToZero mode;
         const int y = static_cast<int>(row);
-        const auto put = [&](int x, Rgb light, float alpha) {
-            const Rgb colour = show(light, alpha);
-            float* out = result.encoded.at(x, y);
-            out[0] = colour.x;
-            out[1] = colour.y;
-            out[2] = colour.z;
-        };
         std::vector<Inside::Place> alone;  // nothing like them is near
-        for (int x = 0; x < d.width; ++x) {
-            float alpha = 0;
-            Rgb light;
-            if (d.gather(x, y, light, alpha))
-                put(x, light, alpha);
-            else
+        for (int x = 0; x < d.width; ++x)
+            if ((d.pixels[d.index(x, y)] = d.lightOf(d.index(x, y))).passes <= 0)
                 alone.push_back({x, y});
+        if (!alone.empty()) {
+            PathBatch batch(*d.scene);
+            d.trace(alone, d.drawn, batch, [&](std::size_t i, Rgb light, float alpha) {
+                d.pixels[d.index(alone[i].x, y)] = {light, alpha, 1};
+            });
         }
-        if (alone.empty())
-            return;
-        PathBatch batch(d.scene);
-        d.trace(alone, 0, batch, [&](std::size_t i, Rgb light, float alpha) { put(alone[i].x, light, alpha); });
+        for (int x = 0; x < d.width; ++x) {
+            const Inside::Pixel& pixel = d.pixels[d.index(x, y)];
+            const Rgb colour = show(pixel.light * d.colourOf(d.at(x, y)), pixel.alpha);
+            std::uint8_t* out = result.encoded.at(x, y);
+            for (int c = 0; c < 3; ++c)
+                out[c] = static_cast<std::uint8_t>(std::clamp(colour[c], 0.0f, 1.0f) * 255 + 0.5f);
+        }
     });
     return result;
 }

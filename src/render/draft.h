@@ -3,10 +3,13 @@
 // Light is divided by the surface's own colour, spread among neighbours that look alike (same piece and part, like normals, near
 // in depth) and multiplied again, as in J. Kopf and others, Joint Bilateral Upsampling, 2007. Pixels without a like neighbour get
 // a path of their own. Edges, letters and colours are exact; shadows and reflections are coarse and sharpen with passes.
+// Light that the last draft found is taken along to where its surface is seen now, and counts as some passes more (D. Nehab and
+// others, Accelerating Real-Time Shading with Reverse Reprojection Caching, 2007): walking round, shading stays as calm as at rest.
 #pragma once
 
 #include <functional>
 #include <memory>
+#include <stop_token>
 
 #include "film/film.h"
 #include "picture/raster.h"
@@ -16,35 +19,36 @@
 namespace render {
 
 struct DraftPicture {
-    picture::Raster<float> encoded;                       // three channels
+    picture::Raster<std::uint8_t> encoded;                // three channels
     std::shared_ptr<const picture::Raster<PixelId>> ids;  // what each pixel's middle shows
 };
-
-// What every pixel's middle shows. It serves again while bodies, view and size stay: when only light or colours change.
-class FirstHits;
 
 // From the lights' entries of a pixel to its linear light, and from light and coverage to what is shown, encoded.
 using MixLight = std::function<Rgb(const Rgb* entries)>;
 using ShowLight = std::function<Rgb(Rgb light, float alpha)>;
 
+// One after the other: what of the last draft serves is taken over by itself, and so is its memory (some 110 bytes a pixel).
 class Draft {
 public:
     static constexpr int kStep = 4;  // px between paths, each way
 
-    // Traces the first hits of the shape's region, O(pixels), unless `before` still holds. `scene` and `tracer` must outlive the
-    // draft.
-    Draft(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed, MixLight mix,
-          const std::shared_ptr<const FirstHits>& before = {});
+    Draft();
     ~Draft();
     Draft(const Draft&) = delete;
     Draft& operator=(const Draft&) = delete;
 
-    // One more path for every cell of kStep x kStep pixels. O(pixels / kStep^2).
-    void addPass();
-    int passes() const;
+    // Begins a picture of the shape's region. First hits are traced anew, O(pixels), unless bodies, view and size are the last
+    // draft's. `sameLight`: lights, materials, ground and desk are the last draft's, so that its light is taken along. `scene` and
+    // `tracer` must outlive the calls of this picture. False when it was stopped (within a few ms): there is no picture to add to then.
+    bool begin(const Scene& scene, const Tracer& tracer, const FilmShape& shape, std::uint32_t seed, MixLight mix, bool sameLight,
+               const std::stop_token& stop = {});
+    // One more path for every cell of kStep x kStep pixels, and what of it each pixel may take. O(pixels). False when it was stopped
+    // (within a few ms); the pass is not counted then.
+    bool addPass(const std::stop_token& stop = {});
     // The picture so far. O(pixels).
-    DraftPicture picture(const ShowLight& show) const;
-    std::shared_ptr<const FirstHits> firstHits() const;
+    DraftPicture picture(const ShowLight& show);
+    // Whether the last begin() traced first hits.
+    bool lookedAnew() const;
 
 private:
     struct Inside;

@@ -6,6 +6,7 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/file_lock.h"
 #include "base/memory.h"
@@ -21,7 +22,10 @@ constexpr int kDraftPasses = 3;                      // before the film takes ov
 constexpr std::uint32_t kBesideFinal = 8;            // samples of the live picture while a final runs
 constexpr std::uint64_t kDraftBytes = 120;           // a pixel, of draft and first hits
 constexpr std::chrono::milliseconds kPatience{150};  // for bodies; then the last ones are shown
-constexpr double kFirstShown = 2;                    // samples of the film that look better than the draft
+constexpr double kDraftMs = 70;                      // the first picture of a change may take so long
+constexpr double kSmallestDraft = 1.0 / 3;           // of its size, each way, to keep to that
+// Samples of the film that look better than a draft; and better than one that had light to take along.
+constexpr double kFirstShown = 2, kFirstShownAfter = 4;
 
 std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::Raster<float>& encoded)
 {
@@ -34,6 +38,32 @@ finish::DevelopSettings developOf(const LiveRequest& request, const film::Entrie
     if (request.desk)
         settings.desk = request.desk->factorsFor(entries);
     return settings;
+}
+
+// Nothing that light depends on has changed.
+bool differsInViewAlone(const LiveRequest& last, const LiveRequest& next)
+{
+    if (last.desk != next.desk)
+        return false;
+    work::Work same = last.work;
+    same.view() = next.work.view();
+    return same == next.work;
+}
+
+film::FilmShape scaled(film::FilmShape shape, double by)
+{
+    if (by == 1)
+        return shape;
+    const auto down = [&](int px) { return static_cast<int>(std::floor(px * by)); };
+    const auto up = [&](int px) { return std::max(1, static_cast<int>(std::ceil(px * by))); };
+    const int right = up(shape.regionX + shape.regionWidth), bottom = up(shape.regionY + shape.regionHeight);
+    shape.width = up(shape.width);
+    shape.height = up(shape.height);
+    shape.regionX = down(shape.regionX);
+    shape.regionY = down(shape.regionY);
+    shape.regionWidth = std::min(right, shape.width) - shape.regionX;
+    shape.regionHeight = std::min(bottom, shape.height) - shape.regionY;
+    return shape;
 }
 
 std::string finalKey(const Final& f)
@@ -53,7 +83,8 @@ struct RenderQueue::Live {
     std::unique_ptr<film::Film> film;
     film::LightShares shares;  // of the film as it was last shown
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
-    bool ready = false;  // the draft was made
+    bool ready = false;      // the draft was made
+    bool tookLight = false;  // of the draft before, from another place
     bool finished = false;
     double samples = 0;
     render::RoundStatus status;  // as it was last shown
@@ -199,11 +230,15 @@ void RenderQueue::run(std::stop_token stop)
 
 void RenderQueue::send(Live& live, LiveFrame frame)
 {
+    send(live, std::move(frame), live.prepared.shape);
+}
+
+void RenderQueue::send(Live& live, LiveFrame frame, const film::FilmShape& shape)
+{
     frame.job = live.number;
-    frame.widthPx = live.prepared.shape.width;
-    frame.heightPx = live.prepared.shape.height;
-    frame.place = {live.prepared.shape.regionX, live.prepared.shape.regionY, live.prepared.shape.regionX + live.prepared.shape.regionWidth,
-                   live.prepared.shape.regionY + live.prepared.shape.regionHeight};
+    frame.widthPx = shape.width;
+    frame.heightPx = shape.height;
+    frame.place = {shape.regionX, shape.regionY, shape.regionX + shape.regionWidth, shape.regionY + shape.regionHeight};
     frame.ids = live.ids;
     frame.shownWork = live.shownWork;
     frame.behind = live.behind();
@@ -288,6 +323,14 @@ bool RenderQueue::makeBodies(Live& live)
     return true;
 }
 
+// Of the size, each way, that the first picture can have in its time.
+double RenderQueue::draftScale(const film::FilmShape& shape) const
+{
+    const double whole = m_draftMs * shape.regionWidth * shape.regionHeight;
+    const double scale = whole > kDraftMs ? std::max(kSmallestDraft, std::sqrt(kDraftMs / whole)) : 1;
+    return scale > 0.95 ? 1 : scale;
+}
+
 void RenderQueue::draft(Live& live)
 {
     std::this_thread::sleep_for(m_slow);
@@ -312,25 +355,40 @@ void RenderQueue::draft(Live& live)
         m_tree = std::make_shared<const render::BodyTree>(live.prepared.scene.bodies);
 
     const render::Tracer tracer(live.prepared.scene, m_tree);
-    render::Draft first(
-        live.prepared.scene, tracer, live.prepared.shape, r.seed,
-        [&](const base::Rgb* entries) { return finish::mixed(entries, live.prepared.develop); }, m_hits);
-    m_hits = first.firstHits();
-    const auto show = [&](base::Rgb light, float alpha) { return finish::shown(light, alpha, live.prepared.develop, true); };
+    const bool sameLight = m_drafted && !live.behind() && differsInViewAlone(*m_drafted, r);
+    m_drafted = r;
+    live.tookLight = sameLight;
+    const film::FilmShape small = scaled(shape, draftScale(shape));
+    const bool startsSmall = !(small == shape);
+    const auto begin = [&](const film::FilmShape& size, bool takesLight, const std::stop_token& stop) {
+        return m_draft.begin(
+            live.prepared.scene, tracer, size, r.seed,
+            [&](const base::Rgb* entries) { return finish::mixed(entries, live.prepared.develop); }, takesLight, stop);
+    };
+    const auto show = [&](const film::FilmShape& size) {
+        render::DraftPicture made =
+            m_draft.picture([&](base::Rgb light, float alpha) { return finish::shown(light, alpha, live.prepared.develop, true); });
+        live.ids = made.ids;
+        LiveFrame frame;
+        frame.picture = std::make_shared<const picture::Raster<std::uint8_t>>(std::move(made.encoded));
+        frame.draft = true;
+        send(live, std::move(frame), size);
+    };
+    // The first picture is never stopped, and as large as its time allows: the picture follows a drag however fast it is.
+    const auto began = std::chrono::steady_clock::now();
+    begin(small, sameLight, {});
+    m_draft.addPass();
+    show(small);
+    const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - began).count();
+    m_draftMs = ms / (static_cast<double>(small.regionWidth) * small.regionHeight);
     std::stop_token interrupted;
     {
         const std::lock_guard lock(m_mutex);
         interrupted = m_current.get_token();
     }
-    for (int pass = 0; pass < kDraftPasses && (pass == 0 || !interrupted.stop_requested()); ++pass) {
-        first.addPass();
-        const render::DraftPicture made = first.picture(show);
-        live.ids = made.ids;
-        LiveFrame frame;
-        frame.picture = shared8Bits(made.encoded);
-        frame.draft = true;
-        send(live, std::move(frame));
-    }
+    if (!startsSmall || begin(shape, true, interrupted))
+        for (int pass = startsSmall ? 0 : 1; pass < kDraftPasses && m_draft.addPass(interrupted); ++pass)
+            show(shape);
     live.ready = true;
 }
 
@@ -382,7 +440,7 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
     settings.tree = m_tree;
     settings.denoise = live.request.denoise;
     settings.sink.onPicture = [&](const render::RoundStatus& status, const film::LightShares& shares) {
-        if (status.samples < kFirstShown)
+        if (status.samples < (live.tookLight ? kFirstShownAfter : kFirstShown))
             return;
         live.shares = shares;
         showFilm(live, status, false, false);

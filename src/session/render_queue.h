@@ -47,7 +47,7 @@ struct LiveRequest {
 // What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
 struct LiveFrame {
     std::uint64_t job = 0;          // as live() returned it; older ones are stale
-    int widthPx = 0, heightPx = 0;  // of the whole picture
+    int widthPx = 0, heightPx = 0;  // of the whole picture; a first draft may be smaller than what was asked for
     film::Film::Rect place{};       // of this picture in it
     std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
@@ -106,6 +106,7 @@ private:
     void failLive(Live& live, const base::Error& error);
     bool makeBodies(Live& live);
     void draft(Live& live);
+    double draftScale(const film::FilmShape& shape) const;
     void mixAnew(Live& live, const LiveRequest& before);
     void sharpen(Live& live, bool besideFinal);
     void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
@@ -113,6 +114,7 @@ private:
     void expose(Running& running);
     bool saveStopped(Running& running);  // false: interrupted, again later
     void send(Live& live, LiveFrame frame);
+    void send(Live& live, LiveFrame frame, const film::FilmShape& shape);
     void tell(const Running& running, FinalStatus::State state, std::optional<base::Error> error = {});
 
     FinalStore m_store;
@@ -121,8 +123,10 @@ private:
     work::Cache m_cache;
     std::chrono::milliseconds m_slow{0};
     std::atomic<std::uint64_t> m_memory{0}, m_liveMemory{0};
-    std::shared_ptr<const render::BodyTree> m_tree;   // kept while bodies stay
-    std::shared_ptr<const render::FirstHits> m_hits;  // kept while bodies, view and size stay
+    std::shared_ptr<const render::BodyTree> m_tree;  // kept while bodies stay
+    render::Draft m_draft;
+    double m_draftMs = 0;                  // a pixel, of the last first picture
+    std::optional<LiveRequest> m_drafted;  // what it is of
 
     std::mutex m_mutex;
     std::condition_variable_any m_wake;

@@ -341,12 +341,16 @@ void PictureView::paintEvent(QPaintEvent*)
     const QRectF frame = frameRect();
     painter.save();
     painter.setClipRect(frame);
+    // Scaled only while it moves, or another size is on its way.
+    const auto put = [&](const QRectF& at, const QImage& image) {
+        painter.setRenderHint(QPainter::SmoothPixmapTransform, std::abs(at.width() * devicePixelRatioF() - image.width()) > 1);
+        painter.drawImage(at, image);
+    };
     if (!m_whole.isNull())
-        painter.drawImage(frame, m_whole);
-    // From here on in device pixels of the picture that is shown, scaled only while another size is on its way.
+        put(frame, m_whole);
     const auto inPicture = [&](const QImage& image, const QRect& place, int wholeWidth, int wholeHeight) {
         const double sx = frame.width() / wholeWidth, sy = frame.height() / wholeHeight;
-        painter.drawImage(QRectF(frame.x() + place.x() * sx, frame.y() + place.y() * sy, place.width() * sx, place.height() * sy), image);
+        put({frame.x() + place.x() * sx, frame.y() + place.y() * sy, place.width() * sx, place.height() * sy}, image);
     };
     if (hasPart() || !m_part.isNull()) {
         // What is not rendered now is older: it is dimmed.

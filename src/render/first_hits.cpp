@@ -1,0 +1,77 @@
+#include "render/first_hits.h"
+
+#include <algorithm>
+
+#include "base/parallel.h"
+#include "render/flush.h"
+
+namespace render {
+
+namespace {
+
+constexpr std::uint32_t kHit = 1u << 31;
+
+std::uint32_t surfaceOf(const PixelId& id)
+{
+    return kHit | static_cast<std::uint32_t>(id.piece) << 8 | id.part;
+}
+
+bool sameLayout(const std::vector<PlacedBody>& a, const std::vector<PlacedBody>& b)
+{
+    return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const PlacedBody& x, const PlacedBody& y) {
+        return x.body == y.body && x.pose == y.pose && x.materials == y.materials && x.letterMaterials == y.letterMaterials &&
+               x.piece == y.piece;
+    });
+}
+
+}  // namespace
+
+bool FirstHits::look(const Scene& scene, const Tracer& tracer, const FilmShape& shape, const std::stop_token& stop)
+{
+    m_bodies = scene.bodies;
+    m_ground = scene.ground;
+    m_camera = scene.camera;
+    m_foldZ = scene.foldZ;
+    m_shape = shape;
+    seen.resize(static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight);
+    if (!ids || ids.use_count() > 1 || ids->width != shape.regionWidth || ids->height != shape.regionHeight)
+        ids = std::make_shared<picture::Raster<PixelId>>(shape.regionWidth, shape.regionHeight, 1);
+    base::parallelFor(static_cast<std::size_t>(shape.regionHeight), [&](std::size_t row) {
+        const FlushToZero mode;
+        if (!stop.stop_requested())
+            lookAlong(scene, tracer, static_cast<int>(row));
+    });
+    return !stop.stop_requested();
+}
+
+bool FirstHits::isFor(const Scene& scene, const FilmShape& shape) const
+{
+    return m_shape == shape && m_camera == scene.camera && m_ground == scene.ground && m_foldZ == scene.foldZ &&
+           sameLayout(m_bodies, scene.bodies);
+}
+
+// A row of the region, packet by packet.
+void FirstHits::lookAlong(const Scene& scene, const Tracer& tracer, int y)
+{
+    const int width = m_shape.regionWidth;
+    for (int x = 0; x < width; x += kLanes) {
+        const int count = std::min(kLanes, width - x);
+        MiddleRays rays;
+        for (int i = 0; i < count; ++i)
+            rays.add(x + i, y);
+        rays.aim(m_shape, scene.camera);
+        Hits hits;
+        Mask found;
+        tracer.intersect(rays.origins, rays.directions, Mask::firstOf(count), true, hits, found);
+        for (int i = 0; i < count; ++i) {
+            const PixelId id = found[i] ? idOf(scene, hits, i) : PixelId();
+            *ids->at(x + i, y) = id;
+            seen[static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x + i)] =
+                found[i]
+                    ? Seen{laneOf(hits.shading, i), hits.distance[i], surfaceOf(id), hits.material[i], hits.materialTo[i], hits.blend[i]}
+                    : Seen{};
+        }
+    }
+}
+
+}  // namespace render
