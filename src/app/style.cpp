@@ -33,6 +33,7 @@ QString styleSheet(const Colours& c, Variant variant)
 QToolTip { color: %ink; background: %field; border: 1px solid %edge; padding: 4px; }
 QMenuBar { background: %paper; padding: 0 4px; } QMenuBar::item { padding: 5px 9px; border-radius: 4px; }
 QMenuBar::item:selected { background: %hover; } QMenuBar::item:pressed { background: %accent; color: %onAccent; }
+QWidget[panel="true"] { background: %paper; border: 1px solid %edge; }
 QMenu { background: %field; border: 1px solid %edge; padding: 4px 0; } QMenu::item { padding: 5px 24px; }
 QMenu::item:selected { background: %accent; color: %onAccent; } QMenu::item:disabled { color: %softInk; background: transparent; }
 QMenu::separator { height: 1px; background: %line; margin: 4px 8px; }

@@ -4,6 +4,8 @@
 #include <bit>
 #include <cmath>
 
+#include "picture/colour.h"
+
 namespace work {
 
 namespace {
@@ -315,6 +317,18 @@ std::vector<ColourUse> colourUses(Work& work)
     Colours visitor;
     describe(visitor, work);
     return std::move(visitor.uses);
+}
+
+std::vector<Rgb> coloursOf(const Work& work)
+{
+    std::vector<Rgb> colours;
+    std::vector<std::string> seen;
+    for (const ColourUse& use : colourUses(const_cast<Work&>(work)))  // read only
+        if (const std::string hex = picture::hexFromRgb(use.colour); std::find(seen.begin(), seen.end(), hex) == seen.end()) {
+            seen.push_back(hex);
+            colours.push_back(use.colour);
+        }
+    return colours;
 }
 
 double Value::asNumber() const

@@ -31,6 +31,8 @@ struct ColourUse {
 };
 // All of them, to be used while the work stays as it is.
 std::vector<ColourUse> colourUses(Work& work);
+// Every colour that is used once, in the order of their first use; to 8 bits.
+std::vector<Rgb> coloursOf(const Work& work);
 
 // One value of a struct with its line of the table. `at` points into the struct it was found in.
 class OneOfAt {

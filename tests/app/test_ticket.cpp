@@ -2,11 +2,13 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDialog>
+#include <QFontDatabase>
 #include <QListView>
 #include <QListWidget>
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QPushButton>
+#include <QScreen>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QToolButton>
@@ -14,10 +16,13 @@
 #include <fmt/format.h>
 
 #include "app/driver.h"
+#include "app/fields/colour_panel.h"
+#include "app/fields/colour_parts.h"
 #include "app/ticket/head.h"
 #include "app/window/help.h"
 #include "files/work_file.h"
 #include "session/edits.h"
+#include "work/values.h"
 
 using driver::contrast;
 using driver::cutOff;
@@ -234,10 +239,10 @@ private Q_SLOTS:
         auto* list = w.find<QListWidget>("ground.wall.colour.swatches");
         QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
         QCOMPARE(w.work().ground.wall.swatch, id);
-        // Mixed by brightness in the panel: both change, in one step.
-        w.type("ground.wall.colour.brightness.edit", "30");
+        // Mixed by its red in the panel: both change, in one step.
+        w.type("ground.wall.colour.red.edit", "26");
         QCOMPARE(w.work().ground.wall.baseColour, w.piece().material.piece.baseColour);
-        QCOMPARE(picture::hexFromRgb(w.work().swatches.items.at(id).colour), "#1A334D");  // #336699 has brightness 60 %
+        QCOMPARE(picture::hexFromRgb(w.work().swatches.items.at(id).colour), "#1A6699");  // of #336699
         // By name, and with a name of one's own.
         list->item(0)->setText("harbour blue");
         QCOMPARE(w.work().swatches.items.at(id).name, "harbour blue");
@@ -279,6 +284,116 @@ private Q_SLOTS:
         // Undo brings face and file back.
         w.session().undo();
         QCOMPARE(w.piece().lettering()->font.family, "League Spartan");
+    }
+
+    // A colour by how it looks: along the plane and the hues, one step of the history a drag, never outside the screen's colours; lightness
+    // steps, the work's colours and the last used ones are taken by click and by keys.
+    void aColourIsPickedByItsLook()
+    {
+        Window w;
+        w.openSection("material");
+        w.type("material.colour.hex", "#336699");
+        w.click("material.colour.chip");
+        const auto colour = [&] { return w.piece().material.piece.baseColour; };
+        const auto seen = [&] { return picture::toOklch(colour()); };
+        auto* plane = w.find<app::ColourPlane>("material.colour.plane");
+        const base::Rgb before = colour();
+        const float hue = seen().hue;
+        driver::dragIn(plane, {40, 100}, {90, 60});
+        QVERIFY2(std::abs(seen().lightness - (1 - 56.0f / 168)) < 0.02f, qPrintable(QString::number(seen().lightness)));
+        QVERIFY(std::abs(seen().hue - hue) < 2);
+        w.window.session().undo();
+        QCOMPARE(colour(), before);
+        w.window.session().redo();
+        driver::dragIn(plane, {90, 60}, {225, 60});  // past the edge
+        QVERIFY(picture::isScreenColour(colour()));
+        QVERIFY(std::abs(seen().lightness - (1 - 56.0f / 168)) < 0.02f);
+        auto* hues = w.find<app::HueStrip>("material.colour.hues");
+        driver::dragIn(hues, {10, 40}, {10, 4 + 168 * 0.75});
+        QVERIFY2(std::abs(seen().hue - 90) < 3, qPrintable(QString::number(seen().hue)));
+        QTest::keyClick(hues, Qt::Key_Up, Qt::ShiftModifier);
+        QVERIFY(std::abs(seen().hue - 100) < 3);
+        QTest::keyClick(plane, Qt::Key_Down, Qt::ShiftModifier);
+        QVERIFY(std::abs(seen().lightness - (0.95f - 56.0f / 168)) < 0.02f);
+        // The darkest step of it.
+        auto* steps = w.find<app::ColourRow>("material.colour.steps");
+        QTest::mouseClick(steps, Qt::LeftButton, {}, steps->chip(0).center());
+        QVERIFY(std::abs(seen().lightness - 0.16f) < 0.02f);
+        // The wall's own colour is one of this work's.
+        auto* inWork = w.find<app::ColourRow>("material.colour.inWork");
+        const auto own = work::coloursOf(w.work());
+        const auto wall = std::find_if(own.begin(), own.end(), [&](base::Rgb c) {
+            return picture::hexFromRgb(c) == picture::hexFromRgb(w.work().ground.wall.baseColour);
+        });
+        QVERIFY(wall != own.end());
+        inWork->setFocus();
+        for (auto i = own.begin(); i != wall; ++i)
+            QTest::keyClick(inWork, Qt::Key_Right);
+        QTest::keyClick(inWork, Qt::Key_Return);
+        QCOMPARE(picture::hexFromRgb(colour()), picture::hexFromRgb(w.work().ground.wall.baseColour));
+        QCOMPARE(picture::hexFromRgb(app::ColourPanel::lastUsed().front()), picture::hexFromRgb(colour()));
+    }
+
+    // The panel stays on the screen and leaves the letters in sight.
+    void panelsHideNoLetters()
+    {
+        Window w(driver::kites("Kites"), 1, {780, 760});
+        QVERIFY(w.settle());
+        w.openSection("material");
+        w.click("material.colour.chip");
+        const QRect panel = w.find<app::ColourPanel>("material.colour.panel")->geometry();
+        const QRect screen = w.window.screen()->availableGeometry();
+        QVERIFY(screen.contains(panel));
+        const QRect letters(w.picture().mapToGlobal(w.picture().lettersRect().topLeft()), w.picture().lettersRect().size());
+        QVERIFY(!letters.isEmpty());
+        const QRect hidden = panel & letters;
+        QVERIFY2(hidden.width() * hidden.height() < letters.width() * letters.height() / 10, qPrintable(QString::number(hidden.width())));
+    }
+
+    // The list begins at the face that is set, weights from light to heavy; arrows show a face in the picture, Escape takes it back.
+    void facesAreTriedInThePicture()
+    {
+        Window w(driver::kites("Kites"), 1);
+        w.trigger("edit.chooseAll");
+        w.openSection("lettering");
+        const auto font = w.piece().lettering()->font;
+        const work::Work before = w.work();
+        w.click("lettering.face.button");
+        auto* list = w.find<QListView>("lettering.face.list");
+        auto* filter = w.find<QLineEdit>("lettering.face.filter");
+        QCOMPARE(list->currentIndex().data().toString().toStdString(), font.family + " " + font.style);
+        QVERIFY(list->viewport()->rect().contains(list->visualRect(list->currentIndex()).center()));
+        QVERIFY(w.window.screen()->availableGeometry().contains(list->window()->geometry()));
+        QTest::keyClick(filter, Qt::Key_Down);
+        QVERIFY(!(w.piece().lettering()->font == font));
+        QTest::keyClick(filter, Qt::Key_Down);
+        QTest::keyClick(list->window(), Qt::Key_Escape);
+        QVERIFY(!list->isVisible());
+        QVERIFY(w.work() == before);
+        // Tried and taken: one step back.
+        w.click("lettering.face.button");
+        QTest::keyClick(filter, Qt::Key_Down);
+        QTest::keyClick(filter, Qt::Key_Up);
+        QTest::keyClick(filter, Qt::Key_Up);
+        const auto tried = w.piece().lettering()->font;
+        QTest::keyClick(filter, Qt::Key_Return);
+        QVERIFY(!list->isVisible());
+        QVERIFY(w.piece().lettering()->font == tried && !(tried == font));
+        w.window.session().undo();
+        QVERIFY(w.work() == before);
+        // Weights of a family in order (OpenType, OS/2 usWeightClass: 100 thin to 900 black).
+        QString family;
+        int weight = 0;
+        bool italic = false;
+        for (int i = 0; i < list->model()->rowCount(); ++i) {
+            const QModelIndex row = list->model()->index(i, 0);
+            const QString of = row.data(Qt::UserRole).toString(), style = row.data(Qt::UserRole + 1).toString();
+            const int now = QFontDatabase::weight(of, style);
+            QVERIFY2(of != family || QFontDatabase::italic(of, style) != italic || now >= weight, qPrintable(of + " " + style));
+            family = of;
+            weight = now;
+            italic = QFontDatabase::italic(of, style);
+        }
     }
 
     // A variable face shows its axes under the names and with the ranges that its file gives; fontTools says the same in

@@ -277,6 +277,7 @@ void LightDeskView::rebuild()
         connect(s.fader, &QSlider::valueChanged, this,
                 [this, entry](int v) { set(entry, [&](auto& c) { c.stops = static_cast<double>(v) / kSteps; }); });
         connect(s.stops, &NumberField::changed, this, [this, entry](double v, bool) { set(entry, [&](auto& c) { c.stops = v; }); });
+        s.colour->setOffer([this]() -> const work::Work& { return m_work; });
         connect(s.colour, &ColourField::changed, this,
                 [this, entry](const ColourField::Value& v, bool) { set(entry, [&](auto& c) { c.colour = v.colour; }); });
         connect(s.stops, &NumberField::refused, this, m_desk.say);
@@ -306,7 +307,6 @@ void LightDeskView::refresh()
         s.fader->setValue(static_cast<int>(std::lround(channel.stops * kSteps)));
         s.stops->setUsual(m_start.find(s.entry)->stops);
         s.stops->showValue(channel.stops);
-        s.colour->showSwatches(m_work.swatches);
         s.colour->showValue(ColourField::Value{channel.colour, {}});
         s.solo->setChecked(m_mix.solo.contains(s.entry));
     }

@@ -2,24 +2,21 @@
 
 #include <QDialog>
 #include <QFileDialog>
-#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QImageReader>
-#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
-#include <QListWidget>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPushButton>
-#include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <cmath>
 
-#include "app/fields/number_field.h"
+#include "app/fields/colour_panel.h"
+#include "app/fields/panel.h"
 #include "app/style.h"
 #include "picture/colour.h"
+#include "work/values.h"
 
 namespace app {
 
@@ -28,16 +25,6 @@ namespace {
 base::Rgb linearOf(const QColor& c)
 {
     return picture::decodeSrgb({c.redF(), c.greenF(), c.blueF()});
-}
-
-QIcon chip(base::Rgb colour, int size = 14)
-{
-    QPixmap pixmap(size, size);
-    pixmap.fill(seenColour(colour));
-    QIcon icon;
-    for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected, QIcon::Disabled})  // the colour itself in any state
-        icon.addPixmap(pixmap, mode);
-    return icon;
 }
 
 // A picture to click into.
@@ -50,72 +37,6 @@ protected:
 };
 
 }  // namespace
-
-ColourStrip::ColourStrip(Axis axis, QWidget* parent) : QWidget(parent), m_axis(axis)
-{
-    setFixedHeight(18);
-    setMinimumWidth(160);
-    setFocusPolicy(Qt::StrongFocus);
-    setCursor(Qt::PointingHandCursor);
-    static const char* const kNames[] = {QT_TR_NOOP("Hue"), QT_TR_NOOP("Saturation"), QT_TR_NOOP("Brightness")};
-    setAccessibleName(tr(kNames[static_cast<int>(axis)]));
-}
-
-void ColourStrip::showColour(float hue, float saturation, float brightness)
-{
-    m_hsb[0] = hue;
-    m_hsb[1] = saturation;
-    m_hsb[2] = brightness;
-    update();
-}
-
-void ColourStrip::paintEvent(QPaintEvent*)
-{
-    QPainter painter(this);
-    const QRect strip = rect().adjusted(2, 4, -2, -4);
-    QLinearGradient gradient(strip.topLeft(), strip.topRight());
-    for (int i = 0; i <= 12; ++i) {
-        float at[3] = {m_hsb[0], m_hsb[1], m_hsb[2]};
-        at[static_cast<int>(m_axis)] = static_cast<float>(i) / 12;
-        if (m_axis == Axis::Hue)
-            at[1] = at[2] = 1;
-        gradient.setColorAt(i / 12.0, QColor::fromHsvF(std::min(at[0], 0.9999f), at[1], at[2]));
-    }
-    painter.fillRect(strip, gradient);
-    painter.setPen(hasFocus() ? QPen(colours().accent, 2) : QPen(colours().edge));
-    painter.drawRect(strip);
-    const double x = strip.left() + m_hsb[static_cast<int>(m_axis)] * strip.width();
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(Qt::white);
-    painter.drawRect(QRectF(x - 3, 0, 6, height()));
-    painter.setBrush(Qt::black);
-    painter.drawRect(QRectF(x - 1, 0, 2, height()));
-}
-
-void ColourStrip::take(double x, bool going)
-{
-    Q_EMIT moved(std::clamp((x - 2) / std::max(1, width() - 4), 0.0, 1.0), going);
-}
-
-void ColourStrip::mousePressEvent(QMouseEvent* event)
-{
-    take(event->position().x(), true);
-}
-void ColourStrip::mouseMoveEvent(QMouseEvent* event)
-{
-    take(event->position().x(), true);
-}
-void ColourStrip::mouseReleaseEvent(QMouseEvent* event)
-{
-    take(event->position().x(), false);
-}
-void ColourStrip::keyPressEvent(QKeyEvent* event)
-{
-    const double by = event->key() == Qt::Key_Left ? -0.01 : event->key() == Qt::Key_Right ? 0.01 : 0;
-    if (by == 0)
-        return QWidget::keyPressEvent(event);
-    Q_EMIT moved(std::clamp(m_hsb[static_cast<int>(m_axis)] + by, 0.0, 1.0), false);
-}
 
 ColourField::ColourField(QWidget* parent) : QWidget(parent)
 {
@@ -130,14 +51,7 @@ ColourField::ColourField(QWidget* parent) : QWidget(parent)
     m_hex->setMaxLength(32);
     row->addWidget(m_hex, 1);
     setFocusProxy(m_hex);
-    connect(m_chip, &QToolButton::clicked, this, [this] {
-        if (!m_panel)
-            makePanel();
-        refresh();
-        m_panel->adjustSize();
-        m_panel->move(m_chip->mapToGlobal(QPoint(0, m_chip->height() + 2)));
-        m_panel->show();
-    });
+    connect(m_chip, &QToolButton::clicked, this, &ColourField::openPanel);
     connect(m_hex, &QLineEdit::editingFinished, this, [this] {
         if (!m_hex->isModified())
             return;
@@ -163,129 +77,44 @@ void ColourField::setObjectNames(const QString& name)
 
 void ColourField::makePanel()
 {
-    m_panel = new QWidget(this, Qt::Popup);
-    m_panel->setObjectName(objectName() + ".panel");
-    auto* grid = new QGridLayout(m_panel);
-    grid->setContentsMargins(3 * kGrid, 3 * kGrid, 3 * kGrid, 3 * kGrid);
-    grid->setVerticalSpacing(kGrid);
-    addNumbers(grid);
-    addSwatches(grid);
-    refresh();
-}
-
-void ColourField::addNumbers(QGridLayout* grid)
-{
-    const char* const names[] = {QT_TR_NOOP("Hue"), QT_TR_NOOP("Saturation"), QT_TR_NOOP("Brightness"),
-                                 QT_TR_NOOP("Red"), QT_TR_NOOP("Green"),      QT_TR_NOOP("Blue")};
-    const char* const ids[] = {"hue", "saturation", "brightness", "red", "green", "blue"};
-    for (int i = 0; i < 6; ++i) {
-        const NumberSpec spec = i == 0  ? NumberSpec{session::Kind::Angle, 0, 360, 1, 1}
-                                : i < 3 ? NumberSpec{session::Kind::Percent, 0, 1, 0.01, 1}
-                                        : NumberSpec{session::Kind::Plain, 0, 255, 1, 0};
-        m_numbers[i] = new NumberField(spec);
-        m_numbers[i]->setAccessibleName(tr(names[i]));
-        m_numbers[i]->setObjectNames(objectName() + "." + ids[i]);
-        grid->addWidget(new QLabel(tr(names[i])), i, 0);
-        if (i < 3) {
-            m_strips[i] = new ColourStrip(static_cast<ColourStrip::Axis>(i));
-            m_strips[i]->setObjectName(objectName() + ".strip" + QString::number(i));
-            grid->addWidget(m_strips[i], i, 1);
-            connect(m_strips[i], &ColourStrip::moved, this, [this, i](double v, bool going) {
-                m_hsb[i] = i == 0 ? v * 360 : v;
-                setFromHsb(going);
-            });
-        }
-        grid->addWidget(m_numbers[i], i, 2);
-        connect(m_numbers[i], &NumberField::changed, this, [this, i](double v, bool going) {
-            if (i < 3) {
-                m_hsb[i] = v;
-                setFromHsb(going);
-                return;
-            }
-            base::Rgb e = m_value ? picture::encodeSrgb(m_value->colour) : base::Rgb{};
-            (i == 3 ? e.x : i == 4 ? e.y : e.z) = static_cast<float>(v / 255);
-            setColour(picture::decodeSrgb(e), going);
-        });
-        connect(m_numbers[i], &NumberField::finished, this, &ColourField::finished);
-    }
-}
-
-void ColourField::addSwatches(QGridLayout* grid)
-{
-    m_list = new QListWidget;
-    m_list->setObjectName(objectName() + ".swatches");
-    m_list->setAccessibleName(tr("Swatches"));
-    m_list->setFixedHeight(112);
-    m_list->setToolTip(tr("A use that follows a swatch changes with it everywhere. Double-click renames."));
-    grid->addWidget(m_list, 6, 0, 1, 3);
-    auto* buttons = new QHBoxLayout;
-    const auto button = [&](const QString& text, const char* id, auto run) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(objectName() + "." + id);
-        connect(b, &QPushButton::clicked, this, run);
-        buttons->addWidget(b);
-        return b;
-    };
-    button(tr("New swatch"), "newSwatch", [this] {
+    m_panel = new ColourPanel(objectName(), this);
+    connect(m_panel, &ColourPanel::picked, this, &ColourField::setColour);
+    connect(m_panel, &ColourPanel::finished, this, [this] {
         if (m_value)
-            Q_EMIT swatchWanted(m_value->colour);
+            ColourPanel::remember(m_value->colour);
+        Q_EMIT finished();
     });
-    button(tr("Remove"), "removeSwatch", [this] {
-        if (const auto* item = m_list->currentItem())
-            Q_EMIT swatchRemoved(item->data(Qt::UserRole).toString());
-    });
-    button(tr("Pick in the picture"), "pick", [this] {
-        m_panel->hide();
-        Q_EMIT pickWanted();
-    });
-    button(tr("From a file..."), "pickFile", [this] { pickFromFile(); });
-    grid->addLayout(buttons, 7, 0, 1, 3);
-    connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
-        const std::string id = item->data(Qt::UserRole).toString().toStdString();
-        if (const auto swatch = m_swatches.items.find(id); swatch != m_swatches.items.end()) {
+    connect(m_panel, &ColourPanel::swatchTaken, this, [this](const std::string& id) {
+        const auto& swatches = m_offer().swatches.items;
+        if (const auto swatch = swatches.find(id); swatch != swatches.end()) {
             m_value = Value{swatch->second.colour, id};
             refresh();
             Q_EMIT changed(*m_value, false);
             Q_EMIT finished();
         }
     });
-    connect(m_list, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-        const QString id = item->data(Qt::UserRole).toString();
-        if (const auto swatch = m_swatches.items.find(id.toStdString());
-            swatch != m_swatches.items.end() && swatch->second.name != item->text().toStdString())
-            Q_EMIT swatchRenamed(id, item->text());
+    connect(m_panel, &ColourPanel::swatchWanted, this, [this] {
+        if (m_value)
+            Q_EMIT swatchWanted(m_value->colour);
     });
+    connect(m_panel, &ColourPanel::swatchRemoved, this, &ColourField::swatchRemoved);
+    connect(m_panel, &ColourPanel::swatchRenamed, this, &ColourField::swatchRenamed);
+    connect(m_panel, &ColourPanel::pictureWanted, this, &ColourField::pickWanted);
+    connect(m_panel, &ColourPanel::fileWanted, this, &ColourField::pickFromFile);
+}
+
+void ColourField::openPanel()
+{
+    if (!m_panel)
+        makePanel();
+    showInPanel();
+    openBeside(m_panel, m_chip);
 }
 
 void ColourField::showValue(const std::optional<Value>& value)
 {
     m_value = value;
-    if (value) {
-        const QColor c = seenColour(value->colour);
-        const QColor now = QColor::fromHsvF(static_cast<float>(std::fmod(m_hsb[0], 360) / 360), static_cast<float>(m_hsb[1]),
-                                            static_cast<float>(m_hsb[2]));
-        if (now.rgb() != c.rgb()) {
-            if (c.hsvHueF() >= 0)
-                m_hsb[0] = c.hsvHueF() * 360;
-            if (c.valueF() > 0)
-                m_hsb[1] = c.hsvSaturationF();
-            m_hsb[2] = c.valueF();
-        }
-    }
     refresh();
-}
-
-void ColourField::showSwatches(const work::Ordered<work::Swatch>& swatches)
-{
-    m_swatches = swatches;
-    refresh();
-}
-
-void ColourField::setFromHsb(bool going)
-{
-    setColour(linearOf(QColor::fromHsvF(static_cast<float>(std::min(0.9999, m_hsb[0] / 360)), static_cast<float>(m_hsb[1]),
-                                        static_cast<float>(m_hsb[2]))),
-              going);
 }
 
 void ColourField::setColour(base::Rgb colour, bool going)
@@ -296,8 +125,10 @@ void ColourField::setColour(base::Rgb colour, bool going)
         return;
     showValue(value);
     Q_EMIT changed(value, going);
-    if (!going)
+    if (!going) {
+        ColourPanel::remember(colour);
         Q_EMIT finished();
+    }
 }
 
 void ColourField::refresh()
@@ -310,8 +141,9 @@ void ColourField::refresh()
         painter.drawLine(0, 15, 31, 0);
     }
     m_chip->setIcon(QIcon(pixmap));
-    const auto swatch = m_value ? m_swatches.items.find(m_value->swatch) : m_swatches.items.end();
-    const bool follows = swatch != m_swatches.items.end();
+    const auto& swatches = m_offer().swatches.items;
+    const auto swatch = m_value ? swatches.find(m_value->swatch) : swatches.end();
+    const bool follows = swatch != swatches.end();
     if (!(m_hex->isModified() && m_hex->hasFocus())) {  // somebody is typing
         m_hex->setText(!m_value ? QString() : QString::fromStdString(picture::hexFromRgb(m_value->colour)));
         m_hex->setModified(false);
@@ -324,23 +156,14 @@ void ColourField::refresh()
     m_chip->setToolButtonStyle(follows ? Qt::ToolButtonTextBesideIcon : Qt::ToolButtonIconOnly);
     m_chip->setAccessibleName(tr("Mix %1").arg(accessibleName()));
     m_hex->setAccessibleName(accessibleName());
-    if (!m_panel)
-        return;
-    for (int i = 0; i < 3; ++i) {
-        m_strips[i]->showColour(static_cast<float>(m_hsb[0] / 360), static_cast<float>(m_hsb[1]), static_cast<float>(m_hsb[2]));
-        m_numbers[i]->showValue(m_value ? std::optional(m_hsb[i]) : std::nullopt);
-        m_numbers[3 + i]->showValue(
-            m_value ? std::optional(std::round(255.0 * static_cast<double>(picture::encodeSrgb(m_value->colour)[i]))) : std::nullopt);
-    }
-    const QSignalBlocker quiet(m_list);
-    m_list->clear();
-    for (const std::string& id : m_swatches.order) {
-        const work::Swatch& s = m_swatches.items.at(id);
-        auto* item = new QListWidgetItem(chip(s.colour), QString::fromStdString(s.name), m_list);
-        item->setData(Qt::UserRole, QString::fromStdString(id));
-        item->setFlags(item->flags() | Qt::ItemIsEditable);
-        item->setSelected(m_value && m_value->swatch == id);
-    }
+    if (m_panel && m_panel->isVisible())
+        showInPanel();
+}
+
+void ColourField::showInPanel()
+{
+    m_panel->showColour(m_value ? std::optional(m_value->colour) : std::nullopt, m_value ? m_value->swatch : std::string());
+    m_panel->showOffer(m_offer().swatches, work::coloursOf(m_offer()));
 }
 
 void ColourField::pickFromFile()

@@ -1,7 +1,8 @@
-// A colour: a chip and its hex; a panel with hue, saturation and brightness, red, green and blue, and the work's swatches.
+// A colour: a chip and its hex; the chip opens a panel to pick from.
 #pragma once
 
 #include <QWidget>
+#include <functional>
 #include <optional>
 #include <string>
 
@@ -9,38 +10,11 @@
 #include "work/work.h"
 
 class QLineEdit;
-class QGridLayout;
-class QListWidget;
 class QToolButton;
 
 namespace app {
 
-class NumberField;
-
-// A strip to drag along: hue, saturation or brightness of a colour with the others as they are.
-class ColourStrip : public QWidget {
-    Q_OBJECT
-
-public:
-    enum class Axis { Hue, Saturation, Brightness };
-    explicit ColourStrip(Axis axis, QWidget* parent = nullptr);
-    void showColour(float hue, float saturation, float brightness);
-
-Q_SIGNALS:
-    void moved(double value, bool going);
-
-protected:
-    void paintEvent(QPaintEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void mouseReleaseEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
-
-private:
-    void take(double x, bool going);
-    Axis m_axis;
-    float m_hsb[3] = {0, 0, 0};
-};
+class ColourPanel;
 
 class ColourField : public QWidget {
     Q_OBJECT
@@ -55,7 +29,8 @@ public:
     explicit ColourField(QWidget* parent = nullptr);
 
     void showValue(const std::optional<Value>& value);
-    void showSwatches(const work::Ordered<work::Swatch>& swatches);
+    // The work whose colours and swatches its panel offers, beside what was used last. Asked whenever they are shown.
+    void setOffer(std::function<const work::Work&()> work) { m_offer = std::move(work); }
     void setObjectNames(const QString& name);
 
 Q_SIGNALS:
@@ -68,23 +43,18 @@ Q_SIGNALS:
     void refused(const QString& message);
 
 private:
+    void openPanel();
     void makePanel();
-    void addNumbers(QGridLayout* grid);
-    void addSwatches(QGridLayout* grid);
     void setColour(base::Rgb colour, bool going);
-    void setFromHsb(bool going);
     void pickFromFile();
     void refresh();
+    void showInPanel();
 
     std::optional<Value> m_value;
-    work::Ordered<work::Swatch> m_swatches;
-    double m_hsb[3] = {0, 0, 0};  // degrees, 0-1, 0-1: kept where the colour does not say (grey has no hue)
+    std::function<const work::Work&()> m_offer;
     QToolButton* m_chip;
     QLineEdit* m_hex;
-    QWidget* m_panel = nullptr;
-    ColourStrip* m_strips[3] = {};
-    NumberField* m_numbers[6] = {};
-    QListWidget* m_list = nullptr;
+    ColourPanel* m_panel = nullptr;
 };
 
 }  // namespace app

@@ -15,6 +15,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/fields/panel.h"
 #include "app/style.h"
 
 namespace app {
@@ -26,6 +27,8 @@ enum Role { Family = Qt::UserRole, Style };
 
 struct Face {
     QString family, style;
+    bool italic = false;
+    int weight = 0;
 };
 
 // Scalable faces of this machine, family by family.
@@ -36,8 +39,13 @@ public:
         for (const QString& family : QFontDatabase::families()) {
             if (!QFontDatabase::isSmoothlyScalable(family) || QFontDatabase::isPrivateFamily(family))
                 continue;
+            std::vector<Face> faces;
             for (const QString& style : QFontDatabase::styles(family))
-                m_faces.push_back({family, style});
+                faces.push_back({family, style, QFontDatabase::italic(family, style), QFontDatabase::weight(family, style)});
+            // Upright from light to heavy, then italic.
+            std::stable_sort(faces.begin(), faces.end(),
+                             [](const Face& a, const Face& b) { return a.italic != b.italic ? b.italic : a.weight < b.weight; });
+            m_faces.insert(m_faces.end(), faces.begin(), faces.end());
         }
     }
     int rowCount(const QModelIndex& parent) const override { return parent.isValid() ? 0 : static_cast<int>(m_faces.size()); }
@@ -128,7 +136,8 @@ void FontField::makePanel()
 {
     m_panel = new QWidget(this, Qt::Popup);
     m_panel->setObjectName(objectName() + ".panel");
-    m_panel->resize(360, 460);
+    m_panel->setFixedWidth(360);
+    m_panel->installEventFilter(this);
     auto* box = new QVBoxLayout(m_panel);
     box->setContentsMargins(2 * kGrid, 2 * kGrid, 2 * kGrid, 2 * kGrid);
     m_filter = new QLineEdit;
@@ -141,12 +150,14 @@ void FontField::makePanel()
     m_list->setObjectName(objectName() + ".list");
     m_list->setAccessibleName(tr("Faces"));
     m_list->setUniformItemSizes(true);
+    m_list->setMinimumHeight(kRowHeight * 3);
     m_shown = new QSortFilterProxyModel(m_panel);
     auto* faces = new Faces;
     faces->setParent(m_panel);
     m_shown->setSourceModel(faces);
     m_shown->setFilterCaseSensitivity(Qt::CaseInsensitive);
     m_list->setModel(m_shown);
+    m_list->installEventFilter(this);
     m_list->setItemDelegate(new FaceRow);
     m_list->itemDelegate()->setParent(m_list);
     box->addWidget(m_list, 1);
@@ -159,7 +170,8 @@ void FontField::makePanel()
         for (const QString& word : text.split(' ', Qt::SkipEmptyParts))
             pattern += "(?=.*" + QRegularExpression::escape(word) + ")";
         m_shown->setFilterRegularExpression(QRegularExpression(pattern, QRegularExpression::CaseInsensitiveOption));
-        m_list->setCurrentIndex(m_shown->index(0, 0));
+        if (!text.isEmpty())
+            m_list->setCurrentIndex(m_shown->index(0, 0));
     });
     connect(m_filter, &QLineEdit::returnPressed, this, [this] { take(m_list->currentIndex()); });
     connect(m_list, &QListView::clicked, this, &FontField::take);
@@ -186,30 +198,47 @@ void FontField::openPanel()
                 m_list->scrollTo(m_shown->index(i, 0), QAbstractItemView::PositionAtCenter);
             }
     }
-    m_panel->move(mapToGlobal(QPoint(0, height() + 2)));
-    m_panel->show();
+    m_triedAny = false;
+    const int most = screen()->availableGeometry().height();
+    m_panel->setFixedHeight(std::min(most, std::max(most * 2 / 3, 12 * kRowHeight)));
+    openBeside(m_panel, m_button);
+    m_list->scrollTo(m_list->currentIndex(), QAbstractItemView::PositionAtCenter);  // once more: now it has its height
     m_filter->setFocus();
+}
+
+void FontField::tryFace(const QModelIndex& index)
+{
+    if (!index.isValid())
+        return;
+    m_list->setCurrentIndex(index);
+    m_triedAny = true;
+    Q_EMIT tried(index.data(Family).toString(), index.data(Style).toString());
 }
 
 void FontField::take(const QModelIndex& index)
 {
     if (!index.isValid())
         return;
+    m_triedAny = false;  // it is chosen, and not taken back when the panel closes
     m_panel->hide();
     Q_EMIT chosen(index.data(Family).toString(), index.data(Style).toString());
 }
 
-// Arrows in the filter walk the list.
+// Arrows in the filter or the list walk it, and show each face in the picture. Closed in any other way, the face is as before.
 bool FontField::eventFilter(QObject* object, QEvent* event)
 {
-    if (object == m_filter && event->type() == QEvent::KeyPress) {
+    if ((object == m_filter || object == m_list) && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (key == Qt::Key_Up || key == Qt::Key_Down) {
             const int row =
                 std::clamp(m_list->currentIndex().row() + (key == Qt::Key_Down ? 1 : -1), 0, std::max(0, m_shown->rowCount() - 1));
-            m_list->setCurrentIndex(m_shown->index(row, 0));
+            tryFace(m_shown->index(row, 0));
             return true;
         }
+    }
+    if (object == m_panel && event->type() == QEvent::Hide && m_triedAny) {
+        m_triedAny = false;
+        Q_EMIT takenBack();
     }
     return QWidget::eventFilter(object, event);
 }

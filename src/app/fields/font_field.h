@@ -1,6 +1,7 @@
 // The face of a lettering: shown and chosen in its own letters.
 #pragma once
 
+#include <QModelIndex>
 #include <QWidget>
 #include <optional>
 
@@ -24,13 +25,16 @@ public:
     void setObjectNames(const QString& name);
 
 Q_SIGNALS:
+    void tried(const QString& family, const QString& style);  // while the list is open
     void chosen(const QString& family, const QString& style);
+    void takenBack();  // the list closed without a choice: what was tried goes
     void fileChosen(const QString& path);
 
 private:
     void makePanel();
     void openPanel();
     void take(const QModelIndex& index);
+    void tryFace(const QModelIndex& index);
     bool eventFilter(QObject* object, QEvent* event) override;
 
     std::optional<work::FontChoice> m_value;
@@ -40,6 +44,7 @@ private:
     QLineEdit* m_filter = nullptr;
     QListView* m_list = nullptr;
     QSortFilterProxyModel* m_shown = nullptr;
+    bool m_triedAny = false;  // a face that is not chosen is in the picture
 };
 
 }  // namespace app

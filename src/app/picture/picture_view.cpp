@@ -249,6 +249,19 @@ bool PictureView::partOfChosen()
     return true;
 }
 
+QRect PictureView::lettersRect() const
+{
+    if (!m_frame.ids)
+        return {};
+    const QRect box = chosenBounds(*m_frame.ids, [](const film::PixelId& id) { return id.piece > 0; });
+    const QRectF frame = frameRect();
+    const double sx = frame.width() / m_frame.widthPx, sy = frame.height() / m_frame.heightPx;
+    return QRectF(frame.x() + (box.x() + m_frame.place.x0) * sx, frame.y() + (box.y() + m_frame.place.y0) * sy, box.width() * sx,
+                  box.height() * sy)
+               .toAlignedRect() &
+           rect();
+}
+
 void PictureView::showClipped(bool shown)
 {
     m_showClipped = shown;

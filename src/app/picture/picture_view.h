@@ -47,7 +47,9 @@ public:
     void choosePart();
     void setPart(const QRectF& onFrame);  // 0 to 1; empty: all
     bool hasPart() const { return !m_partOnFrame.isEmpty(); }
-    bool partOfChosen();  // false when nothing chosen is seen
+    bool partOfChosen();
+    // Where pieces are seen, in px of the widget; empty before the first picture.
+    QRect lettersRect() const;  // false when nothing chosen is seen
     void showClipped(bool shown);
     bool showsClipped() const { return m_showClipped; }
     void showLamps(bool shown);

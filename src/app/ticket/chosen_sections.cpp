@@ -217,22 +217,46 @@ void addFaceRow(Rows* rows, Section* section, const Context& context)
     auto* face = new FontField;
     face->setObjectNames("lettering.face");
     face->setToolTip(Section::tr("Every face of this machine, shown in its own letters"));
+    // Faces that are tried are one step, which a choice ends and Escape takes back.
+    const auto before = std::make_shared<std::optional<work::Work>>();
+    static constexpr const char* kStep = "lettering.face";
     const auto take = [=](const base::Result<work::FontWithFile>& font) {
         if (!font) {
             context.say(text(base::oneLine(font.error())));
             return;
         }
-        context.session->edit(Section::tr("Face").toStdString(), [&](work::Work& w) {
+        if (!*before)
+            *before = context.session->work();
+        context.session->edit(Section::tr("Face").toStdString(), kStep, [&](work::Work& w) {
             w.assets[font->choice.asset] = font->asset;
             for (const std::string& id : context.session->choice().pieces())
                 if (work::Lettering* lettering = w.pieces.items.at(id).lettering())
                     lettering->font = font->choice;
         });
     };
-    QObject::connect(face, &FontField::chosen, section, [=](const QString& family, const QString& style) {
+    const auto end = [=](bool back) {
+        if (*before && back)
+            context.session->edit(Section::tr("Face").toStdString(), kStep, [&](work::Work& w) {
+                w.assets = (*before)->assets;
+                for (auto& [id, piece] : w.pieces.items)
+                    if (const auto was = (*before)->pieces.items.find(id); piece.lettering() && was != (*before)->pieces.items.end())
+                        piece.lettering()->font = was->second.lettering()->font;
+            });
+        before->reset();
+        context.session->endMerge();
+    };
+    QObject::connect(face, &FontField::tried, section, [=](const QString& family, const QString& style) {
         take(work::fontOnMachine(family.toStdString(), style.toStdString()));
     });
-    QObject::connect(face, &FontField::fileChosen, section, [=](const QString& path) { take(work::fontFromFile(path.toStdString())); });
+    QObject::connect(face, &FontField::chosen, section, [=](const QString& family, const QString& style) {
+        take(work::fontOnMachine(family.toStdString(), style.toStdString()));
+        end(false);
+    });
+    QObject::connect(face, &FontField::takenBack, section, [=] { end(true); });
+    QObject::connect(face, &FontField::fileChosen, section, [=](const QString& path) {
+        take(work::fontFromFile(path.toStdString()));
+        end(false);
+    });
     const auto fonts = inPieces<work::FontChoice>(context, [](work::Piece& p) { return p.lettering() ? &p.lettering()->font : nullptr; });
     rows->labelled(
         Section::tr("Face"), face,

@@ -124,6 +124,7 @@ ColourField* Rows::colour(const char* id, const QString& label, const QString& t
                           Set<ColourField::Value> set, When when)
 {
     auto* field = new ColourField;
+    field->setOffer([session = m_context.session]() -> const work::Work& { return session->work(); });
     field->setAccessibleName(label);
     field->setObjectNames(named(id));
     const auto take = [=, this](const ColourField::Value& value, bool going) {
@@ -154,12 +155,7 @@ ColourField* Rows::colour(const char* id, const QString& label, const QString& t
         m_context.pickColour([=](base::Rgb colour) { take({colour, {}}, false); });
     });
     add(
-        label, field, tip,
-        [=, this] {
-            field->showSwatches(m_context.session->work().swatches);
-            field->showValue(get());
-        },
-        std::move(when));
+        label, field, tip, [=, this] { field->showValue(get()); }, std::move(when));
     return field;
 }
 

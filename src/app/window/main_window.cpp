@@ -11,6 +11,7 @@
 #include <QMenu>
 #include <QMimeData>
 #include <QMimeDatabase>
+#include <QPointer>
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
@@ -19,6 +20,7 @@
 
 #include "app/desktop.h"
 #include "app/drawer/light_desk_view.h"
+#include "app/fields/panel.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
 #include "app/ticket/head.h"
@@ -89,6 +91,10 @@ void MainWindow::makeParts(const Context& desk)
 {
     m_ticket = new Ticket(desk, m_finals);
     m_picture = new PictureView(desk);
+    keepInSight([picture = QPointer(m_picture)] {
+        const QRect letters = picture ? picture->lettersRect() : QRect();
+        return letters.isEmpty() ? QRect() : QRect(picture->mapToGlobal(letters.topLeft()), letters.size());
+    });
     m_kept = new KeptPicture;
     m_side = new SideView(desk);
     m_lightDesk = new LightDeskView(desk);

@@ -1,0 +1,18 @@
+// Panels that fields open.
+#pragma once
+
+#include <QRect>
+#include <functional>
+
+class QWidget;
+
+namespace app {
+
+// What panels shall leave in sight, on the screen: the letters. Asked for whenever one opens.
+void keepInSight(std::function<QRect()> what);
+
+// Shows a panel (a top level window) beside its field: below, above, left or right of it, within the screen, where it hides least of
+// what shall be seen.
+void openBeside(QWidget* panel, const QWidget* field);
+
+}  // namespace app

@@ -1,0 +1,66 @@
+// Colours by how they look, against published values.
+#include <QtTest>
+
+#include "picture/colour.h"
+#include "picture/oklab.h"
+
+using picture::Oklch;
+
+class TestOklab : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // Made with culori 4.0.2 (npm), oklch(); rebeccapurple, #663399, is oklch(44.027% 0.1603 303.373) in W3C CSS Color 4, section 9.4 too.
+    void knownColours_data()
+    {
+        QTest::addColumn<QString>("hex");
+        QTest::addColumn<double>("lightness");
+        QTest::addColumn<double>("chroma");
+        QTest::addColumn<double>("hue");
+        QTest::newRow("white") << "#FFFFFF" << 1.0 << 0.0 << 0.0;
+        QTest::newRow("red") << "#FF0000" << 0.62796 << 0.25768 << 29.234;
+        QTest::newRow("green") << "#00FF00" << 0.86644 << 0.29483 << 142.495;
+        QTest::newRow("blue") << "#0000FF" << 0.45201 << 0.31321 << 264.052;
+        QTest::newRow("rebeccapurple") << "#663399" << 0.44027 << 0.16030 << 303.373;
+        QTest::newRow("coral") << "#E8664F" << 0.66672 << 0.16631 << 31.910;
+        QTest::newRow("grey") << "#808080" << 0.59987 << 0.0 << 0.0;
+        QTest::newRow("night") << "#123456" << 0.31917 << 0.07245 << 251.168;
+    }
+    void knownColours()
+    {
+        QFETCH(QString, hex);
+        QFETCH(double, lightness);
+        QFETCH(double, chroma);
+        QFETCH(double, hue);
+        const base::Rgb colour = *picture::rgbFromHex(hex.toStdString());
+        const Oklch seen = picture::toOklch(colour);
+        QVERIFY(std::abs(seen.lightness - lightness) < 5e-5);
+        QVERIFY(std::abs(seen.chroma - chroma) < 5e-4);
+        QVERIFY2(std::abs(seen.hue - hue) < 0.02, qPrintable(QString::number(seen.hue)));
+        QCOMPARE(QString::fromStdString(picture::hexFromRgb(picture::fromOklch(seen))), hex);
+    }
+
+    // The edge of what a screen has: the primaries lie on it, one step farther out nothing is, and a colour that is cut keeps its
+    // lightness and hue.
+    void theScreensEdge()
+    {
+        for (const char* hex : {"#FF0000", "#00FF00", "#0000FF", "#FFFF00", "#00FFFF", "#FF00FF"}) {
+            const Oklch corner = picture::toOklch(*picture::rgbFromHex(hex));
+            QVERIFY2(std::abs(picture::strongestChroma(corner.lightness, corner.hue) - corner.chroma) < 2e-3, hex);
+        }
+        for (float hue = 0; hue < 360; hue += 20)
+            for (float lightness = 0.1f; lightness < 1; lightness += 0.2f) {
+                const float edge = picture::strongestChroma(lightness, hue);
+                QVERIFY(picture::isScreenColour(picture::fromOklch({lightness, edge, hue})));
+                QVERIFY(!picture::isScreenColour(picture::fromOklch({lightness, edge + 1e-2f, hue})));
+                const Oklch cut = picture::toOklch(picture::onScreen({lightness, 0.4f, hue}));
+                QVERIFY(std::abs(cut.lightness - lightness) < 1e-2f);
+                QVERIFY(cut.chroma < 0.02f || std::abs(std::remainder(cut.hue - hue, 360.0f)) < 4);
+            }
+        QVERIFY(picture::strongestChroma(1, 100) < 1e-2f);
+        QVERIFY(picture::strongestChroma(0, 100) < 0.1f);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestOklab)
+#include "test_oklab.moc"
