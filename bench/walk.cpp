@@ -173,6 +173,18 @@ Json walkRound(session::RenderQueue& queue, Screen& screen, const std::string& n
         save(rest[i], fmt::format("rest{}", i));
     }
     result["rest"] = after;
+    // A letter typed while the film is at work, as in the window.
+    std::vector<double> typed;
+    for (int i = 0; i < 9; ++i) {
+        work::Piece& piece = work.pieces.items.begin()->second;
+        work::setText(piece, piece.lettering()->text + "abcdefghi"[i]);
+        const auto from = Clock::now();
+        screen.waitFor(ask(64), false);
+        typed.push_back(std::chrono::duration<double, std::milli>(Clock::now() - from).count());
+        std::this_thread::sleep_for(std::chrono::milliseconds(300));
+    }
+    std::sort(typed.begin(), typed.end());
+    result["letterTypedMs"] = rounded(typed[typed.size() / 2]);
     return result;
 }
 

@@ -116,4 +116,17 @@ bool pasteMaterial(work::Work& work, const Choice& choice, const work::Work& cli
     return true;
 }
 
+bool pasteLight(work::Work& work, const std::string& light, const work::Work& clip)
+{
+    if (clip.lights.order.empty())
+        return false;
+    work::Light& to = work.lights.items.at(light);
+    work::Light from = clip.lights.items.at(clip.lights.order.front());
+    from.name = to.name;
+    if (!from.swatch.empty())
+        from.swatch = swatchFor(work, clip, from.swatch);
+    to = from;
+    return true;
+}
+
 }  // namespace session

@@ -16,5 +16,7 @@ std::vector<std::string> paste(work::Work& work, const work::Work& clip);
 // What is chosen gets the form or the materials of the clip's first piece. False when the clip has no piece.
 bool pasteForm(work::Work& work, const Choice& choice, const work::Work& clip);
 bool pasteMaterial(work::Work& work, const Choice& choice, const work::Work& clip);
+// A light becomes like the clip's first light, but for its name. False when the clip has none.
+bool pasteLight(work::Work& work, const std::string& light, const work::Work& clip);
 
 }  // namespace session

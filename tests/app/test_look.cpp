@@ -232,6 +232,43 @@ private Q_SLOTS:
         QVERIFY(changes("export", [](work::Work& now) { now.output().format = work::FileFormat::Exr; }));
     }
 
+    // A piece of a work with twelve hundred letters is dragged: the window thread beats on.
+    void longTextsAreDragged()
+    {
+        QString words;
+        while (words.size() < 1200)
+            words += "the kites of galepoint fly over the dunes\n";
+        work::Work work = driver::kites("K");
+        work::setText(work.pieces.items.at("p1"), words.left(1200).toStdString());
+        work::scaleTo(work.pieces.items.at("p1"), 12);
+        Window w(work, 1);
+        QTRY_VERIFY_WITH_TIMEOUT(w.picture().frame().ids && w.window.isSettled(), 60000);
+        QElapsedTimer beat;
+        qint64 worst = 0;
+        QTimer heart;
+        connect(&heart, &QTimer::timeout, &w.window, [&] {
+            worst = std::max(worst, beat.elapsed());
+            beat.restart();
+        });
+        const QPointF from = w.letterPlace(601);
+        QVERIFY(from.x() >= 0);
+        const auto placed = w.piece().placement;
+        beat.start();
+        heart.start(1);
+        QTest::mousePress(&w.picture(), Qt::LeftButton, {}, from.toPoint());
+        for (int i = 1; i <= 40; ++i) {
+            const QPointF at = from + QPointF(2 * i, i);
+            QMouseEvent move(QEvent::MouseMove, at, w.picture().mapToGlobal(at), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(&w.picture(), &move);
+            QTest::qWait(8);
+        }
+        QTest::mouseRelease(&w.picture(), Qt::LeftButton, {}, (from + QPointF(80, 40)).toPoint());
+        heart.stop();
+        QVERIFY(!(w.piece().placement == placed));
+        qInfo("dragging: the window waits %lld ms at worst", static_cast<long long>(worst));
+        QVERIFY2(worst < 200, qPrintable(QString::number(worst)));
+    }
+
     void droppedFilesAreToldWhatTheyAre()
     {
         Window w(full(), 1);

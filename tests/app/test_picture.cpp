@@ -8,6 +8,7 @@
 #include <QMenu>
 
 #include "app/driver.h"
+#include "session/edits.h"
 #include "app/picture/marks.h"
 #include "app/picture/side_view.h"
 #include "base/units.h"
@@ -501,6 +502,53 @@ private Q_SLOTS:
         QVERIFY(w.settle());
         QVERIFY(w.trigger("edit.copyPicture"));
         QCOMPARE(QApplication::clipboard()->image().size(), w.picture().image().size());
+    }
+
+    // A lamp's menu: copied here, another becomes like it. A second window stands beside the first, with its own work.
+    void lampsAreMadeAlikeAndWindowsStandBeside()
+    {
+        work::Work work = driver::kites();
+        const std::string second = session::addLight(work, light::LightKind::Bulb);
+        work.lights.items.at(second).stops = 1.5;
+        Window w(work, 1);
+        QVERIFY(w.settle());
+        w.openSection("light");
+        const auto menuOf = [&](const std::string& id) {
+            const QPointF place = w.lug(app::Lug::Kind::LampFoot, id);
+            QContextMenuEvent event(QContextMenuEvent::Mouse, place.toPoint(), w.picture().mapToGlobal(place.toPoint()));
+            QApplication::sendEvent(&w.picture(), &event);
+            return w.find<QMenu>("picture.menu");
+        };
+        const auto take = [&](QMenu* menu, const char* id) {
+            QAction* action = menu->findChild<QAction*>(id);
+            const bool usable = action && action->isEnabled();
+            if (usable)
+                action->trigger();
+            menu->close();
+            QTest::qWait(20);
+            return usable;
+        };
+        QApplication::clipboard()->clear();
+        QVERIFY(!take(menuOf(second), "lamp.pasteLight"));
+        QVERIFY(take(menuOf(second), "lamp.copy"));
+        const std::string first = w.work().lights.order.front();
+        QVERIFY(take(menuOf(first), "lamp.pasteLight"));
+        QCOMPARE(w.work().lights.items.at(first).stops, 1.5);
+        QVERIFY(w.work().lights.items.at(first).kind == light::LightKind::Bulb);
+        const auto windows = [] {
+            std::vector<app::MainWindow*> all;
+            for (QWidget* one : QApplication::topLevelWidgets())
+                if (auto* window = qobject_cast<app::MainWindow*>(one))
+                    all.push_back(window);
+            return all;
+        };
+        QCOMPARE(windows().size(), std::size_t{1});
+        QVERIFY(w.trigger("file.window"));
+        QCOMPARE(windows().size(), std::size_t{2});
+        app::MainWindow* other = windows()[0] == &w.window ? windows()[1] : windows()[0];
+        QVERIFY(other->session().work().pieces.order.empty() && !w.work().pieces.order.empty());
+        other->close();
+        QTRY_COMPARE(windows().size(), std::size_t{1});
     }
 
     void clippedPixelsAreMarked()

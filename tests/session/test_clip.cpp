@@ -67,6 +67,24 @@ private Q_SLOTS:
         QVERIFY(!session::pasteForm(to, one, session::clipOf(from, {})));
     }
 
+    // A light becomes like the copied one, under its own name.
+    void aLightIsPastedOntoAnother()
+    {
+        work::Work from = kites();
+        const std::string lamp = from.lights.order.front();
+        from.lights.items.at(lamp).stops = 2.5;
+        from.lights.items.at(lamp).colour = {1, 0, 0};
+        from.lights.items.at(lamp).name = "red one";
+        work::Work to = kites();
+        const std::string own = to.lights.order.front();
+        to.lights.items.at(own).name = "mine";
+        QVERIFY(session::pasteLight(to, own, session::clipOfLight(from, lamp)));
+        QCOMPARE(to.lights.items.at(own).stops, 2.5);
+        QCOMPARE(to.lights.items.at(own).colour, (base::Rgb{1, 0, 0}));
+        QCOMPARE(to.lights.items.at(own).name, "mine");
+        QVERIFY(!session::pasteLight(to, own, session::clipOf(from, {})));
+    }
+
     // Three bars one behind the other: a ray through their middle meets them in this order, one beside them none.
     void whatLiesUnderAPlace()
     {

@@ -1,5 +1,6 @@
 #include "app/fields/panel.h"
 
+#include <QHash>
 #include <QScreen>
 #include <QWidget>
 
@@ -7,8 +8,8 @@ namespace app {
 
 namespace {
 
-constexpr int kGap = 2;  // px between field and panel
-std::function<QRect()> s_inSight;
+constexpr int kGap = 2;                                   // px between field and panel
+QHash<const QWidget*, std::function<QRect()>> s_inSight;  // by window
 
 qint64 area(const QRect& r)
 {
@@ -17,9 +18,10 @@ qint64 area(const QRect& r)
 
 }  // namespace
 
-void keepInSight(std::function<QRect()> what)
+void keepInSight(QWidget* window, std::function<QRect()> what)
 {
-    s_inSight = std::move(what);
+    s_inSight[window] = std::move(what);
+    QObject::connect(window, &QObject::destroyed, [window] { s_inSight.remove(window); });
 }
 
 void openBeside(QWidget* panel, const QWidget* field)
@@ -31,7 +33,8 @@ void openBeside(QWidget* panel, const QWidget* field)
     panel->adjustSize();
     const QSize size = panel->size().boundedTo(screen.size());
     const QRect from(field->mapToGlobal(QPoint(0, 0)), field->size());
-    const QRect inSight = s_inSight ? s_inSight() : QRect();
+    const auto asked = s_inSight.value(field->window());
+    const QRect inSight = asked ? asked() : QRect();
     const QPoint right(from.right() + 1 - size.width(), 0);  // right edges together
     QRect best;
     for (const QPoint at : {QPoint(from.left(), from.bottom() + kGap), QPoint(right.x(), from.bottom() + kGap),

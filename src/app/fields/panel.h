@@ -8,8 +8,8 @@ class QWidget;
 
 namespace app {
 
-// What panels shall leave in sight, on the screen: the letters. Asked for whenever one opens.
-void keepInSight(std::function<QRect()> what);
+// What the panels of a window shall leave in sight, on the screen: its letters. Asked for whenever one opens.
+void keepInSight(QWidget* window, std::function<QRect()> what);
 
 // Shows a panel (a top level window) beside its field: below, above, left or right of it, within the screen, where it hides least of
 // what shall be seen.

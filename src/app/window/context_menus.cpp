@@ -4,6 +4,7 @@
 #include "app/picture/hands.h"
 #include "app/picture/paint.h"
 #include "app/window/main_window.h"
+#include "session/clip.h"
 #include "session/edits.h"
 
 namespace app {
@@ -57,7 +58,14 @@ void MainWindow::addLampMenu(QMenu* menu, const std::string& id)
     menu->addAction(tr("&Duplicate"), this, [this, id] {
         m_session.edit(tr("Duplicate light").toStdString(), [&](work::Work& w) { session::duplicateLight(w, id); });
     });
-    menu->addAction(tr("&Copy"), this, [this, id] { copyLight(id); });
+    menu->addAction(tr("&Copy"), this, [this, id] { copyLight(id); })->setObjectName("lamp.copy");
+    QAction* like = menu->addAction(tr("&Make it like the copied light"), this, [this, id] {
+        if (const auto from = clip())
+            m_session.edit(tr("Paste light").toStdString(), [&](work::Work& w) { session::pasteLight(w, id, *from); });
+    });
+    like->setObjectName("lamp.pasteLight");
+    const auto copied = clip();
+    like->setEnabled(copied && !copied->lights.order.empty());
     menu->addAction(tr("&Remove"), this,
                     [this, id] { m_session.edit(tr("Remove light").toStdString(), [&](work::Work& w) { session::removeLight(w, id); }); });
 }

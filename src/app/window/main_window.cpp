@@ -11,7 +11,6 @@
 #include <QMenu>
 #include <QMimeData>
 #include <QMimeDatabase>
-#include <QPointer>
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
@@ -91,8 +90,8 @@ void MainWindow::makeParts(const Context& desk)
 {
     m_ticket = new Ticket(desk, m_finals);
     m_picture = new PictureView(desk);
-    keepInSight([picture = QPointer(m_picture)] {
-        const QRect letters = picture ? picture->lettersRect() : QRect();
+    keepInSight(this, [picture = m_picture] {
+        const QRect letters = picture->lettersRect();
         return letters.isEmpty() ? QRect() : QRect(picture->mapToGlobal(letters.topLeft()), letters.size());
     });
     m_kept = new KeptPicture;
@@ -422,6 +421,16 @@ void MainWindow::showStart()
     if (empty)
         m_start->showRecent(m_files->recent());
     m_start->setVisible(empty);
+}
+
+// Another window of its own, with an empty sheet like this one's.
+void MainWindow::openWindow()
+{
+    auto* window = new MainWindow;
+    window->setAttribute(Qt::WA_DeleteOnClose);
+    window->resize(size());
+    window->show();
+    window->files()->newWork(m_session.work().sheet());
 }
 
 // --- the window itself --------------------------------------------------------------------------------------------------------

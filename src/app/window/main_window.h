@@ -78,6 +78,7 @@ private:
     void showTitle();
     void connectStart();
     void showStart();
+    void openWindow();
     void setAppearance(const QString& appearance);
     void applyLook();
     void makeParts(const Context& desk);

@@ -94,6 +94,7 @@ void MainWindow::makeFileMenu(QMenu* file)
                    if (m_files->mayLeave())
                        m_files->newWork(m_session.work().sheet());
                }},
+              {"file.window", tr("New &window"), {}, [this] { openWindow(); }},
               {"file.open", tr("&Open..."), QKeySequence::Open, [this] { m_files->openByDialog(); }}});
     addFilled(file, "file.recent", tr("&Recent works"), [this](QMenu* menu) {
         for (const QString& path : m_files->recent())
