@@ -8,10 +8,10 @@
 #include <QMenu>
 
 #include "app/driver.h"
-#include "session/edits.h"
 #include "app/picture/marks.h"
 #include "app/picture/side_view.h"
 #include "base/units.h"
+#include "session/edits.h"
 
 using app::Lug;
 using driver::Window;
