@@ -323,6 +323,13 @@ bool RenderQueue::makeBodies(Live& live)
     return true;
 }
 
+void RenderQueue::keepShown(Live& live, work::WorkBodies bodies, const render::Camera& camera)
+{
+    live.shownWork = std::make_shared<ShownWork>(ShownWork{live.request.work, std::move(bodies), camera, {}});
+    if (live.request.drawsLines)
+        live.shownWork->lines = linesOf(live.shownWork->bodies, camera);
+}
+
 // Of the size, each way, that the first picture can have in its time.
 double RenderQueue::draftScale(const film::FilmShape& shape) const
 {
@@ -350,7 +357,7 @@ void RenderQueue::draft(Live& live)
                                      "or close other programs",
                                      static_cast<double>(needed) / 1e9, static_cast<double>(there) / 1e9),
                          {}});
-    live.shownWork = std::make_shared<ShownWork>(ShownWork{r.work, live.prepared.bodies, live.prepared.scene.camera});
+    keepShown(live, live.prepared.bodies, live.prepared.scene.camera);
     if (!m_tree || !m_tree->isFor(live.prepared.scene.bodies))
         m_tree = std::make_shared<const render::BodyTree>(live.prepared.scene.bodies);
 
@@ -396,7 +403,7 @@ void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
 {
     std::this_thread::sleep_for(m_slow);
     live.prepared.develop = developOf(live.request, live.prepared.shape.entries);
-    live.shownWork = std::make_shared<ShownWork>(ShownWork{live.request.work, live.shownWork->bodies, live.shownWork->camera});
+    keepShown(live, live.shownWork->bodies, live.shownWork->camera);
     if (live.request.denoise != before.denoise)
         live.shares =
             std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.prepared.develop).desk}, {})->shares);

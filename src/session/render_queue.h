@@ -18,6 +18,7 @@
 
 #include "picture/raster.h"
 #include "render/draft.h"
+#include "session/body_lines.h"
 #include "session/body_maker.h"
 #include "session/finals.h"
 #include "work/light_desk.h"
@@ -30,6 +31,7 @@ struct ShownWork {
     work::Work work;
     work::WorkBodies bodies;
     render::Camera camera;
+    std::vector<BodyLines> lines;  // when they were asked for
 };
 
 struct LiveRequest {
@@ -42,6 +44,7 @@ struct LiveRequest {
     std::optional<work::LightDesk> desk;  // seen instead of the work's own brightness and colours
     bool asGathered = false;              // shown without noise reduction, for comparing; nothing else changes
     bool marksClipped = false;            // frames say which pixels are too bright to be shown
+    bool drawsLines = false;              // frames have the lines of all bodies
 };
 
 // What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
@@ -105,6 +108,7 @@ private:
     void within(Live& live, const std::function<void()>& step);
     void failLive(Live& live, const base::Error& error);
     bool makeBodies(Live& live);
+    static void keepShown(Live& live, work::WorkBodies bodies, const render::Camera& camera);
     void draft(Live& live);
     double draftScale(const film::FilmShape& shape) const;
     void mixAnew(Live& live, const LiveRequest& before);

@@ -551,6 +551,38 @@ private Q_SLOTS:
         QTRY_COMPARE(windows().size(), std::size_t{1});
     }
 
+    // What stands hidden behind another piece is chosen by its line.
+    void hiddenThingsAreChosenByTheirLines()
+    {
+        work::Work work = driver::kites("H");
+        work.pieces.items.at("p1").placement.stance = work::Stance::Free;
+        work.pieces.items["p9"] = work.pieces.items.at("p1");
+        work::setText(work.pieces.items.at("p9"), "I");
+        work.pieces.items.at("p9").placement.z = -300;
+        work.pieces.order.push_back("p9");
+        Window w(work, 1);
+        QVERIFY(w.settle());
+        QVERIFY(w.picture().frame().shownWork->lines.empty());
+        const QImage before = w.picture().grab().toImage();
+        QVERIFY(w.trigger("view.lines"));
+        QTRY_VERIFY(!w.picture().frame().shownWork->lines.empty());
+        QVERIFY(w.picture().grab().toImage() != before);
+        QPointF place;
+        for (const session::BodyLines& body : w.picture().frame().shownWork->lines)
+            if (body.target.piece == "p9")
+                for (const auto& [a, b] : body.lines)
+                    if (const QPointF middle = (w.picture().fromFrame(a) + w.picture().fromFrame(b)) / 2;
+                        w.picture().lineAt(middle)->piece == "p9")
+                        place = middle;
+        QVERIFY(!place.isNull());
+        w.clickAt(place);
+        QCOMPARE(w.session().choice().targets.back().piece, "p9");
+        QVERIFY(w.settle());
+        QVERIFY(w.trigger("view.lines"));
+        QVERIFY(w.settle());
+        QVERIFY(w.picture().frame().shownWork->lines.empty());
+    }
+
     void clippedPixelsAreMarked()
     {
         work::Work work = driver::kites();

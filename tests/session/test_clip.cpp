@@ -1,4 +1,5 @@
 // Pieces between works, and what lies behind what.
+#include "session/body_lines.h"
 #include "session/clip.h"
 #include "session/under.h"
 #include "support/support.h"
@@ -83,6 +84,26 @@ private Q_SLOTS:
         QCOMPARE(to.lights.items.at(own).colour, (base::Rgb{1, 0, 0}));
         QCOMPARE(to.lights.items.at(own).name, "mine");
         QVERIFY(!session::pasteLight(to, own, session::clipOf(from, {})));
+    }
+
+    // A block has twelve edges and no other line, from any side; the diagonals of its faces are none.
+    void aBlockIsTwelveLines()
+    {
+        work::Work work = kites("I");  // a bar in this face
+        work.pieces.items.at("p1").slab()->front = work.pieces.items.at("p1").slab()->back = {};
+        work.ground.kind = render::GroundKind::None;
+        work::Cache cache;
+        const auto bodies = work::makeBodies(work, 0.25, cache, {});
+        QVERIFY(bodies && bodies->bodies.size() == 1);
+        for (const double walk : {0.0, 35.0, -120.0}) {
+            work.view().walk = walk;
+            work.view().rise = walk / 6;
+            work.view().perspective = walk != 0;
+            const auto lines = session::linesOf(*bodies, work::makeScene(work, *bodies).camera);
+            QCOMPARE(lines.size(), std::size_t{1});
+            QCOMPARE(lines[0].target.piece, "p1");
+            QCOMPARE(lines[0].lines.size(), std::size_t{12});
+        }
     }
 
     // Three bars one behind the other: a ray through their middle meets them in this order, one beside them none.

@@ -56,10 +56,11 @@ QString Hands::length(double pt) const
 
 std::optional<Target> Hands::targetAt(const QPointF& place, bool letter) const
 {
+    const auto line = m_view.lineAt(place);
     const auto id = m_view.idAt(place);
-    if (!id)
+    if (!id && !line)
         return std::nullopt;
-    const work::Address at = work::addressOf(shownWork()->work, *id);
+    const work::Address at = line ? work::Address{line->piece, line->letter, {}} : work::addressOf(shownWork()->work, *id);
     const auto& now = m_context.session->work().pieces.items;
     const auto piece = now.find(at.piece);
     if (piece == now.end() || piece->second.locked)

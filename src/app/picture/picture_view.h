@@ -52,6 +52,11 @@ public:
     QRect lettersRect() const;  // false when nothing chosen is seen
     void showClipped(bool shown);
     bool showsClipped() const { return m_showClipped; }
+    // Every body as lines over the faint picture, whatever stands before it.
+    void showLines(bool shown);
+    bool showsLines() const { return m_showLines; }
+    // What has a line there, the nearest one; nothing while lines are not shown.
+    std::optional<session::Target> lineAt(QPointF place) const;
     void showLamps(bool shown);
 
     void pickColour(std::function<void(base::Rgb)> take);
@@ -95,6 +100,7 @@ private:
     void updateScrolls();
     void slideBy(QPointF by);
     QRectF planRect() const;  // empty where all is seen
+    void paintLines(QPainter& painter) const;
     void paintPlan(QPainter& painter);
     void updateMarks();
     QString readoutAt(QPointF place) const;
@@ -109,7 +115,7 @@ private:
     const void* m_choiceOf = nullptr;  // ids the line was made from
     session::Choice m_choiceShown;
     std::optional<double> m_zoom;
-    bool m_showClipped = false;
+    bool m_showClipped = false, m_showLines = false;
     bool m_space = false, m_slid = false;  // Space is held; it has moved the picture
     std::optional<QPointF> m_slideFrom;
     QImage m_small;  // of the whole, for the plan

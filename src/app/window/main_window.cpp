@@ -283,6 +283,7 @@ void MainWindow::restart()
     request.part = m_picture->wantedPart();
     request.stop = m_liveStop.value_or(m_state->stopRule());
     request.marksClipped = m_picture->showsClipped();
+    request.drawsLines = m_picture->showsLines();
     request.denoise = m_reducesNoise ? denoise::Mode::Full : denoise::Mode::Off;
     request.asGathered = m_gathered;
     if (m_lightDesk->isVisible() && !m_kept->isOpen())

@@ -203,6 +203,9 @@ void MainWindow::makeViewMenu(QMenu* view)
         QSettings().setValue("lamps", on);
         m_picture->showLamps(on && m_ticket->section("light")->isOpen());
     });
+    QAction* lines = addLine(view, this, {"view.lines", tr("Outlines &only"), QKeySequence("Ctrl+Shift+J"), {}});
+    lines->setCheckable(true);
+    connect(lines, &QAction::toggled, m_picture, &PictureView::showLines);
     QAction* reduce = addLine(view, this, {"view.denoise", tr("&Noise reduction"), {}, [this] {
                                                m_reducesNoise = !m_reducesNoise;
                                                restart();
