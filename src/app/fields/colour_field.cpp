@@ -73,6 +73,7 @@ void ColourField::setObjectNames(const QString& name)
     setObjectName(name);
     m_chip->setObjectName(name + ".chip");
     m_hex->setObjectName(name + ".hex");
+    m_hex->setAccessibleName(accessibleName());
 }
 
 void ColourField::makePanel()

@@ -56,6 +56,7 @@ void NumberField::setObjectNames(const QString& name)
 {
     setObjectName(name);
     m_edit->setObjectName(name + ".edit");
+    m_edit->setAccessibleName(accessibleName());  // it is what has the focus
     m_putBack->setObjectName(name + ".putBack");
 }
 

@@ -35,7 +35,8 @@ public:
     std::optional<double> value() const { return m_value; }
     const NumberSpec& spec() const { return m_spec; }
     QLineEdit* edit() const { return m_edit; }
-    void setObjectNames(const QString& name);  // of itself and of what is in it
+    void setObjectNames(const QString& name);  // after the accessible name, which its parts take  // of itself and of what is in it; after
+                                               // the accessible name, which the edit takes too
 
 Q_SIGNALS:
     // Typed, stepped or dragged by the person. `going`: more of the same will follow.

@@ -105,7 +105,7 @@ QCheckBox* Rows::flag(const char* id, const QString& label, const QString& tip, 
     auto* field = new QCheckBox(label);
     field->setObjectName(named(id));
     field->setAccessibleName(label);
-    connect(field, &QCheckBox::clicked, this, [=, this] {
+    connect(field, &QCheckBox::stateChanged, this, [=, this] {  // by click, by key or by a screen reader
         const bool on = field->checkState() != Qt::Unchecked;
         edit(label, {}, false, [&](work::Work& w) { set(w, on); });
     });
@@ -113,6 +113,7 @@ QCheckBox* Rows::flag(const char* id, const QString& label, const QString& tip, 
         QString(), field, tip,
         [=] {
             const auto value = get();
+            const QSignalBlocker quiet(field);
             field->setTristate(false);
             field->setCheckState(!value ? Qt::PartiallyChecked : *value ? Qt::Checked : Qt::Unchecked);
         },
@@ -346,7 +347,7 @@ Section::Section(const Context& context, const QString& id, const QString& title
     m_rows->setContentsMargins(3 * kGrid, 2 * kGrid, 3 * kGrid, 3 * kGrid);
     m_rows->hide();
     box->addWidget(m_rows);
-    connect(m_head, &SectionHead::clicked, this, [this] { setOpen(!m_open); });
+    connect(m_head, &SectionHead::toggled, this, &Section::setOpen);  // by click, by key or by a screen reader
 }
 
 bool Section::isPinned() const
