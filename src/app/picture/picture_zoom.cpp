@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/picture/hands.h"
+#include "app/picture/paint.h"
 #include "app/picture/picture_view.h"
 #include "app/style.h"
 
