@@ -3,7 +3,6 @@
 #include <QScrollBar>
 #include <cmath>
 
-#include "app/picture/hands.h"
 #include "app/picture/paint.h"
 #include "app/picture/picture_view.h"
 #include "app/style.h"

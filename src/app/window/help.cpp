@@ -122,6 +122,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"Ctrl+Shift+B", translated("The side view under the picture")},
         {"Ctrl+Shift+T", translated("Fold the ticket to a strip")},
         {"Ctrl+Shift+M", translated("Lamps in the picture")},
+        {"Ctrl+Shift+J", translated("Outlines only: what is hidden is chosen by its lines")},
         {"Ctrl+Shift+D", translated("The light desk under the picture")},
         {"F4", translated("While it is held: the picture without noise reduction")},
         {"", translated("With the pointer")},
