@@ -27,7 +27,7 @@ struct DraftPicture {
 using MixLight = std::function<Rgb(const Rgb* entries)>;
 using ShowLight = std::function<Rgb(Rgb light, float alpha)>;
 
-// One after the other: what of the last draft serves is taken over by itself, and so is its memory (some 110 bytes a pixel).
+// One after the other: what of the last draft serves is taken over by itself, and so is its memory (some 150 bytes a pixel).
 class Draft {
 public:
     static constexpr int kStep = 4;  // px between paths, each way

@@ -20,7 +20,7 @@ namespace {
 
 constexpr int kDraftPasses = 3;                      // before the film takes over
 constexpr std::uint32_t kBesideFinal = 8;            // samples of the live picture while a final runs
-constexpr std::uint64_t kDraftBytes = 120;           // a pixel, of draft and first hits
+constexpr std::uint64_t kDraftBytes = 160;           // a pixel, of draft and first hits
 constexpr std::chrono::milliseconds kPatience{150};  // for bodies; then the last ones are shown
 constexpr double kDraftMs = 70;                      // the first picture of a change may take so long
 constexpr double kSmallestDraft = 1.0 / 3;           // of its size, each way, to keep to that
@@ -363,7 +363,7 @@ void RenderQueue::draft(Live& live)
 
     const render::Tracer tracer(live.prepared.scene, m_tree);
     const bool sameLight = m_drafted && !live.behind() && differsInViewAlone(*m_drafted, r);
-    m_drafted = r;
+    m_drafted = live.behind() ? std::nullopt : std::optional(r);  // light of older bodies is not taken along
     live.tookLight = sameLight;
     const film::FilmShape small = scaled(shape, draftScale(shape));
     const bool startsSmall = !(small == shape);

@@ -9,7 +9,6 @@
 #include "picture/oklab.h"
 #include "work/work.h"
 
-class QGridLayout;
 class QLabel;
 class QListWidget;
 class QVBoxLayout;
