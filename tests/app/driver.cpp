@@ -206,6 +206,20 @@ double contrast(QColor a, QColor b)
 }
 
 // What is cut off in a window as it stands: controls smaller than what they say.
+double contrastIn(const QImage& image, const QRect& part)
+{
+    QColor darkest(Qt::white), lightest(Qt::black);
+    for (int y = part.top(); y <= part.bottom(); ++y)
+        for (int x = part.left(); x <= part.right(); ++x) {
+            const QColor c = image.pixelColor(x, y);
+            if (c.lightness() < darkest.lightness())
+                darkest = c;
+            if (c.lightness() > lightest.lightness())
+                lightest = c;
+        }
+    return contrast(darkest, lightest);
+}
+
 QStringList cutOff(QWidget* window)
 {
     QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest);  // what has just been said has its room
@@ -228,6 +242,19 @@ QStringList cutOff(QWidget* window)
             note(l, QString("%1 (%2 x %3)").arg(l->text()).arg(l->width()).arg(l->height()));
     }
     return found;
+}
+
+Heart::Heart()
+{
+    QObject::connect(&m_timer, &QTimer::timeout, &m_timer, [this] { m_worst = std::max(m_worst, m_beat.restart()); });
+    m_beat.start();
+    m_timer.start(1);
+}
+
+qint64 Heart::stop()
+{
+    m_timer.stop();
+    return std::max(m_worst, m_beat.elapsed());
 }
 
 int runTest(int argc, char** argv, QObject& test)

@@ -68,8 +68,22 @@ struct Window {
 void dragIn(QWidget* widget, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton,
             Qt::KeyboardModifiers modifiers = Qt::NoModifier);
 
+// Beats on the window's thread.
+class Heart {
+public:
+    Heart();
+    qint64 stop();  // the longest wait from beat to beat, ms
+
+private:
+    QTimer m_timer;
+    QElapsedTimer m_beat;
+    qint64 m_worst = 0;
+};
+
 // WCAG 2.2, relative luminance and contrast ratio.
 double contrast(QColor a, QColor b);
+// The strongest contrast of two pixels in a part of a picture: that of its text with its ground.
+double contrastIn(const QImage& image, const QRect& part);
 // What is cut off in a window as it stands: controls smaller than what they say.
 QStringList cutOff(QWidget* window);
 

@@ -13,7 +13,7 @@
 #include "app/ticket/head.h"
 #include "session/edits.h"
 
-using driver::contrast;
+using driver::contrastIn;
 using driver::Window;
 
 namespace {
@@ -28,21 +28,6 @@ const std::vector<QSize> kSizes{{1024, 640}};
 const std::vector<int> kPercents{100, 150, 200};
 const std::vector<QSize> kSizes{{1024, 640}, {1280, 800}, {2560, 1440}};
 #endif
-
-// The strongest contrast of two pixels in a part of a picture: that of its text with its ground.
-double contrastIn(const QImage& image, const QRect& part)
-{
-    QColor darkest(Qt::white), lightest(Qt::black);
-    for (int y = part.top(); y <= part.bottom(); ++y)
-        for (int x = part.left(); x <= part.right(); ++x) {
-            const QColor c = image.pixelColor(x, y);
-            if (c.lightness() < darkest.lightness())
-                darkest = c;
-            if (c.lightness() > lightest.lightness())
-                lightest = c;
-        }
-    return contrast(darkest, lightest);
-}
 
 work::Work full()
 {
@@ -116,6 +101,56 @@ private Q_SLOTS:
                 }
             }
         QVERIFY2(lists > 30 * static_cast<int>(kPercents.size()), qPrintable(QString::number(lists)));
+    }
+
+    // The same of the panels that fields open: on the screen, nothing cut off, every word read.
+    void everyPanelCanBeRead()
+    {
+        const auto unread = [](QWidget* panel) {
+            QStringList found = driver::cutOff(panel);
+            if (!panel->screen()->availableGeometry().contains(panel->geometry()))
+                found << "it leaves the screen";
+            const QImage image = panel->grab().toImage();
+            const auto read = [&](QWidget* field, const QString& words, const QRect& place) {
+                const double ratio = image.devicePixelRatio();
+                const QPoint at = field->mapTo(panel, place.topLeft());
+                const QRect pixels((QPointF(at) * ratio).toPoint(), (QSizeF(place.size()) * ratio).toSize());
+                if (contrastIn(image, pixels & image.rect()) < 4.5)
+                    found << words + " cannot be read";
+            };
+            for (auto* label : panel->findChildren<QLabel*>())
+                if (label->isVisible() && !label->text().isEmpty())
+                    read(label, label->text(), label->rect());
+            for (auto* button : panel->findChildren<QAbstractButton*>())
+                if (button->isVisible() && !button->text().isEmpty())
+                    read(button, button->text(), button->rect().adjusted(3, 3, -3, -3));
+            for (auto* list : panel->findChildren<QAbstractItemView*>())
+                for (int i = 0; i < list->model()->rowCount(); ++i) {
+                    const QRect row = list->visualRect(list->model()->index(i, 0));
+                    const int line = list->fontMetrics().height();  // its name, under the sample
+                    if (list->viewport()->rect().contains(row))
+                        read(list->viewport(), list->model()->index(i, 0).data().toString(), row.adjusted(2, row.height() - line, -2, -2));
+                }
+            return found;
+        };
+        for (const char* look : {"light", "dark"})
+            for (const int percent : kPercents)
+                for (const QSize size : kSizes) {
+                    QSettings().setValue("appearance", look);
+                    QSettings().setValue("textPercent", percent);
+                    Window w(full(), 1, size);
+                    const QString where = QString("%1 at %2 %, %3 wide: ").arg(look).arg(percent).arg(size.width());
+                    for (const auto& [section, button, name] : {std::tuple("material", "material.colour.chip", "material.colour.panel"),
+                                                                std::tuple("lettering", "lettering.face.button", "lettering.face.panel")}) {
+                        w.openSection(section);
+                        w.click(button);
+                        auto* panel = w.find<QWidget>(name);
+                        QTRY_VERIFY(panel->isVisible());
+                        const QStringList found = unread(panel);
+                        QVERIFY2(found.isEmpty(), qPrintable(where + found.join(", ")));
+                        panel->hide();
+                    }
+                }
     }
 
     void nothingIsCutOffAtAnySize()
@@ -243,18 +278,10 @@ private Q_SLOTS:
         work::scaleTo(work.pieces.items.at("p1"), 12);
         Window w(work, 1);
         QTRY_VERIFY_WITH_TIMEOUT(w.picture().frame().ids && w.window.isSettled(), 60000);
-        QElapsedTimer beat;
-        qint64 worst = 0;
-        QTimer heart;
-        connect(&heart, &QTimer::timeout, &w.window, [&] {
-            worst = std::max(worst, beat.elapsed());
-            beat.restart();
-        });
         const QPointF from = w.letterPlace(601);
         QVERIFY(from.x() >= 0);
         const auto placed = w.piece().placement;
-        beat.start();
-        heart.start(1);
+        driver::Heart heart;
         QTest::mousePress(&w.picture(), Qt::LeftButton, {}, from.toPoint());
         for (int i = 1; i <= 40; ++i) {
             const QPointF at = from + QPointF(2 * i, i);
@@ -263,7 +290,7 @@ private Q_SLOTS:
             QTest::qWait(8);
         }
         QTest::mouseRelease(&w.picture(), Qt::LeftButton, {}, (from + QPointF(80, 40)).toPoint());
-        heart.stop();
+        const qint64 worst = heart.stop();
         QVERIFY(!(w.piece().placement == placed));
         qInfo("dragging: the window waits %lld ms at worst", static_cast<long long>(worst));
         QVERIFY2(worst < 200, qPrintable(QString::number(worst)));

@@ -68,6 +68,11 @@ ColourField::ColourField(QWidget* parent) : QWidget(parent)
     });
 }
 
+ColourField::~ColourField()
+{
+    disconnect(m_hex, nullptr, this, nullptr);  // as NumberField's
+}
+
 void ColourField::setObjectNames(const QString& name)
 {
     setObjectName(name);

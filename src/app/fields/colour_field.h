@@ -27,6 +27,7 @@ public:
         bool operator==(const Value&) const = default;
     };
     explicit ColourField(QWidget* parent = nullptr);
+    ~ColourField() override;  // what is being typed is not taken
 
     void showValue(const std::optional<Value>& value);
     // The work whose colours and swatches its panel offers, beside what was used last. Asked whenever they are shown.

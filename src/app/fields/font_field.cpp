@@ -22,7 +22,17 @@ namespace app {
 
 namespace {
 
-constexpr int kRowHeight = 48;
+// px, at the text's size
+int scaled(int px)
+{
+    return px * currentLook().textPercent / 100;
+}
+
+int nameHeight()
+{
+    return scaled(18);
+}
+
 enum Role { Family = Qt::UserRole, Style };
 
 struct Face {
@@ -73,7 +83,7 @@ private:
 class FaceRow : public QStyledItemDelegate {
 public:
     QString sample;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, kRowHeight}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, scaled(48)}; }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override
     {
         const bool chosen = option.state & QStyle::State_Selected;
@@ -81,16 +91,17 @@ public:
         painter->fillRect(option.rect, chosen ? colours().accent : colours().field);
         painter->setClipRect(option.rect);
         QFont face = QFontDatabase::font(index.data(Family).toString(), index.data(Style).toString(), 12);
-        face.setPixelSize(22);
+        face.setPixelSize(scaled(22));
         painter->setFont(face);
         painter->setPen(chosen ? colours().onAccent : colours().ink);
-        const QRect upper = option.rect.adjusted(8, 0, -8, -16);
+        const QRect upper = option.rect.adjusted(8, 0, -8, -nameHeight() + 2);
         painter->drawText(upper, Qt::AlignLeft | Qt::AlignVCenter | Qt::TextSingleLine, sample);
         QFont name = option.font;
-        name.setPixelSize(11);
+        name.setPixelSize(smallTextPx());
         painter->setFont(name);
         painter->setPen(chosen ? colours().onAccent : colours().softInk);
-        painter->drawText(option.rect.adjusted(8, kRowHeight - 18, -8, -2), Qt::AlignLeft | Qt::AlignVCenter, index.data().toString());
+        painter->drawText(option.rect.adjusted(8, option.rect.height() - nameHeight(), -8, -2), Qt::AlignLeft | Qt::AlignVCenter,
+                          index.data().toString());
         painter->restore();
     }
 };
@@ -150,7 +161,7 @@ void FontField::makePanel()
     m_list->setObjectName(objectName() + ".list");
     m_list->setAccessibleName(tr("Faces"));
     m_list->setUniformItemSizes(true);
-    m_list->setMinimumHeight(kRowHeight * 3);
+    m_list->setMinimumHeight(scaled(48) * 3);
     m_shown = new QSortFilterProxyModel(m_panel);
     auto* faces = new Faces;
     faces->setParent(m_panel);
@@ -199,8 +210,8 @@ void FontField::openPanel()
             }
     }
     m_triedAny = false;
-    const int most = screen()->availableGeometry().height();
-    m_panel->setFixedHeight(std::min(most, std::max(most * 2 / 3, 12 * kRowHeight)));
+    const int most = roomFor(m_button).height();
+    m_panel->setFixedHeight(std::min(most, std::max(most * 2 / 3, 12 * scaled(48))));
     openBeside(m_panel, m_button);
     m_list->scrollTo(m_list->currentIndex(), QAbstractItemView::PositionAtCenter);  // once more: now it has its height
     m_filter->setFocus();

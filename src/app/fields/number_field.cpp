@@ -52,6 +52,12 @@ NumberField::NumberField(const NumberSpec& spec, QWidget* parent) : QWidget(pare
     refresh();
 }
 
+NumberField::~NumberField()
+{
+    // The edit loses the focus when it is taken down after this, and would call what is no NumberField any more.
+    disconnect(m_edit, nullptr, this, nullptr);
+}
+
 void NumberField::setObjectNames(const QString& name)
 {
     setObjectName(name);

@@ -26,6 +26,7 @@ class NumberField : public QWidget {
 
 public:
     explicit NumberField(const NumberSpec& spec, QWidget* parent = nullptr);
+    ~NumberField() override;  // what is being typed is not taken
 
     // Shows a value without telling anybody; nothing reads "mixed".
     void showValue(std::optional<double> value);
@@ -35,8 +36,7 @@ public:
     std::optional<double> value() const { return m_value; }
     const NumberSpec& spec() const { return m_spec; }
     QLineEdit* edit() const { return m_edit; }
-    void setObjectNames(const QString& name);  // after the accessible name, which its parts take  // of itself and of what is in it; after
-                                               // the accessible name, which the edit takes too
+    void setObjectNames(const QString& name);  // of itself and of its parts; after the accessible name, which the edit takes too
 
 Q_SIGNALS:
     // Typed, stepped or dragged by the person. `going`: more of the same will follow.

@@ -24,9 +24,14 @@ void keepInSight(QWidget* window, std::function<QRect()> what)
     QObject::connect(window, &QObject::destroyed, [window] { s_inSight.remove(window); });
 }
 
+QRect roomFor(const QWidget* field)
+{
+    return field->screen()->availableGeometry().adjusted(kGap, kGap, -kGap, -kGap);
+}
+
 void openBeside(QWidget* panel, const QWidget* field)
 {
-    const QRect screen = field->screen()->availableGeometry();
+    const QRect screen = roomFor(field);
     panel->setProperty("panel", true);
     panel->setAttribute(Qt::WA_StyledBackground);
     panel->ensurePolished();
