@@ -81,6 +81,43 @@ private Q_SLOTS:
         QCOMPARE(w.window.finals()->entries().size(), kept);
     }
 
+    // A saved picture stands in its line, is dragged out as its file, and has a menu.
+    void aSavedPictureGoesElsewhere()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        renderOfSamples(w, "out.png", "2");
+        QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
+        QTRY_VERIFY(w.window.findChild<QLabel*>("export.picture"));
+        auto* picture = w.find<QLabel>("export.picture");
+        QTRY_VERIFY(!picture->pixmap().isNull());
+        const QRect room = w.find<QScrollArea>("ticket.scroll")->viewport()->rect();
+        w.find<QScrollArea>("ticket.scroll")->ensureWidgetVisible(picture);
+        QVERIFY(room.intersects(QRect(picture->mapTo(w.find<QScrollArea>("ticket.scroll")->viewport(), QPoint()), picture->size())));
+        // Out of the line, onto the picture of the window itself, which says what was dropped on it.
+        QWindow* window = w.window.windowHandle();
+        const QPoint from = picture->mapTo(&w.window, QPoint(8, 8)), to = w.picture().mapTo(&w.window, QPoint(100, 100));
+        QTimer::singleShot(200, &w.window, [&] { QTest::mouseMove(window, to); });
+        QTimer::singleShot(400, &w.window, [&] { QTest::mouseRelease(window, Qt::LeftButton, {}, to); });
+        QTest::mousePress(window, Qt::LeftButton, {}, from);
+        QTest::mouseMove(window, from + QPoint(20, 20));
+        QTRY_VERIFY2(w.find<QLabel>("message.text")->text().contains("out.png"), qPrintable(w.find<QLabel>("message.text")->text()));
+
+        QContextMenuEvent event(QContextMenuEvent::Mouse, QPoint(4, 4), picture->mapToGlobal(QPoint(4, 4)));
+        QApplication::sendEvent(picture, &event);
+        auto* menu = w.find<QMenu>("export.menu");
+        QVERIFY(menu);
+        menu->findChild<QAction*>("export.copyFile")->trigger();
+        QCOMPARE(QApplication::clipboard()->mimeData()->urls(), QList<QUrl>{QUrl::fromLocalFile(path("out.png"))});
+        menu->findChild<QAction*>("export.further")->trigger();
+        QVERIFY(w.waitForFinal(session::FinalStatus::State::Finished));
+        QVERIFY(w.window.finals()->entries().front().status.samples > 3);
+        QContextMenuEvent again(QContextMenuEvent::Mouse, QPoint(4, 4), QPoint(4, 4));
+        QApplication::sendEvent(w.find<QLabel>("export.sentence"), &again);
+        w.find<QMenu>("export.menu")->findChild<QAction*>("export.remove.action")->trigger();
+        QTRY_VERIFY(w.window.finals()->entries().empty());
+    }
+
     // What memory does not hold is made in bands; the picture is as large as asked for, and its light is kept.
     void aLargeFinalIsMadeInBands()
     {

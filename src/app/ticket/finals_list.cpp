@@ -1,14 +1,26 @@
 #include "app/ticket/finals_list.h"
 
+#include <QClipboard>
+#include <QContextMenuEvent>
+#include <QDesktopServices>
+#include <QDrag>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QHBoxLayout>
+#include <QImageReader>
 #include <QLabel>
 #include <QLocale>
+#include <QMenu>
+#include <QMimeData>
+#include <QMouseEvent>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QUrl>
 #include <QVBoxLayout>
 
+#include "app/style.h"
 #include "app/ticket/section.h"
+#include "app/window/background.h"
 #include "app/window/finals.h"
 #include "session/summary.h"
 
@@ -40,6 +52,52 @@ QString sentence(const Finals::Entry& e)
     }
     return {};
 }
+
+// The file as other programs take it.
+QMimeData* fileData(const QString& path)
+{
+    auto* data = new QMimeData;
+    data->setUrls({QUrl::fromLocalFile(path)});
+    data->setText(path);
+    return data;
+}
+
+// A saved picture, small: it is dragged out into another program as its file.
+class SavedPicture : public QLabel {
+public:
+    explicit SavedPicture(QString path) : m_path(std::move(path))
+    {
+        setObjectName("export.picture");
+        setFixedSize(QSize(64, 48) * currentLook().textPercent / 100);
+        setAlignment(Qt::AlignCenter);
+        setCursor(Qt::OpenHandCursor);
+        setToolTip(Section::tr("Drag it into another program; right click for more"));
+        setAccessibleName(Section::tr("Saved picture %1").arg(QFileInfo(m_path).fileName()));
+        setText(QFileInfo(m_path).suffix().toUpper());  // until it is there; of what has no picture, its kind
+    }
+    void showImage(QImage image)
+    {
+        image.setDevicePixelRatio(devicePixelRatioF());
+        setPixmap(QPixmap::fromImage(std::move(image)));
+    }
+
+protected:
+    void mousePressEvent(QMouseEvent* event) override { m_from = event->position().toPoint(); }
+    void mouseMoveEvent(QMouseEvent* event) override
+    {
+        if (!(event->buttons() & Qt::LeftButton) ||
+            (event->position().toPoint() - m_from).manhattanLength() < QGuiApplication::styleHints()->startDragDistance())
+            return;
+        auto* drag = new QDrag(this);
+        drag->setMimeData(fileData(m_path));
+        drag->setPixmap(pixmap());
+        drag->exec(Qt::CopyAction);
+    }
+
+private:
+    QString m_path;
+    QPoint m_from;
+};
 
 // One line for each final: what it is, how far, and what can be done with it.
 class FinalsList : public QWidget {
@@ -79,6 +137,53 @@ private:
         QLabel* label;
         QProgressBar* bar;
     };
+    // What a right click on a line offers. Its buttons' own commands come first, then what is done with the file.
+    void contextMenuEvent(QContextMenuEvent* event) override
+    {
+        const auto line =
+            std::find_if(m_lines.begin(), m_lines.end(), [&](const Line& l) { return l.widget->geometry().contains(event->pos()); });
+        if (line == m_lines.end())
+            return;
+        auto* menu = new QMenu(this);
+        menu->setObjectName("export.menu");
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        for (auto* button : line->widget->findChildren<QPushButton*>())
+            menu->addAction(button->text(), button, &QPushButton::click)->setObjectName(button->objectName() + ".action");
+        const auto entry = std::find_if(m_finals->entries().begin(), m_finals->entries().end(),
+                                        [&](const Finals::Entry& e) { return text(e.final.folder) == line->folder; });
+        if (entry != m_finals->entries().end())
+            addFileCommands(menu, *entry);
+        menu->popup(event->globalPos());
+    }
+    void addFileCommands(QMenu* menu, const Finals::Entry& entry)
+    {
+        const QString folder = text(entry.final.folder), path = text(entry.final.settings.out);
+        if (Finals::canGoFurther(entry))
+            menu->addAction(Section::tr("Render it cleaner"), m_finals, [=, this] { m_finals->goFurther(folder); })
+                ->setObjectName("export.further");
+        if (!QFileInfo::exists(path))
+            return;
+        menu->addSeparator();
+        menu->addAction(Section::tr("Open the picture"), [path] { QDesktopServices::openUrl(QUrl::fromLocalFile(path)); });
+        menu->addAction(Section::tr("Show in folder"), [path] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(path).path())); });
+        menu->addAction(Section::tr("Copy the file"), [path] { QGuiApplication::clipboard()->setMimeData(fileData(path)); })
+            ->setObjectName("export.copyFile");
+        menu->addAction(Section::tr("Copy its place"), [path] { QGuiApplication::clipboard()->setText(path); });
+    }
+    // Reads a saved picture in the background; its label may be gone by then.
+    void readPicture(QPointer<SavedPicture> label, const QString& path)
+    {
+        m_background.run(
+            [path, most = label->size() * label->devicePixelRatioF()](const base::Progress&) {
+                QImageReader reader(path);
+                const QImage image = reader.read();
+                return image.isNull() ? image : image.scaled(most, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+            },
+            [label](const QImage& image) {
+                if (label && !image.isNull())
+                    label->showImage(image);
+            });
+    }
     void showFinals()
     {
         std::vector<Finals::Entry> entries;
@@ -150,7 +255,15 @@ private:
         column->setSpacing(2);
         l.label->setObjectName("export.sentence");
         l.label->setWordWrap(true);
-        column->addWidget(l.label);
+        auto* top = new QHBoxLayout;
+        top->setSpacing(2 * kGrid);
+        if (const QString path = text(e.final.settings.out); e.status.state == FinalStatus::State::Finished && QFileInfo::exists(path)) {
+            auto* picture = new SavedPicture(path);
+            top->addWidget(picture);
+            readPicture(picture, path);
+        }
+        top->addWidget(l.label, 1);
+        column->addLayout(top);
         auto* row = new QHBoxLayout;
         l.bar->setRange(0, 1000);
         l.bar->setTextVisible(false);
@@ -195,6 +308,7 @@ private:
     std::vector<Line> m_lines;
     std::vector<QString> m_keptNames;
     std::vector<QWidget*> m_kept;
+    Background m_background;
 };
 
 }  // namespace

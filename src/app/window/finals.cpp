@@ -201,6 +201,11 @@ void Finals::goOn(const QString& folder)
     Q_EMIT changed();
 }
 
+bool Finals::canGoFurther(const Entry& entry)
+{
+    return entry.status.state == FinalStatus::State::Finished && !files::LightFolder::isOne(entry.final.filmPath());
+}
+
 void Finals::goFurther(const QString& folder)
 {
     for (Entry& e : m_entries)

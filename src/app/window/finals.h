@@ -16,6 +16,12 @@ class Finals : public QObject {
 public:
     Finals(session::Session* session, session::RenderQueue* queue, QObject* parent = nullptr);
 
+    struct Entry {
+        session::Final final;
+        session::FinalStatus status;
+        std::uint64_t bytes = 0;  // on disk, when it is finished
+    };
+
     // Where the next final goes; empty: a name from the work. What it will be is the work's own output.
     void setPath(const QString& path) { m_path = path; }
     QString path() const { return m_path.isEmpty() ? suggestedPath() : m_path; }
@@ -31,6 +37,8 @@ public:
     bool canRepeat() const { return m_last.has_value(); }
     void stop(const QString& folder, bool save);
     void goOn(const QString& folder);
+    // Whether a finished one still has its samples and can be rendered on.
+    static bool canGoFurther(const Entry& entry);
     // A finished one that is not clean: to twice the samples and time, or half the noise.
     void goFurther(const QString& folder);
     // A stopped one is saved as far as it is.
@@ -41,11 +49,6 @@ public:
     void removeFromWork(const QString& asset);
     void saveMesh(const QString& path);
 
-    struct Entry {
-        session::Final final;
-        session::FinalStatus status;
-        std::uint64_t bytes = 0;  // on disk, when it is finished
-    };
     const std::vector<Entry>& entries() const { return m_entries; }
     // Of this work; and unfinished ones of works that were never saved, which would be lost from sight.
     bool isOwn(const Entry& entry) const;

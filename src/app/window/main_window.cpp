@@ -27,7 +27,6 @@
 #include "app/window/kept_picture.h"
 #include "app/window/start_page.h"
 #include "app/window/state_line.h"
-#include "files/light_folder.h"
 #include "session/places.h"
 #include "session/summary.h"
 
@@ -381,8 +380,7 @@ void MainWindow::offerSaved(const QString& folder, const QString& sentence)
         return;
     const QString path = QString::fromStdString(entry->final.settings.out);
     std::vector<Offer> offers;
-    if (entry->status.state == session::FinalStatus::State::Finished && !Finals::isClean(entry->status) &&
-        !files::LightFolder::isOne(entry->final.filmPath()))
+    if (Finals::canGoFurther(*entry) && !Finals::isClean(entry->status))
         offers.push_back({"goOn", tr("Go on"), [this, folder] {
                               showMessage({});
                               m_finals->goFurther(folder);
