@@ -21,6 +21,7 @@
 #include "app/window/main_window.h"
 #include "files/work_file.h"
 #include "session/edits.h"
+#include "work/starts.h"
 
 namespace {
 
@@ -196,6 +197,15 @@ int main(int argc, char** argv)
         open(*w, "export");
         guide(6, *w, "export");
     }
+    // The start page's pictures.
+    if (wants("starts"))
+        for (const work::Start& start : work::kStartList) {
+            auto w = demo();
+            w->session().open(start.make({660, 480, work::Unit::Px, 72}), {});
+            settle(*w, 96);
+            save(QPixmap::fromImage(w->picture()->image().scaled(264, 192, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)),
+                 QString(OPEN_GLOW_SOURCE "/assets/starts/%1.png").arg(start.id));
+        }
     if (wants("start")) {
         auto w = demo();
         w->files()->newWork({1920, 1080, work::Unit::Px, 72});

@@ -71,7 +71,16 @@ QListWidget { background: %field; border: 1px solid %line; border-radius: 4px; }
 QListWidget { outline: 0; } QListWidget::item { padding: 4px; border: 0; } QListWidget::item:hover { background: %hover; }
 QListWidget::item:selected { background: %accent; color: %onAccent; }
 #middle { background: %surround; } #middle QSplitter::handle { background: transparent; } #middle QSplitter::handle:hover { background: %edge; }
-#stateLine, #message { background: %paper; border-radius: 6px; }
+#stateLine, #message, QWidget[slip="true"] { background: %paper; border-radius: 6px; }
+QSlider:vertical { min-width: 22px; }
+QSlider::groove:vertical { width: 4px; background: %line; border-radius: 2px; } QSlider::add-page:vertical { background: %accent; border-radius: 2px; }
+QSlider::handle:vertical { height: 10px; margin: 0 -8px; background: %paper; border: 1px solid %edge; border-radius: 3px; }
+QSlider::handle:vertical:hover { border-color: %accent; background: %hover; } QSlider::handle:vertical:focus { border: 2px solid %accent; }
+QSlider::handle:vertical:disabled { background: %band; border-color: %line; } QSlider::add-page:vertical:disabled { background: %line; }
+QToolButton[symbol="true"] { padding: 4px 2px 4px 6px; } QToolButton[symbol="true"]:focus { padding: 3px 1px 3px 5px; }
+QToolButton[picture="true"] { padding: 6px; background: transparent; border-color: %line; }
+QToolButton[picture="true"]:hover { background: %hover; border-color: %accent; }
+QToolButton[picture="true"]:focus { border: 2px solid %accent; padding: 5px; }
 QScrollArea { border: none; background: transparent; } QScrollBar:vertical { background: transparent; width: 10px; margin: 0; } QScrollBar:horizontal { background: transparent; height: 10px; margin: 0; }
 QScrollBar::handle { background: %edge; border-radius: 3px; min-height: 24px; min-width: 24px; margin: 2px; }
 QScrollBar::handle:hover { background: %accent; }

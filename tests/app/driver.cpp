@@ -38,6 +38,12 @@ work::Work kites(const std::string& text, int widthPx, int heightPx)
     return work::newWork(text, font, {static_cast<double>(widthPx), static_cast<double>(heightPx), work::Unit::Px, 72});
 }
 
+Still::Still()
+{
+    if (!QSettings().contains("motion"))
+        QSettings().setValue("motion", false);
+}
+
 Window::Window(const work::Work& work, std::uint32_t samples, QSize size)
 {
     if (!s_told)
@@ -225,8 +231,12 @@ QStringList cutOff(QWidget* window)
     QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest);  // what has just been said has its room
     QStringList found;
     const auto note = [&](QWidget* w, const QString& why) { found << w->objectName() + " \"" + why + "\""; };
+    const auto saysText = [](QAbstractButton* b) {
+        const auto* tool = qobject_cast<QToolButton*>(b);
+        return !b->text().isEmpty() && !(tool && !tool->icon().isNull() && tool->toolButtonStyle() == Qt::ToolButtonIconOnly);
+    };
     for (QAbstractButton* b : window->findChildren<QAbstractButton*>())
-        if (b->isVisible() && !b->text().isEmpty() && b->width() < b->fontMetrics().horizontalAdvance(QString(b->text()).remove('&')) + 4)
+        if (b->isVisible() && saysText(b) && b->width() < b->fontMetrics().horizontalAdvance(QString(b->text()).remove('&')) + 4)
             note(b, b->text());
     for (QComboBox* c : window->findChildren<QComboBox*>())
         if (c->isVisible() && c->width() < c->fontMetrics().horizontalAdvance(c->currentText()) + 28)

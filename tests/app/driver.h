@@ -26,7 +26,13 @@ inline constexpr std::uint32_t kSamples = 1;  // sanitizers are slow; what is ch
 inline constexpr std::uint32_t kSamples = 4;
 #endif
 
+// Nothing moves in a test that does not ask for it.
+struct Still {
+    Still();
+};
+
 struct Window {
+    Still still;
     app::MainWindow window;
     int actions = 0;  // as people count them: a click, a shortcut, a word typed, a drag
 

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "app/driver.h"
+#include "work/starts.h"
 
 using driver::path;
 using driver::Window;
@@ -70,6 +71,31 @@ private Q_SLOTS:
         QCOMPARE(still.size(), QSize(320, 180));
         QCOMPARE(w.piece().slab()->front.widthPt, 4.0);
         QVERIFY2(w.actions <= 10, qPrintable(QString::number(w.actions)));
+    }
+
+    // Every start is a work of the empty window's sheet, in the middle of it, with its word marked to be typed over.
+    void starts()
+    {
+        for (const work::Start& start : work::kStartList) {
+            Window w;
+            w.window.files()->newWork(kSheet);
+            QTest::qWait(20);
+            w.actions = 0;
+            w.click(QString("start.%1").arg(start.id));
+            QCOMPARE(w.work().sheet(), kSheet);
+            QCOMPARE(w.piece().lettering()->text, work::kStartWord);
+            w.actions += 1;
+            for (const char c : {'F', 'a', 'i', 'r'})
+                QTest::keyClick(QApplication::focusWidget(), c);
+            QCOMPARE(w.piece().lettering()->text, "Fair");
+            QVERIFY(w.settle());
+            const QRect letters = w.picture().lettersRect();
+            const QRectF frame = w.picture().frameRect();
+            QVERIFY2(frame.contains(letters) && letters.width() > frame.width() / 3, start.id);
+            const QImage still = exported(w, "start.png");
+            QCOMPARE(still.size(), QSize(320, 180));
+            QVERIFY(w.actions <= 6);
+        }
     }
 
     void whiteOnWhite()

@@ -10,7 +10,9 @@
 
 #include "app/desktop.h"
 #include "app/driver.h"
+#include "app/motion.h"
 #include "app/ticket/head.h"
+#include "app/window/start_page.h"
 #include "session/edits.h"
 
 using driver::contrastIn;
@@ -174,6 +176,33 @@ private Q_SLOTS:
         }
     }
 
+    // The start page keeps within the window, with works that were open last too; what has no room is scrolled to.
+    void theStartPageFits()
+    {
+        QStringList recent;
+        for (int i = 0; i < 5; ++i)
+            recent << "/usr/share/fonts/truetype/dejavu/../dejavu" + QString("/").repeated(i + 1) + "DejaVuSans.ttf";
+        for (const int percent : kPercents)
+            for (const QSize size : kSizes) {
+                QSettings().setValue("textPercent", percent);
+                QSettings().setValue("recent", recent);
+                Window w(full(), 1, size);
+                w.window.files()->newWork({});
+                auto* page = w.find<app::StartPage>("start");
+                QTRY_VERIFY(page->isVisible());
+                QTest::qWait(50);
+                const QRect room = w.picture().rect();
+                const QString where = QString("%1 %, %2 wide").arg(percent).arg(size.width());
+                QVERIFY2(room.contains(QRect(page->mapTo(&w.window, QPoint()) - w.picture().mapTo(&w.window, QPoint()), page->size())),
+                         qPrintable(where));
+                QCOMPARE(w.window.size(), size);
+                QVERIFY(w.window.findChild<QWidget*>("start.recent1"));
+                QVERIFY(w.find<QLineEdit>("start.word")->hasFocus());
+                const QStringList found = driver::cutOff(page);
+                QVERIFY2(found.isEmpty(), qPrintable(where + ": " + found.join(", ")));
+            }
+    }
+
     // A larger text under an open window: all of it makes room.
     void textGrowsAtOnce()
     {
@@ -228,6 +257,25 @@ private Q_SLOTS:
         QApplication::sendEvent(w.window.ticket(), &leave);
         QVERIFY(!w.window.ticket()->section("lettering")->isOpen());
         QVERIFY(w.window.ticket()->section("ground")->isOpen());
+    }
+
+    // Gentle movements take under 120 ms, and there are none where they are not wished for.
+    void movementsAreShortAndCanBeOff()
+    {
+        Window w(full(), 1);
+        auto* section = w.window.ticket()->section("view");
+        section->setOpen(true);
+        QVERIFY(!section->rows()->graphicsEffect());
+        section->setOpen(false);
+        w.find<QAction>("view.motion")->setChecked(true);
+        QVERIFY(app::currentLook().motion);
+        section->setOpen(true);
+        QVERIFY(section->rows()->graphicsEffect());
+        QVERIFY(app::kMotionMs < 120);
+        QTRY_VERIFY(!section->rows()->graphicsEffect());
+        w.window.desktop()->settingChanged("org.gnome.desktop.interface", "enable-animations", QDBusVariant(false));
+        w.window.ticket()->section("sheet")->setOpen(true);
+        QVERIFY(!w.window.ticket()->section("sheet")->rows()->graphicsEffect());
     }
 
     // A strip of drawings; one of them unfolds it again.

@@ -12,6 +12,7 @@
 #include <cmath>
 
 #include "app/fields/number_field.h"
+#include "app/picture/paint.h"
 #include "app/style.h"
 #include "picture/colour.h"
 #include "session/edits.h"
@@ -70,7 +71,10 @@ void LightPlan::paintEvent(QPaintEvent*)
     const QPointF middle = rect().toRectF().center();
     const double ring = std::min(width(), height()) / 2.0 - 2 * kLamp;
     painter.setPen(QPen(c.line, 1));
+    painter.setBrush(c.field);
     painter.drawEllipse(middle, ring, ring);
+    painter.setBrush(Qt::NoBrush);
+    paintViewer(painter, middle + QPointF(0, ring + kLamp), 0);
     base::Box2 box;
     for (const session::SideOutline& o : m_outlines)
         for (const base::Vec2& p : o.above)
@@ -78,9 +82,9 @@ void LightPlan::paintEvent(QPaintEvent*)
     if (!box.empty()) {
         const double scale = 0.8 * ring / std::max({box.high.x - box.low.x, box.high.y - box.low.y, 1.0});
         const base::Vec2 centre = (box.low + box.high) * 0.5;
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(c.softInk);
         for (const session::SideOutline& o : m_outlines) {
+            painter.setPen(QPen(c.softInk, 1));
+            painter.setBrush(pieceColour(m_work, o.piece));
             QPolygonF shape;
             for (const base::Vec2& p : o.above)
                 shape << middle + QPointF((p.x - centre.x) * scale, -(p.y - centre.y) * scale);
@@ -114,11 +118,12 @@ LightDeskView::LightDeskView(const Context& desk, QWidget* parent) : QWidget(par
 {
     setObjectName("drawer.desk");
     setAccessibleName(tr("Light desk"));
-    setAutoFillBackground(true);
+    setAttribute(Qt::WA_StyledBackground);
+    setProperty("slip", true);
     setFixedHeight(kHeight);
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(2 * kGrid, 2 * kGrid, 2 * kGrid, 2 * kGrid);
-    row->setSpacing(2 * kGrid);
+    row->setContentsMargins(3 * kGrid, 2 * kGrid, 3 * kGrid, 2 * kGrid);
+    row->setSpacing(3 * kGrid);
     m_plan = new LightPlan;
     connect(m_plan, &LightPlan::picked, this, [this](const QString& entry) {
         m_plan->mark(entry.toStdString());

@@ -1,9 +1,11 @@
 #include "app/picture/paint.h"
 
 #include <QCoreApplication>
+#include <QPainterPath>
 #include <cmath>
 
 #include "app/style.h"
+#include "work/work.h"
 
 namespace app {
 
@@ -36,6 +38,28 @@ void paintLabel(QPainter& painter, QPointF at, const QString& text)
     painter.drawRect(box);
     painter.setPen(colours().ink);
     painter.drawText(box, Qt::AlignCenter, text);
+}
+
+void paintViewer(QPainter& painter, QPointF at, double degrees)
+{
+    painter.save();
+    painter.translate(at);
+    painter.rotate(-degrees);
+    painter.setPen(QPen(colours().softInk, 1.3, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    painter.setBrush(colours().paper);
+    QPainterPath eye(QPointF(-7, 0));
+    eye.quadTo(QPointF(0, -7), QPointF(7, 0));
+    eye.quadTo(QPointF(0, 7), QPointF(-7, 0));
+    painter.drawPath(eye);
+    painter.setBrush(colours().softInk);
+    painter.drawEllipse(QPointF(0, -1), 2, 2);
+    painter.restore();
+}
+
+QColor pieceColour(const work::Work& work, const std::string& piece)
+{
+    const auto found = work.pieces.items.find(piece);
+    return found == work.pieces.items.end() ? colours().softInk : seenColour(found->second.material.piece.baseColour);
 }
 
 double distance(QPointF a, QPointF b)

@@ -2,6 +2,11 @@
 #pragma once
 
 #include <QPainter>
+#include <string>
+
+namespace work {
+struct Work;
+}
 
 namespace app {
 
@@ -13,6 +18,11 @@ void twoTone(QPainter& painter, QPointF a, QPointF b, Qt::PenStyle style = Qt::S
 void twoToneFrame(QPainter& painter, const QRectF& box, Qt::PenStyle style);
 // Words beside the pointer, kept inside the widget.
 void paintLabel(QPainter& painter, QPointF at, const QString& text);
+
+// An eye that looks along the angle: 0 upwards, 90 to the left. Where the viewer stands in a plan.
+void paintViewer(QPainter& painter, QPointF at, double degrees);
+// The colour a piece is drawn with in a plan: its own.
+QColor pieceColour(const work::Work& work, const std::string& piece);
 
 double distance(QPointF a, QPointF b);
 // A sentence of the hands, translated.

@@ -3,7 +3,9 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
 
+#include "app/picture/paint.h"
 #include "app/style.h"
 
 namespace app {
@@ -11,7 +13,6 @@ namespace app {
 namespace {
 
 constexpr double kSnap = 7;  // px
-constexpr int kTitle = 20;
 
 QPolygonF polygon(const std::vector<base::Vec2>& points, const std::function<QPointF(base::Vec2)>& at)
 {
@@ -71,9 +72,9 @@ void SideView::rebuild()
 
 void SideView::layOut()
 {
-    const double half = width() / 2.0;
-    m_side.place = QRectF(2 * kGrid, kTitle, half - 3 * kGrid, height() - kTitle - 2 * kGrid);
-    m_above.place = QRectF(half + kGrid, kTitle, half - 3 * kGrid, height() - kTitle - 2 * kGrid);
+    const double half = width() / 2.0, top = smallTextPx() + 3 * kGrid;
+    m_side.place = QRectF(3 * kGrid, top, half - 4 * kGrid, height() - top - 3 * kGrid);
+    m_above.place = QRectF(half + kGrid, top, half - 4 * kGrid, height() - top - 3 * kGrid);
     base::Box2 side, above;
     for (const session::SideOutline& o : m_outlines) {
         for (const base::Vec2& p : o.side)
@@ -101,6 +102,8 @@ void SideView::layOut()
         panel.high = box.high + base::Vec2{spare, spare};
         panel.scale = std::min(panel.place.width() / (panel.high.x - panel.low.x), panel.place.height() / (panel.high.y - panel.low.y));
     };
+    if (!above.empty())  // room for the viewer
+        above.high.y += 0.15 * std::max(above.high.x - above.low.x, above.high.y - above.low.y);
     fit(m_side, side);
     fit(m_above, above);
 }
@@ -119,36 +122,66 @@ QPointF SideView::fromAbove(base::Vec3 p) const
 void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) const
 {
     const Colours& c = colours();
+    QFont title = font();
+    title.setPixelSize(smallTextPx());
+    title.setWeight(QFont::DemiBold);
+    painter.setFont(title);
     painter.setPen(c.softInk);
-    painter.drawText(QPointF(panel.place.left(), kTitle - 6),
+    painter.drawText(QRectF(panel.place.left(), kGrid, panel.place.width(), panel.place.top() - kGrid), Qt::AlignVCenter,
                      side ? tr("From the side: you stand at the right") : tr("From above: you stand below"));
-    painter.save();
-    painter.setClipRect(panel.place);
-    painter.fillRect(panel.place, c.field);
-    if (!m_shownWork) {
+    QPainterPath frame;
+    frame.addRoundedRect(panel.place, kRound, kRound);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillPath(frame, c.field);
+    if (m_shownWork) {
+        painter.save();
+        painter.setClipPath(frame);
+        paintPlan(painter, panel, side);
         painter.restore();
-        return;
     }
+    painter.setPen(QPen(c.line, 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawPath(frame);
+    if (side)
+        paintViewer(painter, QPointF(panel.place.right() - 4 * kGrid, panel.place.center().y()), 90);
+    else
+        paintViewer(painter, QPointF(panel.place.center().x(), panel.place.bottom() - 3 * kGrid), 0);
+}
+
+// The ground in its own colours, solid behind its line.
+void SideView::paintGround(QPainter& painter, const Panel& panel, bool side) const
+{
     const auto at = [&](base::Vec2 p) { return side ? panel.at(p) : panel.at({p.x, panel.low.y + panel.high.y - p.y}); };
     const work::Ground& g = m_shownWork->work.ground;
     const bool wall = g.kind == render::GroundKind::Wall || g.kind == render::GroundKind::Sweep;
     const bool floor = g.kind == render::GroundKind::Floor || g.kind == render::GroundKind::Sweep;
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(c.edge, 2));
     const double far = 1e5;
+    const auto half = [&](base::Vec2 a, base::Vec2 b, const work::Material& material) {
+        painter.setBrush(seenColour(material.baseColour));
+        painter.setPen(QPen(colours().edge, 1));
+        painter.drawRect(QRectF(at(a), at(b)).normalized());
+    };
     if (wall)
-        side ? painter.drawLine(at({-g.wallBehind, -far}), at({-g.wallBehind, far}))
-             : painter.drawLine(at({-far, -g.wallBehind}), at({far, -g.wallBehind}));
+        side ? half({-far, -far}, {-g.wallBehind, far}, g.wall) : half({-far, -far}, {far, -g.wallBehind}, g.wall);
     if (floor && side)
-        painter.drawLine(at({-far, -g.floorBelow}), at({far, -g.floorBelow}));
+        half({-far, -far}, {far, -g.floorBelow}, g.floor);
     if (g.kind == render::GroundKind::Sweep && side) {
-        QPolygonF bend;
+        QPolygonF bend{at({-g.wallBehind, -g.floorBelow})};
         for (int i = 0; i <= 16; ++i) {
             const double a = i / 16.0 * std::numbers::pi / 2;
             bend << at({-g.wallBehind + g.sweep * (1 - std::cos(a)), -g.floorBelow + g.sweep * (1 - std::sin(a))});
         }
-        painter.drawPolyline(bend);
+        painter.setPen(QPen(colours().edge, 1));
+        painter.setBrush(seenColour(g.floor.baseColour));
+        painter.drawPolygon(bend);
     }
+}
+
+void SideView::paintPlan(QPainter& painter, const Panel& panel, bool side) const
+{
+    const Colours& c = colours();
+    paintGround(painter, panel, side);
+    const auto at = [&](base::Vec2 p) { return side ? panel.at(p) : panel.at({p.x, panel.low.y + panel.high.y - p.y}); };
     const session::Choice& choice = m_context.session->choice();
     // Chosen ones are drawn last, over the others.
     for (const bool chosenOnes : {false, true})
@@ -156,10 +189,10 @@ void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) cons
             const bool chosen = choice.has({o.piece, {}}) || choice.has({o.piece, o.letter});
             if (chosen != chosenOnes)
                 continue;
-            QColor fill = chosen ? c.accent : c.softInk;
-            fill.setAlpha(o.copy ? 20 : chosen ? 70 : 40);
+            QColor fill = pieceColour(m_shownWork->work, o.piece);
+            fill.setAlpha(o.copy ? 70 : 200);
             painter.setBrush(fill);
-            painter.setPen(QPen(chosen ? c.accent : c.softInk, chosen ? 1.6 : 1, o.copy ? Qt::DotLine : Qt::SolidLine));
+            painter.setPen(QPen(chosen ? c.accent : c.softInk, chosen ? 2.2 : 1, o.copy ? Qt::DotLine : Qt::SolidLine));
             painter.drawPolygon(polygon(side ? o.side : o.above, at));
         }
     // What touches is a thick line, what cuts in a hatch.
@@ -183,21 +216,21 @@ void SideView::paintPanel(QPainter& painter, const Panel& panel, bool side) cons
             painter.drawLine(a - along, b + along);
         }
     }
-    painter.restore();
-    painter.setPen(QPen(c.line, 1));
-    painter.setBrush(Qt::NoBrush);
-    painter.drawRect(panel.place);
 }
 
 void SideView::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
-    painter.fillRect(rect(), colours().band);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(colours().paper);
+    painter.drawRoundedRect(rect(), 6, 6);
     paintPanel(painter, m_side, true);
     paintPanel(painter, m_above, false);
     if (hasFocus()) {
         painter.setPen(QPen(colours().accent, 2));
-        painter.drawRect(rect().adjusted(1, 1, -1, -1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRoundedRect(rect().adjusted(1, 1, -1, -1), 6, 6);
     }
 }
 

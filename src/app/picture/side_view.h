@@ -40,6 +40,8 @@ private:
     void rebuild();
     void layOut();
     void paintPanel(QPainter& painter, const Panel& panel, bool side) const;
+    void paintPlan(QPainter& painter, const Panel& panel, bool side) const;
+    void paintGround(QPainter& painter, const Panel& panel, bool side) const;
     void moveBy(base::Vec3 by, double reach);
     std::vector<session::MoveDrag::Item> items() const;
 

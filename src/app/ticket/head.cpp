@@ -4,6 +4,7 @@
 #include <QPainter>
 #include <QPainterPath>
 
+#include "app/motion.h"
 #include "app/style.h"
 
 namespace app {
@@ -12,15 +13,16 @@ namespace {
 
 constexpr int kChevron = 9;  // px
 
-// Points down when open, to the right when closed.
-void paintChevron(QPainter& painter, QPointF middle, bool open, const QColor& colour)
+// Points down when open (1), to the right when closed (0).
+void paintChevron(QPainter& painter, QPointF middle, double open, const QColor& colour)
 {
     painter.setPen(QPen(colour, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     const double a = kChevron / 2.0, b = kChevron / 4.0;
-    if (open)
-        painter.drawPolyline(QPolygonF{middle + QPointF(-a, -b), middle + QPointF(0, b), middle + QPointF(a, -b)});
-    else
-        painter.drawPolyline(QPolygonF{middle + QPointF(-b, -a), middle + QPointF(b, 0), middle + QPointF(-b, a)});
+    painter.save();
+    painter.translate(middle);
+    painter.rotate(90 * open);
+    painter.drawPolyline(QPolygonF{QPointF(-b, -a), QPointF(b, 0), QPointF(-b, a)});
+    painter.restore();
 }
 
 // The ground of a button that lies on paper.
@@ -62,6 +64,30 @@ Head::Head(const QString& title, QWidget* parent) : QAbstractButton(parent)
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAttribute(Qt::WA_Hover);
     setAccessibleName(title);
+    m_turn.setDuration(kMotionMs);
+    connect(&m_turn, &QVariantAnimation::valueChanged, this, [this] { update(); });
+}
+
+void Head::checkStateSet()
+{
+    QAbstractButton::checkStateSet();
+    move();
+}
+
+void Head::nextCheckState()
+{
+    QAbstractButton::nextCheckState();
+    move();
+}
+
+void Head::move()
+{
+    if (!currentLook().motion || !isVisible())
+        return;
+    m_turn.stop();
+    m_turn.setStartValue(isChecked() ? 0.0 : 1.0);
+    m_turn.setEndValue(isChecked() ? 1.0 : 0.0);
+    m_turn.start();
 }
 
 void Head::setSummary(const QString& summary)
@@ -167,7 +193,7 @@ void SectionHead::paintEvent(QPaintEvent*)
     painter.drawText(QRect(left, top + title.height(), right - left, words.height()), Qt::AlignLeft | Qt::AlignVCenter,
                      words.elidedText(summary(), Qt::ElideRight, right - left));
     if (isEnabled())
-        paintChevron(painter, QPointF(width() - 4.5 * kGrid, height() / 2.0), isChecked(), isChecked() ? c.accent : c.softInk);
+        paintChevron(painter, QPointF(width() - 4.5 * kGrid, height() / 2.0), turn(), isChecked() ? c.accent : c.softInk);
 }
 
 // --- a group --------------------------------------------------------------------------------------------------------------------
@@ -186,7 +212,7 @@ void GroupHead::paintEvent(QPaintEvent*)
     painter.setPen(QPen(c.line, 1));
     if (!isChecked() && !underMouse())
         painter.drawLine(0, 0, width(), 0);
-    paintChevron(painter, QPointF(2.5 * kGrid, height() / 2.0), isChecked(), isChecked() ? c.accent : c.softInk);
+    paintChevron(painter, QPointF(2.5 * kGrid, height() / 2.0), turn(), isChecked() ? c.accent : c.softInk);
     const int left = 5 * kGrid + 2;
     painter.setPen(isChecked() ? c.accent : c.ink);
     painter.setFont(isChecked() ? bold(font()) : font());

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QAbstractButton>
+#include <QVariantAnimation>
 #include <functional>
 
 namespace app {
@@ -23,9 +24,15 @@ public:
 
 protected:
     bool event(QEvent* event) override;
+    void checkStateSet() override;
+    void nextCheckState() override;
+    double turn() const { return m_turn.state() == QAbstractAnimation::Running ? m_turn.currentValue().toDouble() : isChecked(); }
 
 private:
+    void move();
+
     QString m_summary, m_keys;
+    QVariantAnimation m_turn;  // of the chevron: 0 closed, 1 open
 };
 
 class SectionHead : public Head {

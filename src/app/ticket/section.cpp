@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/fields/one_of_field.h"
+#include "app/motion.h"
 #include "app/style.h"
 #include "app/ticket/drawings.h"
 #include "app/ticket/head.h"
@@ -362,7 +363,9 @@ void Section::setOpen(bool open)
         return;
     m_open = open;
     showRows();
-    if (!open)
+    if (open)
+        fadeIn(m_rows);
+    else
         m_pin->setChecked(false);
     refresh();
     Q_EMIT openChanged(open);

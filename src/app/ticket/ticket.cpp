@@ -371,13 +371,23 @@ TextRow* Ticket::addLettering(const QString& label, const QString& words)
 {
     std::string id;
     m_context.session->edit(label.toStdString(), [&](work::Work& w) { id = session::addLettering(w, words.toStdString()); });
+    return focusText(id);
+}
+
+TextRow* Ticket::focusText(const std::string& piece)
+{
     session::Choice choice;
-    choice.set({id, {}});
+    choice.set({piece, {}});
     m_context.session->choose(choice);
     m_sections[0]->setOpen(true);
     auto* text = findChild<TextRow*>();
     text->setFocus();
     return text;
+}
+
+void Ticket::typeOver(const std::string& lettering)
+{
+    focusText(lettering)->selectAll();
 }
 
 void Ticket::duplicateChosen()

@@ -37,6 +37,7 @@ public:
     void addLettering();
     // The first letters of a word were typed elsewhere; the rest comes in the text's own field.
     void beginLettering(const QString& text);
+    void typeOver(const std::string& lettering);  // chosen, all of its text marked
     void duplicateChosen();
     void removeChosen();
     void moveChosen(int by);
@@ -61,6 +62,7 @@ private:
     void closeOthers(Section* opened, bool byPointer);
     QWidget* makePieces();
     TextRow* addLettering(const QString& label, const QString& words);
+    TextRow* focusText(const std::string& piece);
     void toggle(const QString& on, const QString& off, bool work::Piece::*what);
     void goTo(const QString& place);
     std::vector<Section::Remedy> remediesOf(const base::Note& note);

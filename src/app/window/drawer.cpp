@@ -4,6 +4,7 @@
 #include <QToolButton>
 
 #include "app/drawer/light_desk_view.h"
+#include "app/motion.h"
 #include "app/picture/side_view.h"
 #include "app/window/kept_picture.h"
 #include "app/window/main_window.h"
@@ -55,6 +56,7 @@ void MainWindow::showInDrawer(Drawer what)
     m_side->setVisible(what == Drawer::Side);
     m_lightDesk->setVisible(what == Drawer::Lights);
     m_drawer->setVisible(what != Drawer::Nothing);
+    fadeIn(m_drawer);
     if (what != Drawer::Lights && m_kept->isOpen())
         m_kept->close();
     // The mix is heard only while the desk is there.

@@ -20,6 +20,7 @@
 #include "app/desktop.h"
 #include "app/drawer/light_desk_view.h"
 #include "app/fields/panel.h"
+#include "app/motion.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
 #include "app/ticket/head.h"
@@ -29,6 +30,7 @@
 #include "app/window/state_line.h"
 #include "session/places.h"
 #include "session/summary.h"
+#include "work/starts.h"
 
 namespace app {
 
@@ -412,6 +414,10 @@ void MainWindow::connectStart()
     connect(m_start, &StartPage::workWanted, m_files, &WorkFiles::open);
     connect(m_start, &StartPage::sheetWanted, this,
             [this](int preset) { m_files->newWork(sheetPresets()[static_cast<std::size_t>(preset)].sheet); });
+    connect(m_start, &StartPage::startWanted, this, [this](int start) {
+        m_files->newFrom(work::kStartList[start].make(m_session.work().sheet()));
+        m_ticket->typeOver(m_session.work().pieces.order.front());
+    });
 }
 
 void MainWindow::showStart()
@@ -448,7 +454,10 @@ void MainWindow::showMessage(const QString& sentence, const std::vector<Offer>& 
         m_offers->addWidget(button, 0, Qt::AlignTop);
     }
     m_messageText->setText(sentence);
+    const bool appears = !m_message->isVisible();
     m_message->setVisible(!sentence.isEmpty());
+    if (appears)
+        fadeIn(m_message);
 }
 
 void MainWindow::showTitle()

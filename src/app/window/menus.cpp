@@ -239,6 +239,14 @@ void MainWindow::makeViewMenu(QMenu* view)
         a->setChecked(currentLook().textPercent == percent);
         sizes->addAction(a);
     }
+    appearance->addSeparator();
+    QAction* motion = addLine(appearance, this, {"view.motion", tr("&Short movements"), {}, {}});
+    motion->setCheckable(true);
+    motion->setChecked(QSettings().value("motion", true).toBool());
+    connect(motion, &QAction::toggled, this, [this](bool on) {
+        QSettings().setValue("motion", on);
+        applyLook();
+    });
 }
 
 // Sections and the two halves of the window by key.
@@ -275,7 +283,7 @@ void MainWindow::applyLook()
     Look look;
     look.variant = appearance == "light" ? Variant::Light : appearance == "dark" ? Variant::Dark : m_desktop->variant();
     look.textPercent = std::clamp(settings.value("textPercent", 100).toInt(), 100, 200);
-    look.motion = m_desktop->motion();
+    look.motion = m_desktop->motion() && settings.value("motion", true).toBool();
     if (qApp->styleSheet().isEmpty() || !(look == currentLook()))
         applyStyle(*qApp, look);
     if (m_columns)

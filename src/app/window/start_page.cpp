@@ -1,12 +1,12 @@
 #include "app/window/start_page.h"
 
 #include <QFileInfo>
-#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -14,13 +14,43 @@
 #include "app/style.h"
 #include "app/ticket/sections.h"
 #include "files/work_file.h"
+#include "work/starts.h"
 
 namespace app {
 
 namespace {
 
-constexpr int kMostRecent = 6, kInRow = 3;
-constexpr QSize kPicture{132, 96};  // px
+constexpr int kMostRecent = work::kStarts;
+constexpr QSize kPicture{99, 72};  // px, at the usual size of text
+
+// As large as what is in it, where there is room for that.
+class Scrolled : public QScrollArea {
+public:
+    explicit Scrolled(QWidget* content)
+    {
+        setWidget(content);
+        setWidgetResizable(true);
+        content->setAutoFillBackground(false);
+        viewport()->setAutoFillBackground(false);
+    }
+    QSize sizeHint() const override { return widget()->sizeHint(); }
+    QSize minimumSizeHint() const override { return {160, 120}; }
+
+protected:
+    bool eventFilter(QObject* object, QEvent* event) override
+    {
+        if (object == widget() && event->type() == QEvent::LayoutRequest)
+            updateGeometry();
+        return QScrollArea::eventFilter(object, event);
+    }
+};
+
+void titleOver(QBoxLayout* column, const QString& words)
+{
+    auto* title = new QLabel(words);
+    title->setProperty("title", true);
+    column->addWidget(title);
+}
 
 }  // namespace
 
@@ -28,7 +58,11 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
 {
     setObjectName("start");
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Preferred);
-    auto* column = new QVBoxLayout(this);
+    auto* content = new QWidget;
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(new Scrolled(content));
+    auto* column = new QVBoxLayout(content);
     column->setContentsMargins(6 * kGrid, 5 * kGrid, 6 * kGrid, 5 * kGrid);
     column->setSpacing(3 * kGrid);
     auto* title = new QLabel(tr("Type a word"));
@@ -43,7 +77,6 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
     m_word->setPlaceholderText(tr("It stands on the sheet at once"));
     large.setWeight(QFont::Normal);
     m_word->setFont(large);
-    m_word->setMinimumWidth(320);
     connect(m_word, &QLineEdit::textEdited, this, [this](const QString& text) {
         if (text.trimmed().isEmpty())
             return;
@@ -72,17 +105,42 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
     button("start.open", tr("Open a work..."), &StartPage::openWanted);
     button("start.demo", tr("The demo"), &StartPage::demoWanted);
     column->addLayout(row);
+    titleOver(column, tr("Or begin with"));
+    auto* starts = new QHBoxLayout;
+    starts->setSpacing(2 * kGrid);
+    for (int i = 0; i < work::kStarts; ++i) {
+        const work::Start& start = work::kStartList[i];
+        const QString name = tr(start.title);
+        QToolButton* b = pictureButton(QString("start.%1").arg(start.id), name, tr("Begin with \"%1\"").arg(name));
+        b->setIcon(QPixmap(QString(":/starts/%1.png").arg(start.id)));
+        connect(b, &QToolButton::clicked, this, [this, i] { Q_EMIT startWanted(i); });
+        starts->addWidget(b);
+    }
+    column->addLayout(starts);
     m_recentBox = new QWidget;
     auto* recent = new QVBoxLayout(m_recentBox);
-    recent->setContentsMargins(0, kGrid, 0, 0);
-    auto* recentTitle = new QLabel(tr("Worked on last"));
-    recentTitle->setProperty("title", true);
-    recent->addWidget(recentTitle);
-    m_recent = new QGridLayout;
+    recent->setContentsMargins(0, 0, 0, 0);
+    recent->setSpacing(3 * kGrid);
+    titleOver(recent, tr("Worked on last"));
+    m_recent = new QHBoxLayout;
     m_recent->setSpacing(2 * kGrid);
     recent->addLayout(m_recent);
     column->addWidget(m_recentBox);
     m_recentBox->hide();
+}
+
+// A picture over its name.
+QToolButton* StartPage::pictureButton(const QString& id, const QString& words, const QString& says)
+{
+    auto* b = new QToolButton;
+    b->setObjectName(id);
+    b->setText(b->fontMetrics().elidedText(words, Qt::ElideMiddle, kPicture.width() + 4));
+    b->setAccessibleName(says);
+    b->setToolTip(says);
+    b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+    b->setIconSize(kPicture);
+    b->setProperty("picture", true);
+    return b;
 }
 
 void StartPage::showRecent(const QStringList& paths)
@@ -99,16 +157,11 @@ void StartPage::showRecent(const QStringList& paths)
         delete item;
     }
     for (int i = 0; i < there.size(); ++i) {
-        auto* b = new QToolButton;
-        b->setObjectName(QString("start.recent%1").arg(i + 1));
-        const QString path = there[i];
-        b->setText(b->fontMetrics().elidedText(QFileInfo(path).completeBaseName(), Qt::ElideMiddle, kPicture.width()));
-        b->setAccessibleName(tr("Open %1").arg(QFileInfo(path).completeBaseName()));
+        const QString path = there[i], name = QFileInfo(path).completeBaseName();
+        QToolButton* b = pictureButton(QString("start.recent%1").arg(i + 1), name, tr("Open %1").arg(name));
         b->setToolTip(path);
-        b->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-        b->setIconSize(kPicture);
         connect(b, &QToolButton::clicked, this, [this, path] { Q_EMIT workWanted(path); });
-        m_recent->addWidget(b, i / kInRow, i % kInRow);
+        m_recent->addWidget(b);
         m_background.run(
             [file = path.toStdString()](const base::Progress&) {
                 const auto bytes = files::previewBytes(file);
@@ -116,9 +169,11 @@ void StartPage::showRecent(const QStringList& paths)
             },
             [b = QPointer<QToolButton>(b)](const QImage& picture) {
                 if (b && !picture.isNull())
-                    b->setIcon(QPixmap::fromImage(picture.scaled(kPicture, Qt::KeepAspectRatio, Qt::SmoothTransformation)));
+                    b->setIcon(QPixmap::fromImage(picture.scaled(2 * kPicture, Qt::KeepAspectRatio, Qt::SmoothTransformation)));
             });
     }
+    if (there.size() < kMostRecent)
+        m_recent->addStretch(1);
     m_recentBox->setVisible(!there.isEmpty());
 }
 

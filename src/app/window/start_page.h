@@ -1,4 +1,4 @@
-// What an empty window offers: a word to type, a work to open, and what was worked on last.
+// What an empty window offers: a word to type, a start to take, a work to open, and what was worked on last.
 #pragma once
 
 #include <QWidget>
@@ -6,8 +6,9 @@
 #include "app/window/background.h"
 
 class QComboBox;
-class QGridLayout;
+class QHBoxLayout;
 class QLineEdit;
+class QToolButton;
 
 namespace app {
 
@@ -27,15 +28,18 @@ Q_SIGNALS:
     void demoWanted();
     void workWanted(const QString& path);
     void sheetWanted(int preset);  // of sheetPresets()
+    void startWanted(int start);   // of work::kStartList
 
 protected:
     void paintEvent(QPaintEvent* event) override;
     void showEvent(QShowEvent* event) override;
 
 private:
+    QToolButton* pictureButton(const QString& id, const QString& words, const QString& says);
+
     QLineEdit* m_word;
     QComboBox* m_sheets;
-    QGridLayout* m_recent;
+    QHBoxLayout* m_recent;
     QWidget* m_recentBox;
     QStringList m_shown;
     Background m_background;

@@ -9,6 +9,7 @@
 #include <QSettings>
 #include <QToolButton>
 
+#include "app/icons.h"
 #include "app/style.h"
 #include "app/window/flow.h"
 #include "session/summary.h"
@@ -87,30 +88,44 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     stopRow->addWidget(stopLabel);
     stopRow->addWidget(m_stop);
     flow->addWidget(stop);
-    const auto toggle = [&](const char* id, const QString& text, const QString& tip) {
+    const auto add = [&](const char* id, std::optional<Symbol> symbol, const QString& text, const QString& tip) {
         auto* button = new QToolButton;
         button->setObjectName(id);
         button->setText(text);
         button->setToolTip(tip);
-        button->setCheckable(true);
+        if (symbol) {
+            button->setIcon(iconOf(*symbol));
+            button->setIconSize(QSize(17, 14) * currentLook().textPercent / 100);
+            button->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+            button->setProperty("symbol", true);
+        }
         flow->addWidget(button);
         return button;
     };
-    hold = toggle("state.hold", tr("Pause"), tr("The picture sharpens no further; a change still shows its first picture"));
-    part = toggle("state.part", tr("Part only"), tr("Drag a frame in the picture; only what is in it is rendered. Once more for all."));
-    actualSize = toggle("state.actualSize", tr("1:1"), tr("Each pixel of the still on one of the screen; once more to fit all in"));
-    clipped = toggle("state.clipped", tr("Too bright"), tr("Marks what is brighter than white, where detail is lost"));
-    gathered = new QToolButton;
-    gathered->setObjectName("state.gathered");
-    gathered->setText(tr("As gathered"));
-    gathered->setToolTip(tr("While pressed, or while F4 is held: the picture without noise reduction"));
-    flow->addWidget(gathered);
-    drawer = toggle("state.drawer", tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
-    desk = toggle("state.desk", tr("Light desk"), tr("Brightness and colour of each light, changed without rendering"));
+    const auto toggle = [&](const char* id, std::optional<Symbol> symbol, const QString& text, const QString& tip) {
+        QToolButton* button = add(id, symbol, text, tip);
+        button->setCheckable(true);
+        return button;
+    };
+    hold = toggle("state.hold", Symbol::Pause, tr("Pause"),
+                  tr("Pause: the picture sharpens no further; a change still shows its first picture"));
+    hold->setAccessibleName(hold->text());
+    hold->setToolButtonStyle(Qt::ToolButtonIconOnly);
+    hold->setProperty("symbol", {});
+    hold->setIconSize(QSize(14, 14) * currentLook().textPercent / 100);
+    part = toggle("state.part", Symbol::Part, tr("Part only"),
+                  tr("Drag a frame in the picture; only what is in it is rendered. Once more for all."));
+    actualSize = toggle("state.actualSize", {}, tr("1:1"), tr("Each pixel of the still on one of the screen; once more to fit all in"));
+    clipped = toggle("state.clipped", Symbol::TooBright, tr("Too bright"), tr("Marks what is brighter than white, where detail is lost"));
+    gathered = add("state.gathered", Symbol::Grain, tr("As gathered"),
+                   tr("While pressed, or while F4 is held: the picture without noise reduction"));
+    drawer = toggle("state.drawer", Symbol::SideView, tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
+    desk = toggle("state.desk", Symbol::Desk, tr("Light desk"), tr("Brightness and colour of each light, changed without rendering"));
     row->addLayout(flow, 1);
     final = new QPushButton(tr("Final..."));
     final->setObjectName("state.final.open");
     final->setToolTip(tr("Opens the Export section"));
+    final->setProperty("primary", true);
     row->addWidget(final, 0, Qt::AlignBottom);
     column->addLayout(row);
 }

@@ -100,6 +100,11 @@ void WorkFiles::newWork(const work::SheetSize& sheet)
     take(work::emptyWork(sheet, QRandomGenerator::global()->bounded(work::kColourPairs)), {}, false);
 }
 
+void WorkFiles::newFrom(work::Work work)
+{
+    take(std::move(work), {}, false);
+}
+
 void WorkFiles::openDemo()
 {
     auto work = files::openWork(demoPath().toStdString());

@@ -28,6 +28,7 @@ public:
     // the demo.
     void start(const QString& path);
     void newWork(const work::SheetSize& sheet);
+    void newFrom(work::Work work);  // a start
     void openDemo();
     void open(const QString& path);
     void openByDialog();
