@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "session/groups.h"
 #include "work/fonts.h"
 
 namespace session {
@@ -87,6 +88,7 @@ std::vector<std::string> paste(work::Work& work, const work::Work& clip)
         ids.push_back(added);
     }
     work.pieces.order.insert(work.pieces.order.begin(), ids.begin(), ids.end());
+    regroup(work, ids, clip);
     for (const std::string& id : clip.lights.order) {
         work::Light light = clip.lights.items.at(id);
         if (!light.swatch.empty())

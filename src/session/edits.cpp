@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/units.h"
+#include "session/groups.h"
 #include "work/values.h"
 
 namespace session {
@@ -43,12 +44,16 @@ std::string addLettering(work::Work& work, const std::string& text)
         piece.material.piece.baseColour = work::colourOnGround(work);
     } else {
         piece = work.pieces.items.at(*like);
-        piece.placement.y -= piece.lettering()->layout.sizePt * piece.lettering()->layout.lineSpacing;
+        if (piece.placement.stance == work::Stance::OnFloor)
+            piece.placement.z += work::depthOf(piece.form) + piece.sizePt() / 3;  // in front of it
+        else
+            piece.placement.y -= piece.lettering()->layout.sizePt * piece.lettering()->layout.lineSpacing;
         piece.lettering()->fits = false;  // as large as that one
         piece.name.clear();
         piece.letters.clear();
         piece.copies = {};
         piece.hidden = piece.locked = false;
+        piece.group.clear();
         work::setText(piece, text);
     }
     const std::string id = work.newId("p");
@@ -70,6 +75,7 @@ std::vector<std::string> duplicate(work::Work& work, const std::vector<std::stri
         ids.push_back(work.newId("p"));
         insert(work.pieces, ids.back(), std::move(piece), placeOf(work.pieces, original));
     }
+    regroup(work, ids);
     return ids;
 }
 
@@ -80,15 +86,29 @@ void remove(work::Work& work, const std::vector<std::string>& pieces)
         for (auto& [_, sheet] : work.sheets.items)
             sheet.shifts.erase(id);
     }
+    tidyGroups(work);
 }
 
-void reorder(work::Work& work, const std::string& piece, int by)
+void reorder(work::Work& work, const std::vector<std::string>& pieces, int way)
 {
-    auto& order = work.pieces.order;
-    const auto from = static_cast<int>(placeOf(work.pieces, piece));
-    const int to = std::clamp(from + by, 0, static_cast<int>(order.size()) - 1);
-    order.erase(order.begin() + from);
-    order.insert(order.begin() + to, piece);
+    std::vector<std::string> order = work.pieces.order;
+    const auto moves = [&](const std::string& id) { return std::find(pieces.begin(), pieces.end(), id) != pieces.end(); };
+    if (way > 0)
+        std::reverse(order.begin(), order.end());
+    for (std::size_t i = 1; i < order.size(); ++i) {
+        if (!moves(order[i]) || moves(order[i - 1]))
+            continue;
+        // Past the one before it, or past all of another group.
+        const std::string own = groupOf(work, order[i]), passed = groupOf(work, order[i - 1]);
+        std::size_t to = i - 1;
+        while (!passed.empty() && passed != own && to > 0 && groupOf(work, order[to - 1]) == passed)
+            --to;
+        std::rotate(order.begin() + static_cast<std::ptrdiff_t>(to), order.begin() + static_cast<std::ptrdiff_t>(i),
+                    order.begin() + static_cast<std::ptrdiff_t>(i) + 1);
+    }
+    if (way > 0)
+        std::reverse(order.begin(), order.end());
+    setOrder(work, order);
 }
 
 namespace {

@@ -13,8 +13,8 @@ std::string addLettering(work::Work& work, const std::string& text);
 // Copies right behind their originals, a little lower and to the right; returns their ids.
 std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces);
 void remove(work::Work& work, const std::vector<std::string>& pieces);
-// Moves a piece by places in the order; negative is to the front.
-void reorder(work::Work& work, const std::string& piece, int by);
+// Moves pieces by a place in the order, past all of a group; a negative way is to the front.
+void reorder(work::Work& work, const std::vector<std::string>& pieces, int way);
 
 // A light of a kind, from the viewer's side and where no other light is near. Returns its id.
 std::string addLight(work::Work& work, light::LightKind kind);

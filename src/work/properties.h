@@ -335,6 +335,7 @@ void describe(V& v, Piece& p)
     v.text({{"name", "Name", "Empty: it is named after its text", Counts::Never}}, p.name);
     v.flag({"hidden", "Hidden", "It is not shown"}, p.hidden);
     v.flag({"locked", "Locked", "It is not changed by hand in the picture", Counts::Never}, p.locked);
+    v.text({{"group", "Group", "Id of the group it belongs to, or empty", Counts::Never}}, p.group);
     v.object({"source", "Source", "What its outlines are made from"}, p.source);
     v.map({"steps", "Steps", "What is done to its outlines, one after the other"}, "g", p.steps);
     v.object({"form", "Form", "What its outlines become"}, p.form);
@@ -448,6 +449,12 @@ void describe(V& v, Swatch& s)
 }
 
 template <class V>
+void describe(V& v, Group& g)
+{
+    v.text({{"name", "Name", "Of the group; empty: it is named after its pieces"}}, g.name);
+}
+
+template <class V>
 void describe(V& v, SavedView& s)
 {
     v.text({{"name", "Name", "Of the view"}}, s.name);
@@ -498,6 +505,7 @@ void describe(V& v, Work& w)
     v.map({"sheets", "Sheets", "Pictures that are taken of the work"}, "sh", w.sheets);
     v.text({{"shown", "Shown", "Id of the sheet that is worked on"}}, w.shown);
     v.map({"pieces", "Pieces", "Pieces, front to back"}, "p", w.pieces);
+    v.map({"groups", "Groups", "Pieces that are chosen and moved together", Counts::Never}, "t", w.groups);
     v.object({"ground", "Ground", "Wall, floor and backdrop"}, w.ground);
     v.flag({"viewLocked", "Lock the view", "Hands in the picture leave the camera as it is", Counts::Never}, w.viewLocked);
     v.map({"views", "Saved views", "Cameras by name", Counts::Never}, "v", w.views);

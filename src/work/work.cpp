@@ -260,7 +260,7 @@ std::string Work::newId(const std::string& prefix)
 {
     return freeId(prefix, nextId, [&](const std::string& id) {
         return pieces.items.contains(id) || views.items.contains(id) || swatches.items.contains(id) || lights.items.contains(id) ||
-               sheets.items.contains(id);
+               sheets.items.contains(id) || groups.items.contains(id);
     });
 }
 
@@ -276,6 +276,7 @@ int leastNextId(const Work& work)
         heed(piece.steps);
     heed(work.views);
     heed(work.swatches);
+    heed(work.groups);
     heed(work.lights);
     return least;
 }

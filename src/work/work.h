@@ -182,6 +182,7 @@ struct Piece {
     std::string name;
     bool hidden = false;
     bool locked = false;  // not moved or chosen by hand in the picture
+    std::string group;    // id in Work::groups, or ""
     Source source;
     Ordered<OutlineStep> steps;
     Form form;
@@ -201,6 +202,13 @@ struct Piece {
 
     const Form& formOf(const std::string& letter) const;
     const MaterialSet& materialOf(const std::string& letter) const;
+};
+
+// Pieces that are chosen and moved together.
+struct Group {
+    std::string name;
+
+    bool operator==(const Group&) const = default;
 };
 
 struct Ground {
@@ -337,6 +345,7 @@ struct Work {
     Ordered<Sheet> sheets;      // at least one
     std::string shown = "sh1";  // the sheet that is worked on and rendered
     Ordered<Piece> pieces;
+    Ordered<Group> groups;
     Ground ground;
     bool viewLocked = false;  // not changed by hand in the picture
     Ordered<SavedView> views;

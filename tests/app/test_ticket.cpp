@@ -168,6 +168,50 @@ private Q_SLOTS:
         QCOMPARE(w.session().choice().targets, (std::vector<session::Target>{{w.work().pieces.order[0], ""}}));
     }
 
+    // A group by the menu: chosen as one in the picture and in the list, a piece of it by a further click, named, and taken apart.
+    void piecesAreGrouped()
+    {
+        work::Work work = driver::kites("KI");
+        work.pieces.items.at("p1").placement.x = -70;
+        const std::string second = session::addLettering(work, "TE");
+        work.pieces.items.at(second).placement = work.pieces.items.at("p1").placement;
+        work.pieces.items.at(second).placement.x = 70;
+        Window w(work);
+        QVERIFY(w.settle());
+        auto* list = w.find<QListWidget>("pieces");
+        QVERIFY(w.trigger("piece.group"));
+        QVERIFY(w.find<QLabel>("message.text")->text().contains("two or more"));
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.trigger("piece.group"));
+        QCOMPARE(list->count(), 3);
+        w.session().choose({});
+        w.clickAt(w.letterPlace(0));
+        QCOMPARE(w.session().choice().pieces().size(), std::size_t{2});
+        w.clickAt(w.letterPlace(0));
+        QCOMPARE(w.session().choice().targets, (std::vector<session::Target>{{w.work().pieces.order.front(), {}}}));
+        w.clickAt(w.letterPlace(0));
+        QVERIFY(!w.session().choice().targets.front().letter.empty());
+        w.session().choose({});
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->visualItemRect(list->item(0)).center());
+        QCOMPARE(w.session().choice().pieces().size(), std::size_t{2});
+        QTest::keyClick(list, Qt::Key_F2);
+        auto* name = list->findChild<QLineEdit*>();
+        QVERIFY(name);
+        name->setText("Title");
+        QTest::keyClick(name, Qt::Key_Return);
+        QTRY_COMPARE(list->item(0)->text(), "Title");
+        // Both move.
+        const auto before = w.work().pieces.items;
+        QVERIFY(w.settle());
+        w.drag(w.letterPlace(1), w.letterPlace(1) + QPointF(0, -12));
+        for (const auto& [id, piece] : w.work().pieces.items)
+            QVERIFY(piece.placement.y > before.at(id).placement.y + 1);
+        QVERIFY(w.trigger("piece.ungroup"));
+        QCOMPARE(list->count(), 2);
+        w.session().undo();
+        QCOMPARE(list->count(), 3);
+    }
+
     void linkedCopiesStepInDepthGrowthAndTint()
     {
         Window w;

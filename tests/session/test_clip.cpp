@@ -1,6 +1,9 @@
 // Pieces between works, and what lies behind what.
+#include "files/work_file.h"
 #include "session/body_lines.h"
 #include "session/clip.h"
+#include "session/edits.h"
+#include "session/groups.h"
 #include "session/under.h"
 #include "support/support.h"
 #include "work/scene.h"
@@ -47,6 +50,65 @@ private Q_SLOTS:
         const std::size_t lights = to.lights.order.size();
         session::paste(to, session::clipOfLight(from, from.lights.order.front()));
         QCOMPARE(to.lights.order.size(), lights + 1);
+    }
+
+    // Grouped pieces are neighbours; order, copies and what is deleted keep groups whole.
+    void piecesAreGrouped()
+    {
+        work::Work w = kites("A");
+        for (const char* text : {"B", "C", "D", "E"})
+            session::addLettering(w, text);
+        const auto order = [&] {
+            std::string letters;
+            for (const std::string& id : w.pieces.order)
+                letters += w.pieces.items.at(id).lettering()->text;
+            return letters;
+        };
+        const auto at = [&](const char* text) {
+            return *std::find_if(w.pieces.order.begin(), w.pieces.order.end(),
+                                 [&](const std::string& id) { return w.pieces.items.at(id).lettering()->text == text; });
+        };
+        QCOMPARE(order(), "EDCBA");
+        const std::string group = session::group(w, {at("B"), at("E")});
+        QCOMPARE(order(), "EBDCA");
+        QCOMPARE(session::piecesIn(w, group).size(), std::size_t{2});
+        QCOMPARE(session::groupTitle(w, group), "E, B");
+        QCOMPARE(session::whole(w, at("B")).targets.size(), std::size_t{2});
+        QCOMPARE(session::whole(w, at("B")).targets.back().piece, at("B"));  // it leads
+        QVERIFY(session::isChosenAsGroup(w, session::whole(w, at("B")), at("B")));
+        QCOMPARE(session::whole(w, at("C")).targets.size(), std::size_t{1});
+
+        // Past a group as a whole; the group past another piece as a whole.
+        session::reorder(w, {at("D")}, -1);
+        QCOMPARE(order(), "DEBCA");
+        QVERIFY(session::groupOf(w, at("D")).empty());
+        session::reorder(w, {at("E"), at("B")}, 1);
+        QCOMPARE(order(), "DCEBA");
+        QCOMPARE(session::groupOf(w, at("E")), group);
+        // Dropped between two of a group it joins; taken away from it, it leaves.
+        session::setOrder(w, {at("C"), at("E"), at("D"), at("B"), at("A")});
+        QCOMPARE(session::groupOf(w, at("D")), group);
+        session::setOrder(w, {at("E"), at("C"), at("D"), at("B"), at("A")});
+        QVERIFY(session::groupOf(w, at("E")).empty());
+        QCOMPARE(session::piecesIn(w, group).size(), std::size_t{2});
+
+        w.groups.items.at(group).name = "Pair";
+        const auto copies = session::duplicate(w, {at("D"), at("B")});
+        QCOMPARE(w.groups.order.size(), std::size_t{2});
+        QVERIFY(session::groupOf(w, copies[0]) != group);
+        QCOMPARE(session::groupTitle(w, session::groupOf(w, copies[0])), "Pair");
+        work::Work other = kites("X");
+        session::paste(other, session::clipOf(w, copies));
+        QCOMPARE(other.groups.order.size(), std::size_t{1});
+        QCOMPARE(session::piecesIn(other, other.groups.order.front()).size(), std::size_t{2});
+        // Through the file and back.
+        const auto bytes = files::workBytes(w, "w");
+        QVERIFY(files::workFromBytes(*bytes, "w") == w);
+
+        session::remove(w, copies);
+        QCOMPARE(w.groups.order, std::vector<std::string>{group});
+        session::ungroup(w, {at("D")});
+        QVERIFY(w.groups.order.empty() && session::groupOf(w, at("B")).empty());
     }
 
     void formAndMaterialArePasted()

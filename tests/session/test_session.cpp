@@ -199,7 +199,8 @@ private Q_SLOTS:
         QCOMPARE(w.pieces.order, (std::vector<std::string>{id, "p1"}));
         const auto copies = session::duplicate(w, {"p1"});
         QCOMPARE(w.pieces.order, (std::vector<std::string>{id, copies[0], "p1"}));
-        session::reorder(w, id, 5);
+        for (int i = 0; i < 5; ++i)
+            session::reorder(w, {id}, 1);
         QCOMPARE(w.pieces.order.back(), id);
         session::remove(w, {"p1", id});
         QCOMPARE(w.pieces.order, copies);

@@ -6,6 +6,7 @@
 #include "app/picture/paint.h"
 #include "app/picture/picture_view.h"
 #include "render/camera.h"
+#include "session/groups.h"
 
 namespace app {
 
@@ -245,11 +246,25 @@ void Hands::click(const QPointF& place, Qt::KeyboardModifiers modifiers)
     }
     if (modifiers & Qt::ShiftModifier) {
         const bool letters = std::any_of(choice.targets.begin(), choice.targets.end(), [](const Target& t) { return !t.letter.empty(); });
-        choice.toggle(letters && inPiece ? *letter : *piece);
+        if (letters && inPiece)
+            choice.toggle(*letter);
+        else
+            toggleWhole(choice, piece->piece);
+    } else if (!inPiece) {
+        choice = session::whole(m_context.session->work(), piece->piece);
     } else {
-        choice.set(inPiece ? *letter : *piece);
+        // Of a group first the piece, then its letter.
+        choice.set(session::isChosenAsGroup(m_context.session->work(), choice, piece->piece) ? *piece : *letter);
     }
     m_context.session->choose(choice);
+}
+
+// A piece with the others of its group: chosen, or no longer.
+void Hands::toggleWhole(session::Choice& choice, const std::string& piece)
+{
+    const bool was = choice.has({piece, {}});
+    for (const Target& t : session::whole(m_context.session->work(), piece).targets)
+        was ? choice.remove(t) : choice.add(t);
 }
 
 // What lies behind what is chosen there, letters if a letter is chosen; behind the last one the front one again.
@@ -280,7 +295,7 @@ void Hands::beginMove(const QPointF& from, const Target& target, Qt::KeyboardMod
             // What is under the pointer moves; it is chosen first if it was not.
             session::Choice choice = m_context.session->choice();
             if (!choice.has(target) && !choice.has({target.piece, {}})) {
-                choice.set({target.piece, {}});
+                choice = session::whole(m_context.session->work(), target.piece);
                 m_context.session->choose(choice);
             }
             moving->emplace(m_drag->gesture->start(), shownWork()->bodies, shownWork()->camera, movable(choice), m_view.toFrame(from));

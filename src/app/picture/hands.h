@@ -83,6 +83,7 @@ private:
     void beginLamp(const Lug& lug, const QPointF& from);
     void click(const QPointF& place, Qt::KeyboardModifiers modifiers);
     void goDeeper(const QPointF& place);
+    void toggleWhole(session::Choice& choice, const std::string& piece);
 
     void nudge(base::Vec3 by);
     void plumb(double by);

@@ -6,13 +6,23 @@
 
 #include "app/style.h"
 #include "session/edits.h"
+#include "session/groups.h"
 
 namespace app {
 
 namespace {
 
 constexpr int kMostShown = 5;  // rows before the list scrolls
-enum Role { Id = Qt::UserRole, Detail, Faint };
+constexpr int kInner = 3 * kGrid;
+// A row is a piece, or the head of a group, whose pieces follow it further in.
+enum Role { Id = Qt::UserRole, Detail, Faint, IsGroup, Inner };
+
+QSize pictureSize();
+
+int groupHeight()
+{
+    return pictureSize().height() * 2 / 3;
+}
 
 QSize pictureSize()
 {
@@ -28,7 +38,10 @@ class PieceDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
 
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {120, rowHeight()}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override
+    {
+        return {120, index.data(IsGroup).toBool() ? groupHeight() : rowHeight()};
+    }
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override
     {
@@ -36,10 +49,21 @@ public:
         const bool chosen = option.state & QStyle::State_Selected, over = option.state & QStyle::State_MouseOver;
         painter->save();
         painter->setRenderHint(QPainter::Antialiasing);
-        const QRect box = option.rect.adjusted(1, 1, -1, -1);
+        const QRect box = option.rect.adjusted(index.data(Inner).toBool() ? 1 + kInner : 1, 1, -1, -1);
         painter->setPen(Qt::NoPen);
         painter->setBrush(chosen ? c.accent : over ? c.hover : c.field);
         painter->drawRoundedRect(box, kRound, kRound);
+        if (index.data(IsGroup).toBool()) {
+            QFont bold = option.font;
+            bold.setWeight(QFont::DemiBold);
+            painter->setFont(bold);
+            painter->setPen(chosen ? c.onAccent : c.ink);
+            painter->drawText(
+                box.adjusted(2 * kGrid, 0, -kGrid, 0), Qt::AlignVCenter,
+                QFontMetrics(bold).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, box.width() - 3 * kGrid));
+            painter->restore();
+            return;
+        }
         const QSize size = pictureSize();
         const QRect tile(box.left() + kGrid, box.top() + (box.height() - size.height()) / 2 + 1, size.width(), size.height() - 2);
         const QPixmap picture = index.data(Qt::DecorationRole).value<QPixmap>();
@@ -68,9 +92,11 @@ public:
     }
 
     // The name alone is typed, over where it stands.
-    void updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option, const QModelIndex&) const override
+    void updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option, const QModelIndex& index) const override
     {
-        const int left = option.rect.left() + pictureSize().width() + 3 * kGrid;
+        const int left =
+            option.rect.left() +
+            (index.data(IsGroup).toBool() ? 2 * kGrid : pictureSize().width() + 3 * kGrid + index.data(Inner).toBool() * kInner);
         editor->setGeometry(QRect(left, option.rect.top() + 2, option.rect.right() - left, option.rect.height() - 4));
     }
 };
@@ -109,7 +135,6 @@ PiecesList::PiecesList(const Context& context, QWidget* parent) : QListWidget(pa
     setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    setUniformItemSizes(true);
     setItemDelegate(new PieceDelegate(this));
     setMouseTracking(true);
     setToolTip(tr("Drag to change the order; double click or F2 renames"));
@@ -118,14 +143,18 @@ PiecesList::PiecesList(const Context& context, QWidget* parent) : QListWidget(pa
     connect(model(), &QAbstractItemModel::rowsMoved, this, [this] {
         std::vector<std::string> order;
         for (int i = 0; i < count(); ++i)
-            order.push_back(item(i)->data(Id).toString().toStdString());
-        m_context.session->edit(tr("Order").toStdString(), [&](work::Work& w) { w.pieces.order = order; });
+            if (!item(i)->data(IsGroup).toBool())
+                order.push_back(item(i)->data(Id).toString().toStdString());
+        m_context.session->edit(tr("Order").toStdString(), [&](work::Work& w) { session::setOrder(w, order); });
     });
 }
 
 QSize PiecesList::sizeHint() const
 {
-    return {200, std::clamp(count(), 1, kMostShown) * rowHeight() + 2 * frameWidth() + 2};
+    int height = count() == 0 ? rowHeight() : 0;
+    for (int i = 0; i < count() && height < kMostShown * rowHeight(); ++i)
+        height += item(i)->data(IsGroup).toBool() ? groupHeight() : rowHeight();
+    return {200, std::min(height, kMostShown * rowHeight()) + 2 * frameWidth() + 2};
 }
 
 void PiecesList::takeName(QListWidgetItem* item)
@@ -133,7 +162,9 @@ void PiecesList::takeName(QListWidgetItem* item)
     if (m_refreshing)
         return;
     const std::string id = item->data(Id).toString().toStdString(), name = item->data(Qt::EditRole).toString().toStdString();
-    m_context.session->edit(tr("Name").toStdString(), [&](work::Work& w) { w.pieces.items.at(id).name = name; });
+    const bool isGroup = item->data(IsGroup).toBool();
+    m_context.session->edit(tr("Name").toStdString(),
+                            [&](work::Work& w) { (isGroup ? w.groups.items.at(id).name : w.pieces.items.at(id).name) = name; });
     refresh();
 }
 
@@ -147,34 +178,59 @@ void PiecesList::refresh()
 {
     m_refreshing = true;
     const work::Work& w = m_context.session->work();
-    QList<QVariant> ids;
-    for (const std::string& id : w.pieces.order)
-        ids << QString::fromStdString(id);
+    struct Row {
+        std::string id;
+        bool isGroup = false;
+    };
+    std::vector<Row> rows;
+    std::string last;
+    for (const std::string& id : w.pieces.order) {
+        const std::string group = session::groupOf(w, id);
+        if (!group.empty() && group != last)
+            rows.push_back({group, true});
+        rows.push_back({id});
+        last = group;
+    }
     // Items stay where the pieces are the same, so that a drag or an edit in the list is not cut off.
-    bool same = count() == ids.size();
-    for (int i = 0; same && i < ids.size(); ++i)
-        same = item(i)->data(Id) == ids[i];
+    bool same = count() == static_cast<int>(rows.size());
+    for (int i = 0; same && i < count(); ++i)
+        same = item(i)->data(Id).toString().toStdString() == rows[static_cast<std::size_t>(i)].id;
     if (!same) {
         clear();
-        for (const QVariant& id : ids) {
+        for (const Row& row : rows) {
             auto* added = new QListWidgetItem(this);
-            added->setData(Id, id);
+            added->setData(Id, QString::fromStdString(row.id));
+            added->setData(IsGroup, row.isGroup);
             added->setFlags((added->flags() | Qt::ItemIsEditable) & ~Qt::ItemIsDropEnabled);
+            if (row.isGroup)
+                added->setFlags(added->flags() & ~Qt::ItemIsDragEnabled);
         }
         updateGeometry();
     }
     const auto& targets = m_context.session->choice().targets;
+    const auto isChosen = [&](const std::string& id) {
+        return std::any_of(targets.begin(), targets.end(), [&](const auto& t) { return t.piece == id; });
+    };
     for (int i = 0; i < count(); ++i) {
-        const std::string& id = w.pieces.order[static_cast<std::size_t>(i)];
+        const std::string& id = rows[static_cast<std::size_t>(i)].id;
+        if (rows[static_cast<std::size_t>(i)].isGroup) {
+            const QString title = QString::fromStdString(session::groupTitle(w, id));
+            const auto members = session::piecesIn(w, id);
+            item(i)->setText(title);
+            item(i)->setData(Qt::AccessibleTextRole, tr("Group %1").arg(title));
+            item(i)->setSelected(std::all_of(members.begin(), members.end(), isChosen));
+            continue;
+        }
         const work::Piece& piece = w.pieces.items.at(id);
         const QString title = QString::fromStdString(session::titleOf(piece)), detail = pieceDetail(piece);
         item(i)->setText(title);
         item(i)->setData(Detail, detail);
         item(i)->setData(Faint, piece.hidden);
+        item(i)->setData(Inner, !session::groupOf(w, id).empty());
         item(i)->setData(Qt::AccessibleTextRole, title + ", " + detail);
         const auto picture = m_pictures.find(id);
         item(i)->setData(Qt::DecorationRole, picture == m_pictures.end() ? QVariant() : QVariant(picture->second));
-        item(i)->setSelected(std::any_of(targets.begin(), targets.end(), [&](const auto& t) { return t.piece == id; }));
+        item(i)->setSelected(isChosen(id));
     }
     m_refreshing = false;
 }
@@ -214,10 +270,23 @@ void PiecesList::chooseFromList()
 {
     if (m_refreshing)
         return;
+    // A group's head stands for all its pieces, unless some of them were taken out of the choice.
+    const auto& before = m_context.session->choice();
     session::Choice choice;
-    for (int i = 0; i < count(); ++i)
-        if (item(i)->isSelected())
-            choice.add({item(i)->data(Id).toString().toStdString(), {}});
+    for (int i = 0; i < count(); ++i) {
+        const std::string id = item(i)->data(Id).toString().toStdString();
+        if (!item(i)->isSelected())
+            continue;
+        if (!item(i)->data(IsGroup).toBool())
+            choice.add({id, {}});
+        else if (const auto members = session::piecesIn(m_context.session->work(), id); !std::all_of(members.begin(), members.end(),
+                                                                                                     [&](const std::string& m) {
+                                                                                                         return before.has({m, {}});
+                                                                                                     }) ||
+                                                                                        currentItem() == item(i))
+            for (const std::string& member : members)
+                choice.add({member, {}});
+    }
     m_context.session->choose(choice);
 }
 

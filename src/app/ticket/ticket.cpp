@@ -18,6 +18,7 @@
 #include "app/ticket/pieces_list.h"
 #include "app/ticket/text_row.h"
 #include "session/edits.h"
+#include "session/groups.h"
 #include "session/summary.h"
 #include "work/bodies.h"
 #include "work/fit.h"
@@ -279,6 +280,9 @@ QWidget* Ticket::makePieces()
     menu->addAction(tr("To the &front"), this, [this] { moveChosen(-1); });
     menu->addAction(tr("To the &back"), this, [this] { moveChosen(1); });
     menu->addSeparator();
+    menu->addAction(tr("&Group"), this, [this] { groupChosen(); });
+    menu->addAction(tr("&Ungroup"), this, [this] { ungroupChosen(); });
+    menu->addSeparator();
     menu->addAction(tr("&Hide or show"), this, [this] { toggleHidden(); });
     menu->addAction(tr("&Lock or unlock"), this, [this] { toggleLocked(); });
     menu->addSeparator();
@@ -434,15 +438,10 @@ void Ticket::removeChosen()
     m_context.session->edit(tr("Delete").toStdString(), [&](work::Work& w) { session::remove(w, m_context.session->choice().pieces()); });
 }
 
-void Ticket::moveChosen(int by)
+void Ticket::moveChosen(int way)
 {
-    m_context.session->edit(tr("Order").toStdString(), [&](work::Work& w) {
-        auto pieces = m_context.session->choice().pieces();
-        if (by > 0)
-            std::reverse(pieces.begin(), pieces.end());
-        for (const std::string& id : pieces)
-            session::reorder(w, id, by);
-    });
+    m_context.session->edit(tr("Order").toStdString(),
+                            [&](work::Work& w) { session::reorder(w, m_context.session->choice().pieces(), way); });
 }
 
 // All alike: what is partly so becomes so.
@@ -455,6 +454,21 @@ void Ticket::toggle(const QString& on, const QString& off, bool work::Piece::*wh
         for (const std::string& id : pieces)
             changed.pieces.items.at(id).*what = !all;
     });
+}
+
+void Ticket::groupChosen()
+{
+    const std::vector<std::string> pieces = m_context.session->choice().pieces();
+    if (pieces.size() < 2) {
+        m_context.say(tr("Choose two or more pieces to group: Shift and click, in the picture or in the list"));
+        return;
+    }
+    m_context.session->edit(tr("Group").toStdString(), [&](work::Work& w) { session::group(w, pieces); });
+}
+
+void Ticket::ungroupChosen()
+{
+    m_context.session->edit(tr("Ungroup").toStdString(), [&](work::Work& w) { session::ungroup(w, m_context.session->choice().pieces()); });
 }
 
 void Ticket::toggleHidden()

@@ -40,7 +40,9 @@ public:
     void typeOver(const std::string& lettering);  // chosen, all of its text marked
     void duplicateChosen();
     void removeChosen();
-    void moveChosen(int by);
+    void moveChosen(int way);
+    void groupChosen();
+    void ungroupChosen();
     void toggleHidden();
     void toggleLocked();
     void rename();

@@ -84,7 +84,8 @@ void MainWindow::showPictureMenu(QPointF place, const QPoint& global)
         addUnderPointer(menu, place);
         if (!m_session.choice().empty())
             addActions(menu, {"edit.cut", "edit.copy", "edit.pasteForm", "edit.pasteMaterial", "piece.duplicate", "", "piece.fit",
-                              "piece.breakLines", "piece.hide", "piece.lock", "piece.front", "piece.back", "piece.delete", ""});
+                              "piece.breakLines", "piece.group", "piece.ungroup", "piece.hide", "piece.lock", "piece.front", "piece.back",
+                              "piece.delete", ""});
         addActions(menu, {"edit.paste", "edit.copyPicture", "", "view.fit", "view.actualSize", "view.part", "view.lines", "view.lamps"});
     }
     menu->popup(global);

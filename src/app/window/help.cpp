@@ -97,6 +97,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"Ctrl+A", translated("Choose all pieces")},
         {"Ctrl+X, Ctrl+C, Ctrl+V", translated("Cut, copy and paste pieces, also between works and windows")},
         {"Ctrl+H, Ctrl+K", translated("Hide or show, lock or unlock what is chosen")},
+        {"Ctrl+G, Ctrl+Shift+G", translated("Group the chosen pieces, take their group apart")},
         {"F2", translated("Rename, in the list of pieces")},
         {"Ctrl+.", translated("In a number: put back the usual value")},
         {"Ctrl+Z, Ctrl+Shift+Z", translated("Undo, redo")},

@@ -158,6 +158,8 @@ void MainWindow::makePieceMenu(QMenu* piece)
               {"piece.back", tr("To the &back"), {}, [this] { m_ticket->moveChosen(1); }},
               {"piece.hide", tr("&Hide or show"), QKeySequence("Ctrl+H"), [this] { m_ticket->toggleHidden(); }},
               {"piece.lock", tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { m_ticket->toggleLocked(); }},
+              {"piece.group", tr("&Group"), QKeySequence("Ctrl+G"), [this] { m_ticket->groupChosen(); }},
+              {"piece.ungroup", tr("&Ungroup"), QKeySequence("Ctrl+Shift+G"), [this] { m_ticket->ungroupChosen(); }},
               {"piece.fit", tr("F&it to the sheet"), {}, [this] { m_ticket->fitChosen(); }},
               {"piece.breakLines", tr("Break lines to &fill the sheet"), {}, [this] { m_ticket->breakChosen(); }},
               {},
