@@ -7,11 +7,11 @@ import pathlib
 import re
 import sys
 
-ORDER = ["base", "outline", "solid", "picture", "film", "surface", "light", "denoise", "render", "finish", "work", "files", "session", "cli", "app"]
+ORDER = ["base", "outline", "reader", "solid", "picture", "film", "surface", "light", "denoise", "render", "finish", "work", "files", "session", "cli", "app"]
 OUTSIDE = {  # libraries that only some folders may name
     r"^Q[A-Z]|^qt": {"app"}, r"^tbb/": {"base"}, r"^embree": {"render"}, r"^xxhash": {"base"}, r"^OpenImageIO|^OIIO": {"files"}, r"^nlohmann/": {"files", "session", "cli"},
     r"^zip\.h": {"files"}, r"^hb": {"outline"}, r"^unicode/": {"outline"}, r"^fontconfig": {"outline"},
-    r"^polyclipping": {"outline"}, r"^boost/polygon": {"solid"}, r"^CLI/": {"cli"},
+    r"^polyclipping": {"outline", "reader"}, r"^pugixml": {"outline", "reader"}, r"^librsvg/|^cairo|^glib/": {"reader"}, r"^boost/polygon": {"solid"}, r"^CLI/": {"cli"},
 }
 
 src = pathlib.Path(sys.argv[1])
@@ -29,7 +29,7 @@ for path in sorted(src.rglob("*.[ch]*")):
         name = include.group(1)
         top = name.split("/")[0]
         if top in ORDER and "/" in name:
-            if ORDER.index(top) > ORDER.index(folder) or (folder == "app" and top == "cli"):
+            if ORDER.index(top) > ORDER.index(folder) or (folder == "app" and top == "cli") or (top == "reader" and folder != "reader"):
                 faults.append(f"{path}:{number}: {folder} must not name {top}")
         else:
             for pattern, allowed in OUTSIDE.items():

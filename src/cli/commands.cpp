@@ -10,6 +10,7 @@
 #include "base/file.h"
 #include "cli/terminal.h"
 #include "cli/works.h"
+#include "files/artwork.h"
 #include "files/mesh_file.h"
 #include "files/still_file.h"
 #include "files/work_file.h"
@@ -18,6 +19,7 @@
 #include "solid/check.h"
 #include "work/fonts.h"
 #include "work/make_still.h"
+#include "work/piece_outlines.h"
 
 namespace cli {
 
@@ -25,6 +27,49 @@ namespace {
 
 constexpr double kPreviewSide = 256;  // px
 constexpr const char* kUsualFont = "League Spartan Bold";
+
+base::Result<work::Work> newLettering(const NewOptions& options, const work::SheetSize& sheet, work::Cache& cache, base::Notes& notes)
+{
+    const auto font = !options.fontFile.empty() ? work::fontFromFile(options.fontFile)
+                                                : work::fontNamed(options.font.empty() ? kUsualFont : options.font);
+    if (!font)
+        return tl::unexpected<base::Error>(font.error());
+    if (!font->exact && !options.font.empty())
+        notes.push_back(
+            {"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, font->choice.family), "--font"});
+    work::Work work = work::newWork(options.text, font->choice, sheet);
+    work.assets[font->choice.asset] = font->asset;
+    work::Piece& piece = work.pieces.items.begin()->second;
+    if (options.sizePt > 0) {
+        work::scaleTo(piece, options.sizePt);
+    } else {
+        // As large as fits four fifths of the width and three fifths of the height.
+        const auto opened = work::openFont(work, font->choice, cache, notes);
+        if (!opened)
+            return tl::unexpected<base::Error>(opened.error());
+        const auto layout = outline::layoutText(options.text, **opened, piece.lettering()->layout, {});
+        if (!layout)
+            return tl::unexpected<base::Error>(layout.error());
+        const double now = piece.sizePt();
+        const double high = (*opened)->capHeight() * now - layout->baselines.back();
+        const double fit = std::min(layout->widthPt > 0 ? 0.8 * sheet.widthPt() / layout->widthPt : 1, 0.6 * sheet.heightPt() / high);
+        work::scaleTo(piece, now * fit);
+    }
+    return work;
+}
+
+base::Result<work::Work> newArtwork(const NewOptions& options, const work::SheetSize& sheet, base::Notes& notes)
+{
+    const auto file = files::readArtworkFile(options.artwork, options.page, base::Progress(stopOnSignals()));
+    if (!file)
+        return tl::unexpected<base::Error>(file.error());
+    notes.insert(notes.end(), file->drawing.notes.begin(), file->drawing.notes.end());
+    work::Work work = work::emptyWork(sheet);
+    const std::string id = work::addArtwork(work, *file);
+    if (options.sizePt > 0)
+        work::scaleTo(work.pieces.items.at(id), options.sizePt);
+    return work;
+}
 
 }  // namespace
 
@@ -39,37 +84,18 @@ int runNew(const NewOptions& options)
         return wrongUsage(fmt::format("OUT takes a name that ends in .openglow, not \"{}\"; --force writes it all the same", options.out));
     if (const auto place = base::writablePlace(options.out); !place)
         return report(place.error());
-    const auto font = !options.fontFile.empty() ? work::fontFromFile(options.fontFile)
-                                                : work::fontNamed(options.font.empty() ? kUsualFont : options.font);
-    if (!font)
-        return report(font.error());
-    base::Notes notes;
-    if (!font->exact && !options.font.empty())
-        notes.push_back(
-            {"missing-font", fmt::format("\"{}\" is not on this machine; \"{}\" stands in", options.font, font->choice.family), "--font"});
+    if (options.artwork.empty() && options.text.empty())
+        return wrongUsage("Give --text or --artwork");
     work::Cache cache;
+    base::Notes notes;
     work::SheetSize sheet;
     sheet.width = (*size)[0];
     sheet.height = (*size)[1];
     sheet.ppi = options.ppi;
-    work::Work work = work::newWork(options.text, font->choice, sheet);
-    work.assets[font->choice.asset] = font->asset;
-    work::Piece& piece = work.pieces.items.begin()->second;
-    if (options.sizePt > 0) {
-        work::scaleTo(piece, options.sizePt);
-    } else {
-        // As large as fits four fifths of the width and three fifths of the height.
-        const auto opened = work::openFont(work, font->choice, cache, notes);
-        if (!opened)
-            return report(opened.error());
-        const auto layout = outline::layoutText(options.text, **opened, piece.lettering()->layout, {});
-        if (!layout)
-            return report(layout.error());
-        const double now = piece.sizePt();
-        const double high = (*opened)->capHeight() * now - layout->baselines.back();
-        const double fit = std::min(layout->widthPt > 0 ? 0.8 * sheet.widthPt() / layout->widthPt : 1, 0.6 * sheet.heightPt() / high);
-        work::scaleTo(piece, now * fit);
-    }
+    const auto made = options.artwork.empty() ? newLettering(options, sheet, cache, notes) : newArtwork(options, sheet, notes);
+    if (!made)
+        return report(made.error());
+    const work::Work& work = *made;
     const auto valid = files::fromJson(files::toJson(work));
     if (!valid)
         return report(valid.error());
@@ -88,6 +114,24 @@ int runNew(const NewOptions& options)
     if (!preview)
         return report(preview.error());
     if (auto saved = files::saveWork(work, options.out, finish::to8Bits(preview->picture)); !saved)
+        return report(saved.error());
+    return kDone;
+}
+
+int runOutline(const std::string& path, const std::string& out, const std::string& piece, const std::vector<std::string>& set)
+{
+    if (files::endingOf(out) != ".svg")
+        return wrongUsage(fmt::format("-o takes a name that ends in .svg, not \"{}\"", out));
+    const auto work = openWith(path, set);
+    if (!work)
+        return report(work.error(), path);
+    if (!piece.empty() && !work->pieces.items.contains(piece))
+        return wrongUsage(fmt::format("--piece: there is no piece \"{}\" in {}; open-glow-cli info names them", piece, path));
+    work::Cache cache;
+    const auto text = work::piecesAsSvg(*work, piece.empty() ? work->pieces.order : std::vector{piece}, cache);
+    if (!text)
+        return report(text.error(), path);
+    if (auto saved = base::replaceFile(out, *text); !saved)
         return report(saved.error());
     return kDone;
 }
@@ -150,6 +194,14 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
                                  {"text", piece.lettering() ? piece.lettering()->text : std::string()},
                                  {"letters", piece.letterIds().size()},
                                  {"bodies", bodyCount[id]}});
+        if (const work::Artwork* artwork = piece.artwork()) {
+            Json& shapes = out["pieces"].back()["shapes"] = Json::array();
+            for (const std::string& letter : artwork->shapes.order) {
+                const work::ArtShape& shape = artwork->shapes.items.at(letter);
+                shapes.push_back({{"id", letter}, {"name", shape.name}, {"colour", picture::hexFromRgb(shape.colour)}});
+            }
+            out["pieces"].back()["artwork"] = artwork->name;
+        }
         if (const auto* newer = std::get_if<work::Newer>(&piece.source))
             out["pieces"].back()["newerKind"] = newer->kind;
     }

@@ -10,7 +10,8 @@ namespace cli {
 enum Exit { kDone = 0, kFault = 1, kUsage = 2, kStopped = 130 };
 
 struct NewOptions {
-    std::string out, text, fontFile, font;
+    std::string out, text, fontFile, font, artwork;
+    int page = 1;
     double sizePt = 0, ppi = 72;
     std::string sheet = "1920x1080";
     bool force = false;
@@ -43,6 +44,8 @@ int runDesk(const DeskOptions& options);
 // Puts films of one exposure together.
 int runMerge(const std::vector<std::string>& films, const std::string& out);
 
+// The outlines of all pieces, or of one, as SVG.
+int runOutline(const std::string& work, const std::string& out, const std::string& piece, const std::vector<std::string>& set);
 int runMesh(const std::string& work, const std::string& out, const std::vector<std::string>& set);
 int runInfo(const std::string& work, const std::vector<std::string>& set);
 int runSchema();

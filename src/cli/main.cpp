@@ -31,15 +31,18 @@ struct Given {
     cli::RenderOptions render;
     cli::DeskOptions desk;
     std::vector<std::string> films, set;
-    std::string work, out;
+    std::string work, out, piece;
     int status = cli::kDone;
 };
 
 void addNew(CLI::App& app, Given& given)
 {
-    auto* newCommand = app.add_subcommand("new", "make a work with one piece of lettering");
+    auto* newCommand = app.add_subcommand("new", "make a work with one piece: lettering or artwork");
     newCommand->add_option("OUT", given.make.out, "the work to write, .openglow")->required();
-    newCommand->add_option("--text", given.make.text, "what it says; $'A\\nB' for lines")->required();
+    auto* text = newCommand->add_option("--text", given.make.text, "what it says; $'A\\nB' for lines");
+    auto* artwork =
+        newCommand->add_option("--artwork", given.make.artwork, "an SVG or PDF instead of a text; it is kept in the work")->excludes(text);
+    newCommand->add_option("--page", given.make.page, "page of a PDF (1)")->needs(artwork)->check(CLI::Range(1, 100000));
     auto* fontFile = newCommand->add_option("--font-file", given.make.fontFile, "a font file; it is kept in the work");
     newCommand->add_option("--font", given.make.font, "a family on this machine; its file is kept in the work")->excludes(fontFile);
     newCommand->add_option("--size-pt", given.make.sizePt, "size of the em in pt; without it the text fills the sheet")
@@ -112,13 +115,20 @@ void addFilm(CLI::App& app, Given& given)
     merge->callback([&given] { given.status = cli::runMerge(given.films, given.out); });
 }
 
-void addMeshAndInfo(CLI::App& app, Given& given)
+void addMeshOutlineAndInfo(CLI::App& app, Given& given)
 {
     auto* mesh = app.add_subcommand("mesh", "save the bodies of a work");
     mesh->add_option("WORK", given.work, "the work, .openglow")->required();
     mesh->add_option("-o,--output", given.out, "the mesh, .stl")->required();
     mesh->add_option("--set", given.set, "/json/pointer=value")->take_all()->expected(1);
     mesh->callback([&given] { given.status = cli::runMesh(given.work, given.out, given.set); });
+
+    auto* outline = app.add_subcommand("outline", "write the outlines of a work as an SVG in true curves");
+    outline->add_option("WORK", given.work, "the work, .openglow")->required();
+    outline->add_option("-o,--output", given.out, "the drawing, .svg")->required();
+    outline->add_option("--piece", given.piece, "only this one, by its id as info tells it");
+    outline->add_option("--set", given.set, "/json/pointer=value")->take_all()->expected(1);
+    outline->callback([&given] { given.status = cli::runOutline(given.work, given.out, given.piece, given.set); });
 
     auto* info = app.add_subcommand("info", "facts about a work, as JSON");
     info->add_option("WORK", given.work, "the work, .openglow")->required();
@@ -137,7 +147,7 @@ int run(int argc, char** argv)
     addRender(app, given);
     addDesk(app, given);
     addFilm(app, given);
-    addMeshAndInfo(app, given);
+    addMeshOutlineAndInfo(app, given);
     auto* schema = app.add_subcommand("schema", "the JSON schema of the work file");
     schema->callback([&given] { given.status = cli::runSchema(); });
 

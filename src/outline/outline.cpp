@@ -6,6 +6,7 @@
 #include <map>
 #include <numeric>
 
+#include "base/parallel.h"
 #include "outline/text.h"
 #include "outline/unite.h"
 
@@ -22,15 +23,15 @@ struct GlyphShape {
     std::int64_t lowX = 0, lowY = 0, highX = 0, highY = 0;
 };
 
-GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps,
-                   const std::vector<double>& growthsSteps)
+// Curves on the grid; `middle` comes to lie at (0, 0).
+GridShape onGrid(const std::vector<CurveContour>& contours, double stepsPerUnit, Vec2 middle, double toleranceSteps)
 {
-    GlyphShape glyph;
+    GridShape shape;
     for (const CurveContour& contour : contours) {
         std::vector<FlatEdge> flat;
         for (Curve curve : contour) {
             for (int i = 0; i <= curve.degree; ++i)
-                curve.p[i] = curve.p[i] * stepsPerFontUnit;
+                curve.p[i] = (curve.p[i] - middle) * stepsPerUnit;
             flatten(curve, toleranceSteps, flat);
         }
         std::vector<GridEdge> edges;
@@ -46,8 +47,16 @@ GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFon
                 edges.push_back(edge);
         }
         if (edges.size() >= 3)
-            glyph.shape.push_back(std::move(edges));
+            shape.push_back(std::move(edges));
     }
+    return shape;
+}
+
+GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps,
+                   const std::vector<double>& growthsSteps)
+{
+    GlyphShape glyph;
+    glyph.shape = onGrid(contours, stepsPerFontUnit, {}, toleranceSteps);
     const bool hasInk = !glyph.shape.empty();
     for (const double growth : growthsSteps)
         if (growth != 0 && !glyph.shape.empty())
@@ -245,6 +254,65 @@ base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& te
     }
     std::stable_sort(result.outlines.begin(), result.outlines.end(),
                      [](const PlacedOutline& a, const PlacedOutline& b) { return a.letters < b.letters; });
+    return result;
+}
+
+namespace {
+
+struct Box {
+    std::int64_t lowX = INT64_MAX, lowY = INT64_MAX, highX = INT64_MIN, highY = INT64_MIN;
+
+    bool touches(const Box& o) const { return lowX <= o.highX && o.lowX <= highX && lowY <= o.highY && o.lowY <= highY; }
+};
+
+Box boxOf(const GridShape& shape)
+{
+    Box box;
+    for (const auto& contour : shape)
+        for (const GridEdge& e : contour) {
+            box.lowX = std::min(box.lowX, e.fromX);
+            box.highX = std::max(box.highX, e.fromX);
+            box.lowY = std::min(box.lowY, e.fromY);
+            box.highY = std::max(box.highY, e.fromY);
+        }
+    return box;
+}
+
+}  // namespace
+
+base::Result<Outlined> outlineDrawing(const Drawing& drawing, const OutlineSettings& settings, const base::Progress& progress)
+{
+    const double scale = settings.sizePt / drawing.heightPt;
+    const double unit = std::max(drawing.widthPt, drawing.heightPt) * scale / kStepsPerEm;
+    const Vec2 middle = Vec2{drawing.widthPt, drawing.heightPt} * 0.5;
+    std::vector<Area> areas(drawing.shapes.size());
+    std::vector<Box> boxes(areas.size());
+    base::parallelFor(areas.size(), [&](std::size_t i) {
+        const DrawnShape& shape = drawing.shapes[i];
+        areas[i] = {onGrid(shape.contours, scale / unit, middle, settings.tolerancePt / unit), shape.evenOdd};
+        boxes[i] = boxOf(areas[i].shape);
+    });
+    std::vector<United> united(areas.size());
+    base::parallelFor(areas.size(), [&](std::size_t i) {
+        if (areas[i].shape.empty() || progress.stopRequested())
+            return;
+        std::vector<const Area*> over;
+        for (std::size_t k = i + 1; k < areas.size(); ++k)
+            if (!areas[k].shape.empty() && boxes[k].touches(boxes[i]))
+                over.push_back(&areas[k]);
+        united[i] = without(areas[i], over, unit);
+        for (const double growth : settings.growthsPt)
+            if (growth != 0 && !united[i].outlines.empty())
+                united[i] = unite(grown(shapeOf(united[i]), growth / unit, settings.tolerancePt / unit), unit);
+    });
+    if (progress.stopRequested())
+        return base::fail(base::ErrorCode::Stopped, "Stopped");
+    Outlined result;
+    for (std::size_t i = 0; i < united.size(); ++i)
+        for (std::size_t k = 0; k < united[i].outlines.size(); ++k)
+            result.outlines.push_back({std::make_shared<const Outline>(std::move(united[i].outlines[k])),
+                                       Vec2{double(united[i].offsets[k].x), double(united[i].offsets[k].y)} * unit,
+                                       {static_cast<int>(i)}});
     return result;
 }
 

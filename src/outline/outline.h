@@ -9,6 +9,7 @@
 #include "base/progress.h"
 #include "base/result.h"
 #include "base/vec.h"
+#include "outline/drawing.h"
 #include "outline/layout.h"
 
 namespace outline {
@@ -63,8 +64,15 @@ struct OutlineSettings {
     double tolerancePt = 0.1;  // > 0
     // Outlines grown outwards by, with round corners, one step after the other; negative: thinned.
     std::vector<double> growthsPt = {};
+
+    bool operator==(const OutlineSettings&) const = default;
 };
 base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, const OutlineSettings& settings,
                                      const base::Progress& progress);
+
+// The shapes of a drawing, one by one and each without what lies over it: together they cover what is painted, and nothing twice.
+// `letters` are the places of the shapes in the drawing; the page's middle is at (0, 0), and it is `settings.sizePt` high. What is grown or
+// thinned is so after that. Errors: Stopped. O(n log n) for n edges, and the shapes that overlap.
+base::Result<Outlined> outlineDrawing(const Drawing& drawing, const OutlineSettings& settings, const base::Progress& progress);
 
 }  // namespace outline

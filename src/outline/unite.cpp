@@ -213,13 +213,24 @@ void dropStraightCorners(std::vector<Path>& contours)
     }
 }
 
-Paths unitedOnce(const Paths& paths)
+Paths pathsOf(const GridShape& shape)
+{
+    Paths paths;
+    for (const auto& contour : shape) {
+        Path path;
+        for (const GridEdge& e : contour)
+            path.emplace_back(e.fromX, e.fromY);
+        paths.push_back(std::move(path));
+    }
+    return paths;
+}
+
+Paths unitedOnce(const Paths& paths, ClipperLib::PolyFillType rule)
 {
     ClipperLib::Clipper clipper;
     clipper.AddPaths(paths, ClipperLib::ptSubject, true);
     Paths result;
-    clipper.Execute(ClipperLib::ctUnion, result, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
-    ClipperLib::CleanPolygons(result, kCleanDistance);
+    clipper.Execute(ClipperLib::ctUnion, result, rule, rule);
     return result;
 }
 
@@ -251,26 +262,60 @@ void addOutline(const PolyNode& outer, const EdgeFinder& finder, double unitPt, 
 
 }  // namespace
 
-United unite(const GridShape& shape, double unitPt)
+namespace {
+
+// Cleaned to steps of the grid, united once more and split.
+United split(Paths paths, const EdgeFinder& finder, double unitPt)
 {
-    Paths paths;
-    for (const auto& contour : shape) {
-        Path path;
-        for (const GridEdge& e : contour)
-            path.emplace_back(e.fromX, e.fromY);
-        paths.push_back(std::move(path));
-    }
+    ClipperLib::CleanPolygons(paths, kCleanDistance);
     ClipperLib::Clipper clipper;
     clipper.StrictlySimple(true);
-    clipper.AddPaths(unitedOnce(paths), ClipperLib::ptSubject, true);
+    clipper.AddPaths(paths, ClipperLib::ptSubject, true);
     ClipperLib::PolyTree tree;
     clipper.Execute(ClipperLib::ctUnion, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
-
-    const EdgeFinder finder(shape);
     United united;
     for (const PolyNode* outer : tree.Childs)
         addOutline(*outer, finder, unitPt, united);
     return united;
+}
+
+}  // namespace
+
+United unite(const GridShape& shape, double unitPt)
+{
+    return split(unitedOnce(pathsOf(shape), ClipperLib::pftNonZero), EdgeFinder(shape), unitPt);
+}
+
+United without(const Area& area, const std::vector<const Area*>& others, double unitPt)
+{
+    const auto ruleOf = [](const Area& a) { return a.evenOdd ? ClipperLib::pftEvenOdd : ClipperLib::pftNonZero; };
+    Paths paths = unitedOnce(pathsOf(area.shape), ruleOf(area));
+    GridShape sources = area.shape;
+    ClipperLib::Clipper clipper;
+    clipper.AddPaths(paths, ClipperLib::ptSubject, true);
+    for (const Area* other : others) {
+        clipper.AddPaths(unitedOnce(pathsOf(other->shape), ruleOf(*other)), ClipperLib::ptClip, true);
+        sources.insert(sources.end(), other->shape.begin(), other->shape.end());
+    }
+    if (!others.empty())
+        clipper.Execute(ClipperLib::ctDifference, paths, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+    return split(std::move(paths), EdgeFinder(sources), unitPt);
+}
+
+GridShape shapeOf(const United& united)
+{
+    GridShape shape;
+    for (std::size_t i = 0; i < united.outlines.size(); ++i)
+        for (const Contour& contour : united.outlines[i].contours) {
+            std::vector<GridEdge> edges;
+            for (std::size_t k = 0; k < contour.size(); ++k) {
+                const Edge &e = contour[k], &next = contour[(k + 1) % contour.size()];
+                edges.push_back({e.from.x + united.offsets[i].x, e.from.y + united.offsets[i].y, next.from.x + united.offsets[i].x,
+                                 next.from.y + united.offsets[i].y, asDouble(e.normalFrom), asDouble(e.normalTo), 0});
+            }
+            shape.push_back(std::move(edges));
+        }
+    return shape;
 }
 
 GridShape grown(const GridShape& shape, double steps, double tolerance)

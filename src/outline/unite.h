@@ -24,6 +24,16 @@ struct United {
 };
 United unite(const GridShape& shape, double unitPt);
 
+// The same of a shape that is filled by either rule, without the areas of others.
+struct Area {
+    GridShape shape;
+    bool evenOdd = false;
+};
+United without(const Area& area, const std::vector<const Area*>& others, double unitPt);
+
+// What was united as a shape again, where it lay; edges have the normals of their letter 0.
+GridShape shapeOf(const United& united);
+
 // The shape, united and grown outwards by `steps` of the grid: every point within that distance of it. With negative steps it is
 // thinned: every point further than that from what is outside; it may vanish. New corners become arcs within `tolerance` steps of a
 // circle. A normal points away from the nearest place of the old outline (thinned: towards it), which is exact for this offset.

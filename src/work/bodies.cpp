@@ -12,28 +12,13 @@
 #include "solid/check.h"
 #include "solid/slab.h"
 #include "work/coplanar.h"
+#include "work/piece_outlines.h"
 
 namespace work {
 
 namespace {
 
 constexpr double kTolerancePx = 0.15;
-
-// Right-handed turn about one axis.
-base::Pose turned(int axis, double degrees)
-{
-    const double c = std::cos(base::radians(degrees)), s = std::sin(base::radians(degrees));
-    if (axis == 0)
-        return {{1, 0, 0}, {0, c, s}, {0, -s, c}, {}};
-    if (axis == 1)
-        return {{c, 0, -s}, {0, 1, 0}, {s, 0, c}, {}};
-    return {{c, s, 0}, {-s, c, 0}, {0, 0, 1}, {}};
-}
-
-base::Pose after(const base::Pose& outer, const base::Pose& inner)
-{
-    return {outer.turn(inner.right), outer.turn(inner.up), outer.turn(inner.out), outer.apply(inner.origin)};
-}
 
 struct Job {
     std::string piece;
@@ -43,46 +28,6 @@ struct Job {
     Form form;
     base::Pose pose;
 };
-
-// Letters that are drawn together: those without a form or place of their own, and each of the others.
-struct Group {
-    outline::Layout layout;
-    std::string letter;  // id, or "" for the common group
-};
-
-std::vector<Group> groupsOf(const Piece& piece, const outline::Layout& layout)
-{
-    std::vector<Group> groups(1);
-    std::map<std::string, std::size_t> own;
-    for (const outline::PlacedGlyph& glyph : layout.glyphs) {
-        const std::string& id = piece.letterIds()[static_cast<std::size_t>(glyph.letter)];
-        const auto adjusted = piece.letters.find(id);
-        std::size_t group = 0;
-        if (adjusted != piece.letters.end() && (adjusted->second.form || adjusted->second.isPosed())) {
-            const auto [at, isNew] = own.try_emplace(id, groups.size());
-            if (isNew)
-                groups.push_back({{}, id});
-            group = at->second;
-        }
-        groups[group].layout.glyphs.push_back(glyph);
-    }
-    return groups;
-}
-
-// The pose of an outline on its piece, moved and turned by what its letter has of its own.
-base::Pose poseOn(const base::Pose& piece, base::Vec2 origin, const outline::Outline& outline, const LetterOwn* own)
-{
-    base::Pose pose = piece;
-    if (!own || !own->isPosed()) {
-        pose.origin = piece.apply({origin.x, origin.y, 0});
-        return pose;
-    }
-    const base::Box2 box = outline::bounds(outline);
-    const base::Vec3 middle{(box.low.x + box.high.x) / 2, (box.low.y + box.high.y) / 2, 0};
-    base::Pose inner = turned(2, own->roll);
-    inner.origin = base::Vec3{origin.x + own->x, origin.y + own->y, own->z} + middle - inner.turn(middle);
-    return after(piece, inner);
-}
 
 // A slab that is closed, or an error. Outlines beyond anything that type has can defeat the bevel: then it is left out, with a note.
 base::Result<solid::Body> closedSlab(const outline::Outline& outline, const solid::SlabForm& form, double tolerancePt,
@@ -115,19 +60,6 @@ Form formOfCopy(Form form, const Copies& copies, int copy)
     return form;
 }
 
-// How much the outlines of a copy grow, step by step.
-std::vector<double> growthsOf(const Piece& piece, int copy)
-{
-    std::vector<double> growths;
-    for (const std::string& id : piece.steps.order) {
-        const OutlineStep& step = piece.steps.items.at(id);
-        if (const auto* grow = std::get_if<Grow>(&step.what); grow && step.on)
-            growths.push_back(grow->by);
-    }
-    growths.push_back(piece.copies.growth * copy);
-    return growths;
-}
-
 // The outline stage counts letters; a note is placed by their ids.
 std::string placeIn(const std::string& pieceId, const Piece& piece, const std::string& place)
 {
@@ -142,64 +74,39 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
                            WorkBodies& result, const base::Progress& progress)
 {
     const Piece& piece = work.pieces.items.at(id);
-    if (!piece.lettering())
+    if (!piece.lettering() && !piece.artwork())
         return {};
-    const Lettering& lettering = *piece.lettering();
-    const auto placedError = [&](base::Error error) {
+    const auto outlines = outlinesOf(work, id, tolerancePt, cache, progress);
+    if (!outlines) {
+        base::Error error = outlines.error();
         error.place = placeIn(id, piece, error.place);
         return tl::unexpected<base::Error>(std::move(error));
-    };
-    base::Notes found;
-    const auto font = openFont(work, lettering.font, cache, found);
-    if (!font)
-        return placedError(font.error());
-    const auto layout = outline::layoutText(lettering.text, **font, lettering.layout, progress);
-    if (!layout)
-        return placedError(layout.error());
-    found.insert(found.end(), layout->notes.begin(), layout->notes.end());
-
-    // The block of lines is centred across; upright it stands on its last baseline or is centred from there to the capitals.
-    const double shiftX = lettering.layout.align == outline::Align::Centre  ? 0
-                          : lettering.layout.align == outline::Align::Start ? -layout->widthPt / 2
-                                                                            : layout->widthPt / 2;
-    const double last = layout->baselines.back();
-    const double middle = ((*font)->capHeight() * lettering.layout.sizePt - last) / 2;
-    const Placement placement = work.placementOf(id);
-    const double shiftY = placement.stance == Stance::OnFloor ? -last : -last - middle;
-    const base::Pose pose = poseOf(placement, work.ground);
-    result.places.push_back({id, pose, last + shiftY, middle, {}});
-    const std::vector<Group> groups = groupsOf(piece, *layout);
-    const auto copies = static_cast<std::size_t>(piece.copies.count) + 1;
-    std::vector<base::Result<outline::Outlined>> outlined(groups.size() * copies);
-    base::parallelFor(outlined.size(), [&](std::size_t i) {
-        const int copy = static_cast<int>(i % copies);
-        outlined[i] = outline::outlineLayout(groups[i / copies].layout, lettering.text, **font,
-                                             {lettering.layout.sizePt, tolerancePt, growthsOf(piece, copy)}, progress);
-    });
+    }
+    base::Notes found = outlines->notes;
+    result.places.push_back(outlines->place);
     bool shows = false;
-    for (std::size_t i = 0; i < outlined.size(); ++i) {
-        if (!outlined[i])
-            return placedError(outlined[i].error());
-        const Group& group = groups[i / copies];
-        const int copy = static_cast<int>(i % copies);
-        const auto own = piece.letters.find(group.letter);
+    for (const PieceOutlines::Part& part : outlines->parts) {
+        const auto own = piece.letters.find(part.letter);
         const LetterOwn* adjusted = own == piece.letters.end() ? nullptr : &own->second;
-        if (copy == 0)
-            found.insert(found.end(), outlined[i]->notes.begin(), outlined[i]->notes.end());
-        base::Pose step = turned(2, piece.copies.turn * copy);
-        step.origin.z = -piece.copies.back * copy;
-        for (const outline::PlacedOutline& o : outlined[i]->outlines) {
-            const base::Vec2 origin{o.originPt.x + shiftX, o.originPt.y + shiftY};
+        base::Pose step = turned(2, piece.copies.turn * part.copy);
+        step.origin.z = -piece.copies.back * part.copy;
+        const base::Pose pose = poseOn(after(outlines->place.pose, step), outlines->shift, *part.outlined, adjusted);
+        for (const outline::PlacedOutline& o : part.outlined->outlines) {
             std::vector<std::string> letters;
             for (const int letter : o.letters)
-                letters.push_back(lettering.letterIds[static_cast<std::size_t>(letter)]);
-            jobs.push_back({id, copy, std::move(letters), o.outline, formOfCopy(piece.formOf(group.letter), piece.copies, copy),
-                            poseOn(after(pose, step), origin, *o.outline, adjusted)});
+                letters.push_back(piece.artwork() ? part.letter : piece.letterIds()[static_cast<std::size_t>(letter)]);
+            base::Pose placed = pose;
+            placed.origin = pose.apply({o.originPt.x, o.originPt.y, 0});
+            jobs.push_back(
+                {id, part.copy, std::move(letters), o.outline, formOfCopy(piece.formOf(part.letter), piece.copies, part.copy), placed});
             shows = true;
         }
     }
     if (!shows)
-        found.push_back({"empty", "This piece shows nothing: type a text that the font can draw", {}});
+        found.push_back({"empty",
+                         piece.lettering() ? "This piece shows nothing: type a text that the font can draw"
+                                           : "This piece shows nothing: its artwork has no shapes",
+                         {}});
     for (base::Note& note : found) {
         note.place = placeIn(id, piece, note.place);
         result.notes.push_back(std::move(note));
@@ -266,6 +173,23 @@ base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, co
     if (font)
         cache.addFont(bytes, index, variations, *font);
     return font;
+}
+
+base::Result<std::shared_ptr<const outline::Drawing>> openDrawing(const Work& work, const Artwork& artwork, Cache& cache)
+{
+    const auto asset = work.assets.find(artwork.drawing);
+    if (asset == work.assets.end() || !asset->second.bytes)
+        return base::fail(base::ErrorCode::BadInput,
+                          fmt::format("The shapes of \"{}\" are not in this work; replace the artwork", artwork.name));
+    const outline::SharedBytes& bytes = asset->second.bytes;
+    if (auto drawing = cache.findDrawing(bytes))
+        return drawing;
+    auto read = outline::drawingFromSvg({reinterpret_cast<const char*>(bytes->data()), bytes->size()}, artwork.name);
+    if (!read)
+        return tl::unexpected<base::Error>(read.error());
+    auto drawing = std::make_shared<const outline::Drawing>(std::move(*read));
+    cache.addDrawing(bytes, drawing);
+    return drawing;
 }
 
 base::Box3 worldBox(const WorkBody& b)

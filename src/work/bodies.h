@@ -35,6 +35,9 @@ struct WorkBodies {
 // Errors: BadInput for an asset that is no font, CannotRead without any font.
 base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, const FontChoice& choice, Cache& cache, base::Notes& notes);
 
+// The shapes of an artwork. Errors: BadInput for a work that lacks them, or a drawing that is broken.
+base::Result<std::shared_ptr<const outline::Drawing>> openDrawing(const Work& work, const Artwork& artwork, Cache& cache);
+
 // All visible bodies. Bodies are made in parallel; those the cache knows are not made again. `tolerancePt`: how far curves may
 // be from their chords. Errors: BadInput, Stopped.
 base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache& cache, const base::Progress& progress);

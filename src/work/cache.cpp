@@ -92,6 +92,36 @@ void Cache::addFont(const outline::SharedBytes& bytes, int index, const std::str
         m_fonts.pop_back();
 }
 
+std::shared_ptr<const outline::Outlined> Cache::findDrawn(const DrawnKey& key)
+{
+    const std::lock_guard lock(m_mutex);
+    const auto* kept = recent(m_drawn, [&](const auto& d) { return d.first == key; });
+    return kept ? kept->second : nullptr;
+}
+
+void Cache::addDrawn(const DrawnKey& key, std::shared_ptr<const outline::Outlined> outlined)
+{
+    const std::lock_guard lock(m_mutex);
+    m_drawn.emplace_front(key, std::move(outlined));
+    while (m_drawn.size() > kMostDrawn)
+        m_drawn.pop_back();
+}
+
+std::shared_ptr<const outline::Drawing> Cache::findDrawing(const outline::SharedBytes& bytes)
+{
+    const std::lock_guard lock(m_mutex);
+    const auto* kept = recent(m_drawings, [&](const auto& d) { return d.first == bytes; });
+    return kept ? kept->second : nullptr;
+}
+
+void Cache::addDrawing(const outline::SharedBytes& bytes, std::shared_ptr<const outline::Drawing> drawing)
+{
+    const std::lock_guard lock(m_mutex);
+    m_drawings.emplace_front(bytes, std::move(drawing));
+    while (m_drawings.size() > kMostDrawings)
+        m_drawings.pop_back();
+}
+
 outline::SharedBytes Cache::findFile(const std::string& path)
 {
     const std::lock_guard lock(m_mutex);

@@ -33,6 +33,18 @@ public:
     // An opened font by its bytes, face and variations.
     std::shared_ptr<const outline::Font> findFont(const outline::SharedBytes& bytes, int index, const std::string& variations);
     void addFont(const outline::SharedBytes& bytes, int index, const std::string& variations, std::shared_ptr<const outline::Font> font);
+    // The outlines of a drawing by its bytes and how they were made; nothing while they are not known.
+    struct DrawnKey {
+        outline::SharedBytes bytes;
+        outline::OutlineSettings settings;
+
+        bool operator==(const DrawnKey&) const = default;
+    };
+    std::shared_ptr<const outline::Outlined> findDrawn(const DrawnKey& key);
+    void addDrawn(const DrawnKey& key, std::shared_ptr<const outline::Outlined> outlined);
+    // A drawing that was read from these bytes.
+    std::shared_ptr<const outline::Drawing> findDrawing(const outline::SharedBytes& bytes);
+    void addDrawing(const outline::SharedBytes& bytes, std::shared_ptr<const outline::Drawing> drawing);
     // The bytes of a font file on this machine, read once.
     outline::SharedBytes findFile(const std::string& path);
     void addFile(const std::string& path, outline::SharedBytes bytes);
@@ -59,6 +71,9 @@ private:
     };
     static constexpr std::size_t kMostFonts = 64;
     std::list<KeptFont> m_fonts;
+    static constexpr std::size_t kMostDrawings = 16, kMostDrawn = 64;
+    std::list<std::pair<outline::SharedBytes, std::shared_ptr<const outline::Drawing>>> m_drawings;
+    std::list<std::pair<DrawnKey, std::shared_ptr<const outline::Outlined>>> m_drawn;
     std::list<std::pair<std::string, outline::SharedBytes>> m_files;
     static constexpr std::size_t kMostFileBytes = std::size_t{256} << 20;
 };

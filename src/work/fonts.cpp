@@ -74,9 +74,11 @@ void dropUnusedAssets(Work& work)
     for (const auto& [_, piece] : work.pieces.items)
         if (const Lettering* lettering = piece.lettering())
             used.insert(lettering->font.asset);
+        else if (const Artwork* artwork = piece.artwork())
+            used.insert({artwork->original, artwork->drawing});
     // What a newer version made may use anything.
-    const bool isNewer =
-        std::any_of(work.pieces.items.begin(), work.pieces.items.end(), [](const auto& item) { return !item.second.lettering(); });
+    const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
+                                     [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });
     std::erase_if(work.assets, [&](const auto& asset) { return !isNewer && !used.contains(asset.first) && !isKeptPicture(asset.first); });
 }
 

@@ -122,7 +122,7 @@ template <class Variant>
 struct Kinds;
 template <>
 struct Kinds<Source> {
-    static constexpr KindName names[] = {{"lettering", "Lettering"}};
+    static constexpr KindName names[] = {{"lettering", "Lettering"}, {"artwork", "Artwork"}};
 };
 template <>
 struct Kinds<decltype(OutlineStep::what)> {
@@ -225,6 +225,27 @@ void describe(V& v, Lettering& l)
     v.oneOf({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
     v.list({"letterIds", "Letters", "An id for each grapheme of the text"}, l.letterIds);
     v.whole(count("nextLetter", "Next letter", "Number of the next new letter's id", 1, 2000000000).at(Counts::Never), l.nextLetter);
+}
+
+template <class V>
+void describe(V& v, ArtShape& s)
+{
+    v.text({{"shape", "Shape", "Its id in the drawing"}}, s.shape);
+    v.text({{"name", "Name", "As the artwork calls it", Counts::Never}}, s.name);
+    v.colour({"colour", "Colour", "As the artwork paints it", Counts::Never}, s.colour, nullptr);
+}
+
+template <class V>
+void describe(V& v, Artwork& a)
+{
+    v.text({{"name", "Name", "Of the file", Counts::Never}}, a.name);
+    v.text({{"path", "Path", "Where it was read from, or empty", Counts::Never}, 4096}, a.path);
+    v.text({{"original", "Original", "The file as it was, in this work", Counts::Never}}, a.original);
+    v.text({{"drawing", "Drawing", "Its shapes, in this work"}}, a.drawing);
+    v.whole(count("page", "Page", "Of a PDF", 1, 100000).at(Counts::Never), a.page);
+    v.number(length("heightPt", "Height", "Of the artwork's page; depth and bevels grow with it", 0.1, 100000), a.heightPt);
+    v.map({"shapes", "Shapes", "From the lowest to the topmost"}, "a", a.shapes);
+    v.whole(count("nextShape", "Next shape", "Number of the next new shape's id", 1, 2000000000).at(Counts::Never), a.nextShape);
 }
 
 template <class V>

@@ -46,12 +46,12 @@ double depthOf(const Form& form)
 const std::vector<std::string>& Piece::letterIds() const
 {
     static const std::vector<std::string> s_none;
-    return lettering() ? lettering()->letterIds : s_none;
+    return lettering() ? lettering()->letterIds : artwork() ? artwork()->shapes.order : s_none;
 }
 
 double Piece::sizePt() const
 {
-    return lettering() ? lettering()->layout.sizePt : outline::LayoutSettings{}.sizePt;
+    return lettering() ? lettering()->layout.sizePt : artwork() ? artwork()->heightPt : outline::LayoutSettings{}.sizePt;
 }
 
 const Form& Piece::formOf(const std::string& letter) const
@@ -194,18 +194,19 @@ std::string titleOf(const Piece& piece)
         return newer->kind;
     if (!piece.name.empty())
         return piece.name;
-    std::string title = beginningOf(piece.lettering()->text);
+    if (const Artwork* artwork = piece.artwork(); artwork && piece.name.empty())
+        return artwork->name.empty() ? "Artwork" : artwork->name.substr(0, artwork->name.find_last_of('.'));
+    std::string title = beginningOf(piece.lettering() ? piece.lettering()->text : std::string());
     std::replace(title.begin(), title.end(), '\n', ' ');
     return title.find_first_not_of(' ') == std::string::npos ? "Empty lettering" : title;
 }
 
 void scaleTo(Piece& piece, double sizePt)
 {
-    Lettering* lettering = piece.lettering();
-    if (!lettering)
+    if (!piece.lettering() && !piece.artwork())
         return;
-    grow(piece, sizePt / lettering->layout.sizePt);
-    lettering->layout.sizePt = sizePt;
+    grow(piece, sizePt / piece.sizePt());
+    (piece.lettering() ? piece.lettering()->layout.sizePt : piece.artwork()->heightPt) = sizePt;
 }
 
 namespace {

@@ -96,8 +96,31 @@ struct Lettering {
     std::vector<std::string> newLetterIds(std::size_t count);  // that no letter has
 };
 
+// One shape of an artwork.
+struct ArtShape {
+    std::string shape;  // its id in the drawing
+    std::string name;   // as the artwork calls it
+    Rgb colour;         // as it is painted there
+
+    bool operator==(const ArtShape&) const = default;
+};
+
+// Shapes from a file of somebody else's: see files/artwork.h.
+struct Artwork {
+    std::string name;          // of the file
+    std::string path;          // where it was read from, or ""
+    std::string original;      // key of Work::assets: the file as it was
+    std::string drawing;       // key of Work::assets: its shapes, see outline/drawing.h
+    int page = 1;              // of a PDF
+    double heightPt = 100;     // of the page, as it is placed
+    Ordered<ArtShape> shapes;  // from the lowest to the topmost; their ids are the piece's letters
+    int nextShape = 1;
+
+    bool operator==(const Artwork&) const = default;
+};
+
 // What the outlines of a piece are made from.
-using Source = std::variant<Lettering, Newer>;
+using Source = std::variant<Lettering, Artwork, Newer>;
 
 // Outlines grown, with round corners; negative: thinned.
 struct Grow {
@@ -197,7 +220,9 @@ struct Piece {
     const Lettering* lettering() const { return std::get_if<Lettering>(&source); }
     solid::SlabForm* slab() { return std::get_if<solid::SlabForm>(&form); }
     const solid::SlabForm* slab() const { return std::get_if<solid::SlabForm>(&form); }
-    const std::vector<std::string>& letterIds() const;  // of a lettering; none of anything else
+    Artwork* artwork() { return std::get_if<Artwork>(&source); }
+    const Artwork* artwork() const { return std::get_if<Artwork>(&source); }
+    const std::vector<std::string>& letterIds() const;  // of a lettering, or the shapes of an artwork; none of anything else
     double sizePt() const;                              // of the type; lengths usual for a piece are shares of it
 
     const Form& formOf(const std::string& letter) const;

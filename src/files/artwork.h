@@ -1,0 +1,30 @@
+// Artwork of others, SVG and PDF, read by open-glow-reader: a process of its own with limits on time, memory and output.
+#pragma once
+
+#include <optional>
+
+#include "base/progress.h"
+#include "base/result.h"
+#include "outline/drawing.h"
+#include "outline/font.h"
+#include "work/artwork.h"
+
+namespace files {
+
+enum class ArtworkKind { Svg, Pdf };
+
+// By the first bytes; nothing for other files.
+std::optional<ArtworkKind> artworkKindOf(const outline::Bytes& bytes);
+
+// Reads artwork. `page` is that of a PDF, counted from 1; `name` is said in errors. Nothing outside the bytes is looked at. It takes 10 s
+// at most. Errors: BadInput with the reader's reason, TooLarge for what exceeds its limits, CannotRead where the reader is missing,
+// Stopped.
+base::Result<outline::Drawing> readArtwork(const outline::Bytes& bytes, int page, const std::string& name, const base::Progress& progress);
+
+// A file on disk, whole. Errors: as readArtwork() and CannotRead.
+base::Result<work::ArtworkFile> readArtworkFile(const std::string& path, int page, const base::Progress& progress);
+
+// The reader's program: OPEN_GLOW_READER, or beside this program, or in ../libexec of it.
+std::string readerPath();
+
+}  // namespace files

@@ -1,0 +1,356 @@
+#include "work/piece_outlines.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "base/parallel.h"
+#include "base/units.h"
+#include "outline/text.h"
+
+namespace work {
+
+// Right-handed turn about one axis.
+base::Pose turned(int axis, double degrees)
+{
+    const double c = std::cos(base::radians(degrees)), s = std::sin(base::radians(degrees));
+    if (axis == 0)
+        return {{1, 0, 0}, {0, c, s}, {0, -s, c}, {}};
+    if (axis == 1)
+        return {{c, 0, -s}, {0, 1, 0}, {s, 0, c}, {}};
+    return {{c, s, 0}, {-s, c, 0}, {0, 0, 1}, {}};
+}
+
+base::Pose after(const base::Pose& outer, const base::Pose& inner)
+{
+    return {outer.turn(inner.right), outer.turn(inner.up), outer.turn(inner.out), outer.apply(inner.origin)};
+}
+
+namespace {
+
+// Letters that are drawn together: those without a form or place of their own, and each of the others.
+struct Group {
+    outline::Layout layout;
+    std::string letter;  // id, or "" for the common group
+};
+
+std::vector<Group> groupsOf(const Piece& piece, const outline::Layout& layout)
+{
+    std::vector<Group> groups(1);
+    std::map<std::string, std::size_t> own;
+    for (const outline::PlacedGlyph& glyph : layout.glyphs) {
+        const std::string& id = piece.letterIds()[static_cast<std::size_t>(glyph.letter)];
+        const auto adjusted = piece.letters.find(id);
+        std::size_t group = 0;
+        if (adjusted != piece.letters.end() && (adjusted->second.form || adjusted->second.isPosed())) {
+            const auto [at, isNew] = own.try_emplace(id, groups.size());
+            if (isNew)
+                groups.push_back({{}, id});
+            group = at->second;
+        }
+        groups[group].layout.glyphs.push_back(glyph);
+    }
+    return groups;
+}
+
+// How much the outlines of a copy grow, step by step.
+std::vector<double> growthsOf(const Piece& piece, int copy)
+{
+    std::vector<double> growths;
+    for (const std::string& id : piece.steps.order) {
+        const OutlineStep& step = piece.steps.items.at(id);
+        if (const auto* grow = std::get_if<Grow>(&step.what); grow && step.on)
+            growths.push_back(grow->by);
+    }
+    growths.push_back(piece.copies.growth * copy);
+    return growths;
+}
+
+base::Result<PieceOutlines> letteringOutlines(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
+                                              const base::Progress& progress)
+{
+    const Piece& piece = work.pieces.items.at(id);
+    const Lettering& lettering = *piece.lettering();
+    PieceOutlines result;
+    base::Notes& found = result.notes;
+    PiecePlace& place = result.place;
+    const auto font = openFont(work, lettering.font, cache, found);
+    if (!font)
+        return tl::unexpected<base::Error>(font.error());
+    const auto layout = outline::layoutText(lettering.text, **font, lettering.layout, progress);
+    if (!layout)
+        return tl::unexpected<base::Error>(layout.error());
+    found.insert(found.end(), layout->notes.begin(), layout->notes.end());
+
+    // The block of lines is centred across; upright it stands on its last baseline or is centred from there to the capitals.
+    const double shiftX = lettering.layout.align == outline::Align::Centre  ? 0
+                          : lettering.layout.align == outline::Align::Start ? -layout->widthPt / 2
+                                                                            : layout->widthPt / 2;
+    const double last = layout->baselines.back();
+    place.middle = ((*font)->capHeight() * lettering.layout.sizePt - last) / 2;
+    const bool stands = work.placementOf(id).stance == Stance::OnFloor;
+    const double shiftY = stands ? -last : -last - place.middle;
+    place.baseline = last + shiftY;
+    const std::vector<Group> groups = groupsOf(piece, *layout);
+    const auto copies = static_cast<std::size_t>(piece.copies.count) + 1;
+    std::vector<base::Result<outline::Outlined>> outlined(groups.size() * copies);
+    base::parallelFor(outlined.size(), [&](std::size_t i) {
+        const int copy = static_cast<int>(i % copies);
+        outlined[i] = outline::outlineLayout(groups[i / copies].layout, lettering.text, **font,
+                                             {lettering.layout.sizePt, tolerancePt, growthsOf(piece, copy)}, progress);
+    });
+    result.shift = {shiftX, shiftY};
+    for (std::size_t i = 0; i < outlined.size(); ++i) {
+        if (!outlined[i])
+            return tl::unexpected<base::Error>(outlined[i].error());
+        const int copy = static_cast<int>(i % copies);
+        if (copy == 0)
+            found.insert(found.end(), outlined[i]->notes.begin(), outlined[i]->notes.end());
+        result.parts.push_back({groups[i / copies].letter, copy, std::make_shared<const outline::Outlined>(std::move(*outlined[i]))});
+    }
+    return result;
+}
+
+// The outlines of an artwork, one shape a part.
+base::Result<PieceOutlines> artworkOutlines(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
+                                            const base::Progress& progress)
+{
+    const Piece& piece = work.pieces.items.at(id);
+    const Artwork& artwork = *piece.artwork();
+    const auto drawing = openDrawing(work, artwork, cache);
+    if (!drawing)
+        return tl::unexpected<base::Error>(drawing.error());
+    std::map<std::string, std::string> letterOf;  // by the shape's id in the drawing
+    for (const auto& [letter, shape] : artwork.shapes.items)
+        letterOf[shape.shape] = letter;
+    const outline::SharedBytes& bytes = work.assets.at(artwork.drawing).bytes;
+    PieceOutlines result;
+    PiecePlace& place = result.place;
+    base::Box2 box;
+    for (int copy = 0; copy <= piece.copies.count; ++copy) {
+        const Cache::DrawnKey key{bytes, {artwork.heightPt, tolerancePt, growthsOf(piece, copy)}};
+        auto drawn = cache.findDrawn(key);
+        if (!drawn) {
+            auto made = outline::outlineDrawing(**drawing, key.settings, progress);
+            if (!made)
+                return tl::unexpected<base::Error>(made.error());
+            drawn = std::make_shared<const outline::Outlined>(std::move(*made));
+            cache.addDrawn(key, drawn);
+        }
+        std::map<int, outline::Outlined> byShape;
+        for (const outline::PlacedOutline& o : drawn->outlines) {
+            byShape[o.letters.front()].outlines.push_back(o);
+            if (copy == 0) {
+                const base::Box2 own = outline::bounds(*o.outline);
+                box.add(own.low + o.originPt);
+                box.add(own.high + o.originPt);
+            }
+        }
+        for (auto& [shape, outlined] : byShape)
+            if (const auto letter = letterOf.find((*drawing)->shapes[static_cast<std::size_t>(shape)].id); letter != letterOf.end())
+                result.parts.push_back({letter->second, copy, std::make_shared<const outline::Outlined>(std::move(outlined))});
+    }
+    if (!box.empty()) {
+        const bool stands = work.placementOf(id).stance == Stance::OnFloor;
+        result.shift.y = stands ? -box.low.y : 0;
+        place.baseline = box.low.y + result.shift.y;
+        place.middle = (box.high.y - box.low.y) / 2;
+    }
+    return result;
+}
+
+}  // namespace
+
+// The pose of a group on its piece, moved and turned about its own middle by what its letter has of its own.
+base::Pose poseOn(const base::Pose& piece, base::Vec2 shift, const outline::Outlined& outlined, const LetterOwn* own)
+{
+    base::Pose inner;
+    inner.origin = {shift.x, shift.y, 0};
+    if (!own || !own->isPosed())
+        return after(piece, inner);
+    base::Box2 box;
+    for (const outline::PlacedOutline& o : outlined.outlines) {
+        const base::Box2 each = outline::bounds(*o.outline);
+        box.add(each.low + o.originPt);
+        box.add(each.high + o.originPt);
+    }
+    if (box.empty())
+        return after(piece, inner);
+    const base::Vec3 middle{(box.low.x + box.high.x) / 2, (box.low.y + box.high.y) / 2, 0};
+    inner = turned(2, own->roll);
+    inner.origin = base::Vec3{shift.x + own->x, shift.y + own->y, own->z} + middle - inner.turn(middle);
+    return after(piece, inner);
+}
+
+base::Result<PieceOutlines> outlinesOf(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
+                                       const base::Progress& progress)
+{
+    auto outlines = work.pieces.items.at(id).lettering() ? letteringOutlines(work, id, tolerancePt, cache, progress)
+                                                         : artworkOutlines(work, id, tolerancePt, cache, progress);
+    if (outlines) {
+        outlines->place.id = id;
+        outlines->place.pose = poseOf(work.placementOf(id), work.ground);
+    }
+    return outlines;
+}
+
+namespace {
+
+outline::CurveContour moved(outline::CurveContour contour, const base::Pose& pose)
+{
+    for (outline::Curve& curve : contour)
+        for (int i = 0; i <= curve.degree; ++i) {
+            const base::Vec3 p = pose.apply({curve.p[i].x, curve.p[i].y, 0});
+            curve.p[i] = {p.x, p.y};
+        }
+    return contour;
+}
+
+std::vector<outline::CurveContour> straight(const outline::PlacedOutline& placed)
+{
+    std::vector<outline::CurveContour> contours;
+    for (const outline::Contour& contour : placed.outline->contours) {
+        outline::CurveContour lines;
+        for (std::size_t i = 0; i < contour.size(); ++i) {
+            const auto at = [&](std::size_t k) {
+                const outline::GridPoint p = contour[k % contour.size()].from;
+                return base::Vec2{double(p.x), double(p.y)} * placed.outline->unitPt + placed.originPt;
+            };
+            lines.push_back({1, {at(i), at(i + 1)}});
+        }
+        contours.push_back(std::move(lines));
+    }
+    return contours;
+}
+
+// The curves of a piece before they are placed, by the letter they are of; `shift` is still to be added.
+std::map<std::string, outline::DrawnShape> curvesOf(const Work& work, const Piece& piece, Cache& cache)
+{
+    std::map<std::string, outline::DrawnShape> curves;
+    if (const Artwork* artwork = piece.artwork()) {
+        const auto drawing = openDrawing(work, *artwork, cache);
+        if (!drawing)
+            return curves;
+        const double scale = artwork->heightPt / (*drawing)->heightPt;
+        base::Pose toPlane;
+        toPlane.right = {scale, 0, 0};
+        toPlane.up = {0, scale, 0};
+        toPlane.origin = {-(*drawing)->widthPt / 2 * scale, -(*drawing)->heightPt / 2 * scale, 0};
+        std::map<std::string, const outline::DrawnShape*> byId;
+        for (const outline::DrawnShape& shape : (*drawing)->shapes)
+            byId[shape.id] = &shape;
+        for (const auto& [letter, shape] : artwork->shapes.items)
+            if (const auto drawn = byId.find(shape.shape); drawn != byId.end()) {
+                outline::DrawnShape& out = curves[letter];
+                out.evenOdd = drawn->second->evenOdd;
+                for (const outline::CurveContour& contour : drawn->second->contours)
+                    out.contours.push_back(moved(contour, toPlane));
+            }
+        return curves;
+    }
+    base::Notes notes;
+    const Lettering& lettering = *piece.lettering();
+    const auto font = openFont(work, lettering.font, cache, notes);
+    const auto layout = font ? outline::layoutText(lettering.text, **font, lettering.layout, {}) : base::Result<outline::Layout>();
+    if (!font || !layout)
+        return curves;
+    const double em = lettering.layout.sizePt / (*font)->unitsPerEm();
+    for (const outline::PlacedGlyph& glyph : layout->glyphs) {
+        base::Pose toPlane;
+        toPlane.right = {em, 0, 0};
+        toPlane.up = {0, em, 0};
+        toPlane.origin = {glyph.origin.x, glyph.origin.y, 0};
+        outline::DrawnShape& out = curves[piece.letterIds()[static_cast<std::size_t>(glyph.letter)]];
+        for (const outline::CurveContour& contour : (*font)->glyphOutline(glyph.glyph))
+            out.contours.push_back(moved(contour, toPlane));
+    }
+    return curves;
+}
+
+}  // namespace
+
+base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std::string& id, double tolerancePt, Cache& cache)
+{
+    const Piece& piece = work.pieces.items.at(id);
+    std::vector<DrawnLetter> drawn;
+    if (!piece.lettering() && !piece.artwork())
+        return drawn;
+    const auto outlines = outlinesOf(work, id, tolerancePt, cache, {});
+    if (!outlines)
+        return tl::unexpected<base::Error>(outlines.error());
+    const Placement placement = work.placementOf(id);
+    base::Pose flat = turned(2, placement.stance == Stance::OnFloor ? 0 : placement.roll);
+    flat.origin = {placement.x, placement.stance == Stance::OnFloor ? -work.ground.floorBelow : placement.y, 0};
+    const std::vector<double> growths = growthsOf(piece, 0);
+    const bool isGrown = std::any_of(growths.begin(), growths.end(), [](double g) { return g != 0; });
+    const auto curves = isGrown ? std::map<std::string, outline::DrawnShape>() : curvesOf(work, piece, cache);
+    for (const PieceOutlines::Part& part : outlines->parts) {
+        if (part.copy != 0)
+            continue;
+        const auto own = piece.letters.find(part.letter);
+        const base::Pose pose = poseOn(flat, outlines->shift, *part.outlined, own == piece.letters.end() ? nullptr : &own->second);
+        std::map<std::string, outline::DrawnShape> letters;
+        for (const outline::PlacedOutline& o : part.outlined->outlines)
+            for (const int number : o.letters) {
+                const std::string letter = piece.artwork() ? part.letter : piece.letterIds()[static_cast<std::size_t>(number)];
+                if (const auto found = curves.find(letter); found != curves.end()) {
+                    letters[letter] = found->second;
+                } else if (isGrown) {
+                    auto& contours = letters[letter].contours;
+                    for (outline::CurveContour& contour : straight(o))
+                        contours.push_back(std::move(contour));
+                    break;  // those that are one are drawn once
+                }
+            }
+        for (auto& [letter, shape] : letters) {
+            for (outline::CurveContour& contour : shape.contours)
+                contour = moved(std::move(contour), pose);
+            const Rgb colour = piece.materialOf(letter).of("face").baseColour;
+            shape.colour = static_cast<std::uint32_t>(std::stoul(picture::hexFromRgb(colour).substr(1), nullptr, 16));
+            drawn.push_back({letter, std::move(shape)});
+        }
+    }
+    const auto& ids = piece.letterIds();
+    std::map<std::string, std::size_t> rank;
+    for (std::size_t i = 0; i < ids.size(); ++i)
+        rank[ids[i]] = i;
+    std::stable_sort(drawn.begin(), drawn.end(), [&](const auto& a, const auto& b) { return rank[a.letter] < rank[b.letter]; });
+    return drawn;
+}
+
+base::Result<std::string> piecesAsSvg(const Work& work, const std::vector<std::string>& pieces, Cache& cache)
+{
+    const SheetSize& sheet = work.sheet();
+    const double width = sheet.widthPt(), height = sheet.heightPt();
+    const char* const unit = sheet.unit == Unit::Mm ? "mm" : sheet.unit == Unit::In ? "in" : "pt";
+    const double perUnit = sheet.toPt(1);
+    const bool inPt = sheet.unit == Unit::Px || sheet.unit == Unit::Pt;
+    std::string text = fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<svg xmlns=\"http://www.w3.org/2000/svg\" version=\"1.1\" "
+                                   "width=\"{:.10g}{}\" height=\"{:.10g}{}\" viewBox=\"0 0 {:.10g} {:.10g}\">\n",
+                                   inPt ? width : width / perUnit, unit, inPt ? height : height / perUnit, unit, width, height);
+    // Backwards: what is in front is painted last.
+    for (auto id = pieces.rbegin(); id != pieces.rend(); ++id) {
+        const Piece& piece = work.pieces.items.at(*id);
+        if (piece.hidden)
+            continue;
+        const auto letters = drawnLetters(work, *id, toleranceFor(sheet, sheet.widthPx()), cache);
+        if (!letters)
+            return tl::unexpected<base::Error>(letters.error());
+        text += fmt::format("<g id=\"{}\"><title>{}</title>\n", *id, outline::escapedXml(titleOf(piece)));
+        for (const DrawnLetter& letter : *letters) {
+            base::Pose toPage;
+            toPage.origin = {width / 2 - work.shownSheet().x, height / 2 - work.shownSheet().y, 0};
+            std::vector<outline::CurveContour> contours;
+            for (const outline::CurveContour& contour : letter.shape.contours)
+                contours.push_back(moved(contour, toPage));
+            std::string data;
+            outline::appendPathData(data, contours, height);
+            text += fmt::format("<g id=\"{}-{}\"><path fill=\"#{:06X}\"{} d=\"{}\"/></g>\n", *id, letter.letter, letter.shape.colour,
+                                letter.shape.evenOdd ? " fill-rule=\"evenodd\"" : "", data);
+        }
+        text += "</g>\n";
+    }
+    return text + "</svg>\n";
+}
+
+}  // namespace work
