@@ -183,21 +183,29 @@ std::string readerPath()
     return {};
 }
 
-base::Result<work::ArtworkFile> readArtworkFile(const std::string& path, int page, const base::Progress& progress)
+base::Result<work::ArtworkFile> artworkFromBytes(outline::SharedBytes bytes, const std::string& name, int page,
+                                                 const base::Progress& progress)
 {
-    auto bytes = base::readFile(path, kMostFile);
-    if (!bytes)
-        return tl::unexpected<base::Error>(bytes.error());
-    work::ArtworkFile file{std::filesystem::path(path).filename().string(), path, nullptr, page, {}};
-    auto drawing = readArtwork(*bytes, page, path, progress);
+    auto drawing = readArtwork(*bytes, page, name, progress);
     if (!drawing)
         return tl::unexpected<base::Error>(drawing.error());
     if (drawing->shapes.empty())
         return base::fail(
             base::ErrorCode::BadInput,
-            drawing->notes.empty() ? "The artwork shows nothing" : "The artwork shows nothing: " + drawing->notes.front().message, path);
-    file.bytes = std::make_shared<const outline::Bytes>(std::move(*bytes));
-    file.drawing = std::move(*drawing);
+            drawing->notes.empty() ? "The artwork shows nothing" : "The artwork shows nothing: " + drawing->notes.front().message, name);
+    return work::ArtworkFile{name, {}, std::move(bytes), page, std::move(*drawing)};
+}
+
+base::Result<work::ArtworkFile> readArtworkFile(const std::string& path, int page, const base::Progress& progress)
+{
+    auto bytes = base::readFile(path, kMostFile);
+    if (!bytes)
+        return tl::unexpected<base::Error>(bytes.error());
+    auto file = artworkFromBytes(std::make_shared<const outline::Bytes>(std::move(*bytes)), path, page, progress);
+    if (file) {
+        file->name = std::filesystem::path(path).filename().string();
+        file->path = path;
+    }
     return file;
 }
 

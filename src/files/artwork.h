@@ -21,6 +21,9 @@ std::optional<ArtworkKind> artworkKindOf(const outline::Bytes& bytes);
 // Stopped.
 base::Result<outline::Drawing> readArtwork(const outline::Bytes& bytes, int page, const std::string& name, const base::Progress& progress);
 
+// The same with its bytes.
+base::Result<work::ArtworkFile> artworkFromBytes(outline::SharedBytes bytes, const std::string& name, int page,
+                                                 const base::Progress& progress);
 // A file on disk, whole. Errors: as readArtwork() and CannotRead.
 base::Result<work::ArtworkFile> readArtworkFile(const std::string& path, int page, const base::Progress& progress);
 

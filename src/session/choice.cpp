@@ -1,5 +1,7 @@
 #include "session/choice.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 
 #include "outline/text.h"
@@ -150,6 +152,10 @@ std::string letterText(const work::Piece& piece, const std::string& letter)
     const auto at = static_cast<std::size_t>(std::find(ids.begin(), ids.end(), letter) - ids.begin());
     if (at >= ids.size())
         return {};
+    if (const work::Artwork* artwork = piece.artwork()) {
+        const work::ArtShape& shape = artwork->shapes.items.at(letter);
+        return shape.name.empty() ? fmt::format("Shape {}", at + 1) : shape.name;
+    }
     const std::string& text = piece.lettering()->text;
     const auto letters = outline::graphemes(text);
     if (at >= letters.size())

@@ -104,12 +104,16 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
     const work::Piece& piece = work.pieces.items.at(choice.targets.back().piece);
     if (const auto* newer = std::get_if<work::Newer>(&piece.source))
         return fmt::format("{}, made by a newer version", newer->kind);
+    const std::string copies = piece.copies.count > 0
+                                   ? fmt::format("{} linked {}", piece.copies.count, piece.copies.count == 1 ? "copy" : "copies")
+                                   : std::string();
+    if (const work::Artwork* artwork = piece.artwork())
+        return joined({artwork->name,
+                       fmt::format("{} {}", artwork->shapes.order.size(), artwork->shapes.order.size() == 1 ? "shape" : "shapes"), copies});
     const work::Lettering& l = *piece.lettering();
     const auto lines = std::count(l.text.begin(), l.text.end(), '\n') + 1;
     return joined({fmt::format("{}{}{}", l.font.family, l.font.style.empty() ? "" : " ", l.font.style), number(l.layout.sizePt) + " pt",
-                   lines > 1 ? fmt::format("{} lines", lines) : std::string(),
-                   piece.copies.count > 0 ? fmt::format("{} linked {}", piece.copies.count, piece.copies.count == 1 ? "copy" : "copies")
-                                          : std::string()});
+                   lines > 1 ? fmt::format("{} lines", lines) : std::string(), copies});
 }
 
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit)

@@ -80,6 +80,10 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
     if (!outlines) {
         base::Error error = outlines.error();
         error.place = placeIn(id, piece, error.place);
+        if (piece.artwork() && error.code != base::ErrorCode::Stopped) {
+            result.notes.push_back({"left-out", error.message, placeOf({id})});
+            return {};
+        }
         return tl::unexpected<base::Error>(std::move(error));
     }
     base::Notes found = outlines->notes;

@@ -56,6 +56,43 @@ private Q_SLOTS:
         QVERIFY2(errors.isEmpty(), errors);
     }
 
+    // Artwork instead of a text, its shapes in the facts, and its outlines out again.
+    void artworkBecomesAWork()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QString mark = OPEN_GLOW_SOURCE "/assets/demo/kite-mark.svg";
+        cli({"new", path("mark.openglow"), "--artwork", mark, "--sheet", "300x300"}, &code, &errors);
+        QVERIFY2(code == 0 && errors.isEmpty(), errors);
+        const QJsonObject piece = info(path("mark.openglow"))["pieces"].toArray()[0].toObject();
+        QCOMPARE(piece["artwork"].toString(), "kite-mark.svg");
+        QCOMPARE(piece["shapes"].toArray().size(), 6);
+        QCOMPARE(piece["shapes"].toArray()[2].toObject()["name"].toString(), "sail-low");
+        QCOMPARE(piece["shapes"].toArray()[2].toObject()["colour"].toString(), "#0F7C82");
+        QVERIFY(info(path("mark.openglow"))["closed"].toBool());
+        cli({"render", path("mark.openglow"), "-o", path("mark.png"), "--size", "60x60", "--samples", "4"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        // Out, and in again.
+        const QString id = piece["id"].toString();
+        cli({"outline", path("mark.openglow"), "-o", path("out.svg"), "--piece", id}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        cli({"new", path("again.openglow"), "--artwork", path("out.svg"), "--sheet", "300x300"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        const QJsonArray again = info(path("again.openglow"))["pieces"].toArray()[0].toObject()["shapes"].toArray();
+        QCOMPARE(again.size(), 6);
+        QCOMPARE(again[2].toObject()["colour"].toString(), "#0F7C82");
+        QVERIFY(again[2].toObject()["name"].toString().startsWith(id));
+        cli({"outline", path("mark.openglow"), "-o", path("out.svg"), "--piece", "p99"}, &code, &errors);
+        QVERIFY(code == 2 && errors.contains("p99"));
+        QFile broken(path("broken.svg"));
+        QVERIFY(broken.open(QIODevice::WriteOnly) && broken.write("<svg") > 0);
+        broken.close();
+        cli({"new", path("x.openglow"), "--artwork", path("broken.svg")}, &code, &errors);
+        QVERIFY2(code == 1 && errors.contains("broken.svg"), errors);
+        cli({"new", path("x.openglow")}, &code, &errors);
+        QCOMPARE(code, 2);
+    }
+
     void newMakesAWholeWork()
     {
         const QJsonObject facts = info(path("kite.openglow"));

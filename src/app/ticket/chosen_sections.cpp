@@ -7,6 +7,7 @@
 
 #include "app/fields/one_of_field.h"
 #include "app/style.h"
+#include "app/ticket/artwork_rows.h"
 #include "app/ticket/axes_rows.h"
 #include "app/ticket/sections.h"
 #include "app/ticket/text_row.h"
@@ -107,7 +108,7 @@ void addStepRows(Rows* rows, const Context& context)
                                             std::vector<const work::Grow*> steps;
                                             for (const std::string& id : session->choice().pieces()) {
                                                 auto& piece = const_cast<work::Piece&>(w.pieces.items.at(id));  // read only
-                                                if (piece.lettering())
+                                                if (piece.lettering() || piece.artwork())
                                                     steps.push_back(growOf(piece) ? growOf(piece) : &s_none);
                                             }
                                             return steps;
@@ -116,7 +117,7 @@ void addStepRows(Rows* rows, const Context& context)
                                             std::vector<work::Grow*> steps;
                                             for (const std::string& id : session->choice().pieces()) {
                                                 work::Piece& piece = w.pieces.items.at(id);
-                                                if (!piece.lettering())
+                                                if (!piece.lettering() && !piece.artwork())
                                                     continue;
                                                 if (!growOf(piece))
                                                     piece.steps.add(w.newId("g"), {});
@@ -288,6 +289,7 @@ Section* letteringSection(const Context& context)
     auto* section = new Section(context, "lettering", Section::tr("Lettering"),
                                 [=] { return text(session::letteringSummary(context.session->work(), context.session->choice())); });
     Rows* rows = section->rows();
+    section->setTitleBy([=] { return lead(context) && lead(context)->artwork() ? Section::tr("Artwork") : Section::tr("Lettering"); });
     const auto anything = [=] { return isLettering(context); };
     auto* typed = new TextRow(context);
     rows->wide(
@@ -305,6 +307,7 @@ Section* letteringSection(const Context& context)
     };
     rows->property(lettering, "sizePt", size);
     rows->properties(lettering, {"text", "sizePt", "nextLetter"});
+    addArtworkRows(section, context);
     addStepRows(rows, context);
     addPlaceRows(rows, context);
     addLetterRows(rows, context);

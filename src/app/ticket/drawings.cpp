@@ -102,11 +102,70 @@ private:
     QPainterPath m_path;
 };
 
+// Shapes of an artwork, y down, with their places in it. Kept until it is another.
+class Shapes {
+public:
+    const std::vector<std::pair<std::string, QPainterPath>>& of(const work::Work& work, const work::Artwork& artwork)
+    {
+        if (m_drawing == artwork.drawing)
+            return m_paths;
+        m_drawing = artwork.drawing;
+        m_paths.clear();
+        work::Cache cache;
+        const auto drawing = work::openDrawing(work, artwork, cache);
+        if (!drawing)
+            return m_paths;
+        for (const outline::DrawnShape& shape : (*drawing)->shapes) {
+            QPainterPath path;
+            for (const outline::CurveContour& contour : shape.contours) {
+                path.moveTo(contour.front().p[0].x, -contour.front().p[0].y);
+                for (const outline::Curve& curve : contour)
+                    addCurve(path, curve);
+                path.closeSubpath();
+            }
+            path.setFillRule(shape.evenOdd ? Qt::OddEvenFill : Qt::WindingFill);
+            m_paths.emplace_back(shape.id, path);
+        }
+        return m_paths;
+    }
+
+private:
+    std::string m_drawing;
+    std::vector<std::pair<std::string, QPainterPath>> m_paths;
+};
+
+// The artwork in the colours it has now.
+void paintArtwork(QPainter& painter, const QRectF& tile, const work::Work& work, const work::Piece& piece, Shapes& shapes)
+{
+    const auto& paths = shapes.of(work, *piece.artwork());
+    QRectF box;
+    for (const auto& [_, path] : paths)
+        box |= path.boundingRect();
+    if (box.isEmpty())
+        return;
+    std::map<std::string, std::string> letterOf;
+    for (const auto& [letter, shape] : piece.artwork()->shapes.items)
+        letterOf[shape.shape] = letter;
+    const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset);
+    const double scale = std::min(room.width() / box.width(), room.height() / box.height());
+    painter.save();
+    painter.translate(room.center());
+    painter.scale(scale, scale);
+    painter.translate(-box.center());
+    painter.setPen(Qt::NoPen);
+    for (const auto& [shape, path] : paths)
+        painter.fillPath(path, seenColour(piece.materialOf(letterOf[shape]).of("face").baseColour));
+    painter.restore();
+}
+
 Drawing letteringDrawing(const Context& context)
 {
     auto letters = std::make_shared<FirstLetters>();
-    return [session = context.session, letters](QPainter& painter, const QRectF& tile) {
+    auto shapes = std::make_shared<Shapes>();
+    return [session = context.session, letters, shapes](QPainter& painter, const QRectF& tile) {
         const work::Piece* piece = lead(*session);
+        if (piece && piece->artwork())
+            paintArtwork(painter, tile, session->work(), *piece, *shapes);
         if (!piece || !piece->lettering())
             return;
         const QPainterPath& path = letters->of(session->work(), *piece->lettering());

@@ -374,6 +374,11 @@ void Section::setOpen(bool open)
 void Section::refresh()
 {
     m_head->setSummary(m_summary());
+    if (m_titleNow) {
+        m_head->setText(title());
+        m_head->setAccessibleName(title());
+        m_pin->setAccessibleName(tr("Keep %1 open").arg(title()));
+    }
     if (m_open)
         m_rows->refresh();
 }

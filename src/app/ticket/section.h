@@ -42,6 +42,8 @@ struct Context {
     std::function<void(std::function<void(base::Rgb)>)> pickColour;        // the next click in the picture
     std::shared_ptr<std::string> light = std::make_shared<std::string>();  // id of the light that is shown
     std::function<void()> lightChanged;                                    // another one is shown
+    std::function<void(const QString& piece, const QString& path)> replaceArtwork;
+    std::function<void(const QString& piece, int page)> artworkPage;
 };
 
 // Rows bound to the work. A row knows how to read its value and how to write it to all that is chosen; it shows itself anew
@@ -166,7 +168,7 @@ public:
     Section(const Context& context, const QString& id, const QString& title, std::function<QString()> summary, QWidget* parent = nullptr);
 
     Rows* rows() const { return m_rows; }
-    const QString& title() const { return m_title; }
+    QString title() const { return m_titleNow ? m_titleNow() : m_title; }
     bool isOpen() const { return m_open; }
     bool isPinned() const;
     void setOpen(bool open);
@@ -186,6 +188,8 @@ public:
     };
     void setRemedies(std::function<std::vector<Remedy>(const base::Note&)> remedies) { m_remedies = std::move(remedies); }
     SectionHead* head() const { return m_head; }
+    // A title that goes with what is chosen.
+    void setTitleBy(std::function<QString()> title) { m_titleNow = std::move(title); }
 
 Q_SIGNALS:
     void openChanged(bool open);
@@ -200,6 +204,7 @@ private:
     void showRows();
 
     QString m_title;
+    std::function<QString()> m_titleNow;
     std::function<std::vector<Remedy>(const base::Note&)> m_remedies;
     std::function<QString()> m_summary;
     SectionHead* m_head;

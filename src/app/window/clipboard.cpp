@@ -4,6 +4,7 @@
 #include <QMimeData>
 
 #include "app/picture/picture_view.h"
+#include "app/window/artwork_files.h"
 #include "app/window/main_window.h"
 #include "files/work_file.h"
 #include "session/clip.h"
@@ -33,6 +34,16 @@ bool put(const work::Work& clip, QString& fault)
         data->setText(texts.join('\n'));
     QGuiApplication::clipboard()->setMimeData(data);
     return true;
+}
+
+// An SVG or PDF as other programs copy it: as such, as its text, or as a file.
+QByteArray artworkIn(const QMimeData& data)
+{
+    for (const char* type : {"image/svg+xml", "application/pdf"})
+        if (data.hasFormat(type))
+            return data.data(type);
+    const QByteArray text = data.text().trimmed().toUtf8();
+    return text.startsWith("<svg") || (text.startsWith("<?xml") && text.contains("<svg")) ? text : QByteArray();
 }
 
 }  // namespace
@@ -80,6 +91,11 @@ void MainWindow::paste()
 {
     const auto from = clip();
     const QMimeData* there = QGuiApplication::clipboard()->mimeData();
+    if (there && !from)
+        if (const QByteArray svg = artworkIn(*there); !svg.isEmpty()) {
+            m_artwork->addBytes(svg, tr("Pasted.svg"));
+            return;
+        }
     const QString words = there && !from ? there->text().trimmed() : QString();
     if (!from && words.isEmpty()) {
         showMessage(tr("There is nothing to paste: copy pieces, a light or a text first"));

@@ -6,6 +6,7 @@
 #include "app/window/main_window.h"
 #include "session/clip.h"
 #include "session/edits.h"
+#include "work/artwork.h"
 
 namespace app {
 
@@ -70,6 +71,26 @@ void MainWindow::addLampMenu(QMenu* menu, const std::string& id)
                     [this, id] { m_session.edit(tr("Remove light").toStdString(), [&](work::Work& w) { session::removeLight(w, id); }); });
 }
 
+// Of a chosen shape of an artwork: all in its colour.
+void MainWindow::addSameColour(QMenu* menu)
+{
+    const session::Choice& choice = m_session.choice();
+    if (choice.empty() || choice.targets.back().letter.empty())
+        return;
+    const session::Target shape = choice.targets.back();
+    const auto same = work::shapesOfColour(m_session.work(), shape.piece, shape.letter);
+    if (same.empty())
+        return;
+    menu->addAction(tr("Choose all shapes of this colour (%1)").arg(same.size()), this,
+                    [this, shape, same] {
+                        session::Choice all;
+                        for (const std::string& letter : same)
+                            all.add({shape.piece, letter});
+                        m_session.choose(all);
+                    })
+        ->setObjectName("picture.sameColour");
+}
+
 void MainWindow::showPictureMenu(QPointF place, const QPoint& global)
 {
     auto* menu = new QMenu(this);
@@ -82,6 +103,7 @@ void MainWindow::showPictureMenu(QPointF place, const QPoint& global)
         addLampMenu(menu, lamp->light);
     } else {
         addUnderPointer(menu, place);
+        addSameColour(menu);
         if (!m_session.choice().empty())
             addActions(menu, {"edit.cut", "edit.copy", "edit.pasteForm", "edit.pasteMaterial", "piece.duplicate", "", "piece.fit",
                               "piece.breakLines", "piece.group", "piece.ungroup", "piece.hide", "piece.lock", "piece.front", "piece.back",

@@ -93,6 +93,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"", translated("Ticket")},
         {"Alt+1 ... Alt+9", translated("Open a section: Lettering, Form, Material, Sheet, Ground, View, Light, Finish, Export")},
         {"Ctrl+Shift+L", translated("Add lettering")},
+        {"Ctrl+Shift+A", translated("Add artwork: an SVG or PDF")},
         {"Ctrl+D", translated("Duplicate what is chosen")},
         {"Ctrl+A", translated("Choose all pieces")},
         {"Ctrl+X, Ctrl+C, Ctrl+V", translated("Cut, copy and paste pieces, also between works and windows")},

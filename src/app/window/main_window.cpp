@@ -1,8 +1,10 @@
 #include "app/window/main_window.h"
+#include "app/window/artwork_files.h"
 
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDesktopServices>
+#include <QFileDialog>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -72,6 +74,7 @@ MainWindow::MainWindow(QWidget* parent)
     m_desktop = new Desktop(this);
     applyLook();
     m_finals = new Finals(&m_session, &m_queue, this);
+    m_artwork = new ArtworkFiles(&m_session, this);
     m_files = new WorkFiles(
         &m_session, [this] { return preview(); }, this);
     makeParts(makeContext());
@@ -204,6 +207,8 @@ Context MainWindow::makeContext()
         m_ticket->refresh();
         m_picture->update();
     };
+    desk.replaceArtwork = [this](const QString& piece, const QString& path) { m_artwork->replace(piece, path); };
+    desk.artworkPage = [this](const QString& piece, int page) { m_artwork->readPage(piece, page); };
     return desk;
 }
 
@@ -246,6 +251,7 @@ void MainWindow::connectParts()
     connect(m_state->clipped, &QToolButton::toggled, m_picture, &PictureView::showClipped);
     connectDesk();
     connectStart();
+    connectArtwork();
     connect(m_state->final, &QPushButton::clicked, this, [this] { m_ticket->openSection(9); });
     connect(m_finals, &Finals::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_finals, &Finals::changed, this, &MainWindow::showFinals);
@@ -404,6 +410,32 @@ std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
     return raster;
 }
 
+// --- artwork ------------------------------------------------------------------------------------------------------------------
+
+void MainWindow::connectArtwork()
+{
+    connect(m_artwork, &ArtworkFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
+    connect(m_artwork, &ArtworkFiles::added, this, [this](const QString& piece) {
+        session::Choice choice;
+        choice.set({piece.toStdString(), {}});
+        m_session.choose(choice);
+    });
+    connect(m_artwork, &ArtworkFiles::changedOnDisk, this, [this](const QString& piece, const QString& path) {
+        showMessage(tr("%1 has changed on disk").arg(QFileInfo(path).fileName()),
+                    {{"update", tr("Update"), [this, piece, path] { m_artwork->replace(piece, path); }}});
+    });
+    connect(m_files, &WorkFiles::titleChanged, m_artwork, &ArtworkFiles::watch);  // another work
+    connect(m_files, &WorkFiles::artworkWanted, m_artwork, &ArtworkFiles::add);
+    connect(m_start, &StartPage::artworkWanted, this, &MainWindow::addArtworkByDialog);
+}
+
+void MainWindow::addArtworkByDialog()
+{
+    const QString path = QFileDialog::getOpenFileName(this, tr("Add artwork"), {}, ArtworkFiles::nameFilter());
+    if (!path.isEmpty())
+        m_artwork->add(path);
+}
+
 // --- an empty work ------------------------------------------------------------------------------------------------------------
 
 void MainWindow::connectStart()
@@ -549,6 +581,8 @@ void MainWindow::takeDropped(const QString& path)
     if (ending == "openglow") {
         if (m_files->mayLeave())
             m_files->open(path);
+    } else if (ArtworkFiles::isArtwork(path)) {
+        m_artwork->add(path);
     } else if (type.name().startsWith("font/") || ending == "otf" || ending == "ttf" || ending == "ttc") {
         if (m_session.choice().empty())
             showMessage(tr("%1 is a font. Choose lettering first, then drop it again: it becomes its face.").arg(file.fileName()));
@@ -557,8 +591,9 @@ void MainWindow::takeDropped(const QString& path)
     } else {
         showMessage(
             file.isDir()
-                ? tr("%1 is a folder. Works (.openglow) can be opened here, and fonts (.otf, .ttf) become faces.").arg(file.fileName())
-                : tr("%1 is a %2. Works (.openglow) can be opened here, and fonts (.otf, .ttf) become faces.")
+                ? tr("%1 is a folder. Works (.openglow) and artwork (.svg, .pdf) can be opened here, and fonts (.otf, .ttf) become faces.")
+                      .arg(file.fileName())
+                : tr("%1 is a %2. Works (.openglow) and artwork (.svg, .pdf) can be opened here, and fonts (.otf, .ttf) become faces.")
                       .arg(file.fileName(), type.comment().isEmpty() ? tr("file of an unknown kind") : type.comment()));
     }
 }

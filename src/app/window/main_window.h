@@ -13,6 +13,7 @@
 
 namespace app {
 
+class ArtworkFiles;
 class KeptPicture;
 class Desktop;
 class LightDeskView;
@@ -34,6 +35,7 @@ public:
     Ticket* ticket() const { return m_ticket; }
     WorkFiles* files() const { return m_files; }
     Finals* finals() const { return m_finals; }
+    ArtworkFiles* artwork() const { return m_artwork; }
     Desktop* desktop() const { return m_desktop; }
     KeptPicture* kept() const { return m_kept; }
     // Instead of what the state line says; for tests.
@@ -86,6 +88,8 @@ private:
     void setTicketWidth();
     QSize usualSize() const;
     void takeDropped(const QString& path);
+    void connectArtwork();
+    void addArtworkByDialog();
     // --- clipboard
     void copyPieces(bool cut);
     void copyPicture();
@@ -96,6 +100,7 @@ private:
     // --- what a right click offers
     void showPictureMenu(QPointF place, const QPoint& global);
     void addUnderPointer(QMenu* menu, QPointF place);
+    void addSameColour(QMenu* menu);
     void addLampMenu(QMenu* menu, const std::string& id);
     void addActions(QMenu* menu, const std::vector<const char*>& ids);
     void showSectionMenu(Section* section, const QPoint& global);
@@ -120,6 +125,7 @@ private:
     QHBoxLayout* m_offers = nullptr;
     WorkFiles* m_files = nullptr;
     Finals* m_finals = nullptr;
+    ArtworkFiles* m_artwork = nullptr;
     QAction *m_undo = nullptr, *m_redo = nullptr;
     std::optional<render::StopRule> m_liveStop;
     session::LiveFrame m_last;

@@ -152,6 +152,7 @@ void MainWindow::makePieceMenu(QMenu* piece)
 {
     addLines(piece, this,
              {{"piece.add", tr("Add &lettering"), QKeySequence("Ctrl+Shift+L"), [this] { m_ticket->addLettering(); }},
+              {"piece.artwork", tr("Add &artwork..."), QKeySequence("Ctrl+Shift+A"), [this] { addArtworkByDialog(); }},
               {"piece.duplicate", tr("&Duplicate"), QKeySequence("Ctrl+D"), [this] { m_ticket->duplicateChosen(); }},
               {},
               {"piece.front", tr("To the &front"), {}, [this] { m_ticket->moveChosen(-1); }},

@@ -103,6 +103,7 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
         row->addWidget(b, 1);
     };
     button("start.open", tr("Open a work..."), &StartPage::openWanted);
+    button("start.artwork", tr("Add artwork..."), &StartPage::artworkWanted);
     button("start.demo", tr("The demo"), &StartPage::demoWanted);
     column->addLayout(row);
     titleOver(column, tr("Or begin with"));

@@ -25,6 +25,7 @@ public:
 Q_SIGNALS:
     void typed(const QString& text);  // the first of a word
     void openWanted();
+    void artworkWanted();
     void demoWanted();
     void workWanted(const QString& path);
     void sheetWanted(int preset);  // of sheetPresets()

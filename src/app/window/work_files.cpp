@@ -1,4 +1,5 @@
 #include "app/window/work_files.h"
+#include "app/window/artwork_files.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -161,9 +162,14 @@ void WorkFiles::openByDialog()
         return;
     const QString folder = m_session->path().empty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
                                                      : QFileInfo(QString::fromStdString(m_session->path())).path();
-    const QString path = QFileDialog::getOpenFileName(m_window, tr("Open a work"), folder, tr("Works (*.openglow)"));
-    if (!path.isEmpty())
+    const QString path = QFileDialog::getOpenFileName(m_window, tr("Open a work"), folder,
+                                                      tr("Works and artwork (*.openglow *.svg *.svgz *.pdf);;Works (*.openglow)"));
+    if (ArtworkFiles::isArtwork(path)) {
+        newWork(m_session->work().sheet());
+        Q_EMIT artworkWanted(path);
+    } else if (!path.isEmpty()) {
         open(path);
+    }
 }
 
 bool WorkFiles::save()

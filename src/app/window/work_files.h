@@ -46,6 +46,7 @@ public:
 Q_SIGNALS:
     void say(const QString& sentence);
     void titleChanged();
+    void artworkWanted(const QString& path);  // what was chosen to be opened is artwork
 
 private:
     void take(work::Work work, const QString& path, bool changed);

@@ -1,0 +1,149 @@
+#include "app/window/artwork_files.h"
+
+#include <QFile>
+#include <QFileInfo>
+#include <QTimer>
+
+#include "files/artwork.h"
+
+namespace app {
+
+namespace {
+
+constexpr int kSettles = 300;  // ms: programs write a file in several steps
+
+}  // namespace
+
+ArtworkFiles::ArtworkFiles(session::Session* session, QObject* parent) : QObject(parent), m_session(session)
+{
+    connect(&m_background, &Background::failed, this, &ArtworkFiles::say);
+    connect(&m_watcher, &QFileSystemWatcher::fileChanged, this,
+            [this](const QString& path) { QTimer::singleShot(kSettles, this, [this, path] { check(path); }); });
+}
+
+QString ArtworkFiles::nameFilter()
+{
+    return tr("Artwork (*.svg *.svgz *.pdf)");
+}
+
+bool ArtworkFiles::isArtwork(const QString& path)
+{
+    const QString ending = QFileInfo(path).suffix().toLower();
+    return ending == "svg" || ending == "svgz" || ending == "pdf";
+}
+
+void ArtworkFiles::read(const QString& name, Reading reading, std::function<void(const work::ArtworkFile&)> use)
+{
+    Q_EMIT say(tr("Reading %1...").arg(name));
+    m_background.run(
+        [reading = std::move(reading)](const base::Progress& progress) {
+            return std::make_shared<const base::Result<work::ArtworkFile>>(reading(progress));
+        },
+        [this, use = std::move(use)](const std::shared_ptr<const base::Result<work::ArtworkFile>>& file) {
+            if (!*file)
+                Q_EMIT say(QString::fromStdString(base::oneLine(file->error())));
+            else
+                use(**file);
+        });
+}
+
+void ArtworkFiles::add(const QString& path)
+{
+    read(
+        QFileInfo(path).fileName(),
+        [path](const base::Progress& progress) { return files::readArtworkFile(path.toStdString(), 1, progress); },
+        [this](const work::ArtworkFile& file) { use({}, file); });
+}
+
+void ArtworkFiles::addBytes(const QByteArray& bytes, const QString& name)
+{
+    auto shared = std::make_shared<const outline::Bytes>(bytes.begin(), bytes.end());
+    read(
+        name, [shared, name](const base::Progress& progress) { return files::artworkFromBytes(shared, name.toStdString(), 1, progress); },
+        [this](const work::ArtworkFile& file) { use({}, file); });
+}
+
+void ArtworkFiles::replace(const QString& piece, const QString& path)
+{
+    read(
+        QFileInfo(path).fileName(),
+        [path](const base::Progress& progress) { return files::readArtworkFile(path.toStdString(), 1, progress); },
+        [this, piece](const work::ArtworkFile& file) { use(piece, file); });
+}
+
+void ArtworkFiles::readPage(const QString& piece, int page)
+{
+    const auto found = m_session->work().pieces.items.find(piece.toStdString());
+    const work::Artwork* artwork = found == m_session->work().pieces.items.end() ? nullptr : found->second.artwork();
+    const auto asset = artwork ? m_session->work().assets.find(artwork->original) : m_session->work().assets.end();
+    if (asset == m_session->work().assets.end())
+        return;
+    read(
+        QString::fromStdString(artwork->name),
+        [bytes = asset->second.bytes, name = artwork->name, path = artwork->path, page](const base::Progress& progress) {
+            auto file = files::artworkFromBytes(bytes, name, page, progress);
+            if (file)
+                file->path = path;
+            return file;
+        },
+        [this, piece](const work::ArtworkFile& file) { use(piece, file); });
+}
+
+// A new piece, or another version of one.
+void ArtworkFiles::use(const QString& piece, const work::ArtworkFile& file)
+{
+    QStringList sentences;
+    if (piece.isEmpty()) {
+        std::string id;
+        m_session->edit(tr("Add artwork").toStdString(), [&](work::Work& w) { id = work::addArtwork(w, file); });
+        Q_EMIT added(QString::fromStdString(id));
+    } else if (const auto found = m_session->work().pieces.items.find(piece.toStdString());
+               found != m_session->work().pieces.items.end() && found->second.artwork()) {
+        work::Replaced replaced;
+        m_session->edit(tr("Replace artwork").toStdString(),
+                        [&](work::Work& w) { replaced = work::replaceArtwork(w, piece.toStdString(), file); });
+        sentences
+            << tr("%1 shapes keep what they have, %2 are new, %3 are gone").arg(replaced.kept).arg(replaced.added).arg(replaced.removed);
+    }
+    for (const base::Note& note : file.drawing.notes)
+        sentences << QString::fromStdString(note.message);
+    Q_EMIT say(sentences.join(". "));
+    watch();
+}
+
+void ArtworkFiles::watch()
+{
+    QStringList paths;
+    for (const auto& [_, piece] : m_session->work().pieces.items)
+        if (const work::Artwork* artwork = piece.artwork(); artwork && !artwork->path.empty())
+            if (const QString path = QString::fromStdString(artwork->path); QFileInfo::exists(path))
+                paths << path;
+    const QStringList watched = m_watcher.files();
+    for (const QString& path : watched)
+        if (!paths.contains(path))
+            m_watcher.removePath(path);
+    for (const QString& path : paths)
+        if (!watched.contains(path))
+            m_watcher.addPath(path);
+}
+
+void ArtworkFiles::check(const QString& path)
+{
+    watch();  // a file that was written anew is another one
+    QFile file(path);
+    if (!file.open(QIODevice::ReadOnly))
+        return;
+    const QByteArray bytes = file.readAll();
+    for (const auto& [id, piece] : m_session->work().pieces.items) {
+        const work::Artwork* artwork = piece.artwork();
+        if (!artwork || artwork->path != path.toStdString())
+            continue;
+        const auto asset = m_session->work().assets.find(artwork->original);
+        if (asset == m_session->work().assets.end() || !asset->second.bytes ||
+            !std::equal(bytes.begin(), bytes.end(), asset->second.bytes->begin(), asset->second.bytes->end(),
+                        [](char a, std::uint8_t b) { return static_cast<std::uint8_t>(a) == b; }))
+            Q_EMIT changedOnDisk(QString::fromStdString(id), path);
+    }
+}
+
+}  // namespace app
