@@ -117,7 +117,8 @@ std::map<std::uint16_t, QRect> boxesOf(const picture::Raster<film::PixelId>& ids
 QString pieceDetail(const work::Piece& piece)
 {
     QString line = piece.lettering() ? PiecesList::tr("lettering")
-                   : piece.artwork() ? (piece.letterIds().size() == 1 ? PiecesList::tr("artwork, 1 shape") : PiecesList::tr("artwork, %1 shapes").arg(piece.letterIds().size()))
+                   : piece.artwork() ? (piece.letterIds().size() == 1 ? PiecesList::tr("artwork, 1 shape")
+                                                                      : PiecesList::tr("artwork, %1 shapes").arg(piece.letterIds().size()))
                                      : PiecesList::tr("made by a newer version");
     if (piece.copies.count > 0)
         line += PiecesList::tr(", %n linked", nullptr, piece.copies.count);
