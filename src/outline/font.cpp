@@ -4,6 +4,8 @@
 #include <hb-ot.h>
 #include <hb.h>
 
+#include <set>
+
 namespace outline {
 
 namespace {
@@ -94,6 +96,89 @@ hb_draw_funcs_t* penFunctions()
     return functions;
 }
 
+// Features that people switch, with the names of the registry (OpenType 1.9.1, feature tags) and whether they are on by themselves.
+constexpr struct {
+    const char* tag;
+    const char* name;
+    bool usual;
+} kFeatures[] = {{"liga", "Ligatures", true},
+                 {"clig", "Contextual ligatures", true},
+                 {"calt", "Contextual alternates", true},
+                 {"kern", "Kerning", true},
+                 {"dlig", "Discretionary ligatures", false},
+                 {"hlig", "Historical ligatures", false},
+                 {"smcp", "Small capitals", false},
+                 {"c2sc", "Small capitals from capitals", false},
+                 {"pcap", "Petite capitals", false},
+                 {"unic", "Unicase", false},
+                 {"titl", "Titling", false},
+                 {"case", "Case-sensitive forms", false},
+                 {"swsh", "Swash", false},
+                 {"cswh", "Contextual swash", false},
+                 {"salt", "Stylistic alternates", false},
+                 {"hist", "Historical forms", false},
+                 {"onum", "Oldstyle figures", false},
+                 {"lnum", "Lining figures", false},
+                 {"pnum", "Proportional figures", false},
+                 {"tnum", "Tabular figures", false},
+                 {"frac", "Fractions", false},
+                 {"afrc", "Alternative fractions", false},
+                 {"zero", "Slashed zero", false},
+                 {"ordn", "Ordinals", false},
+                 {"sups", "Superscript", false},
+                 {"subs", "Subscript", false},
+                 {"sinf", "Scientific inferiors", false}};
+
+std::set<hb_tag_t> tagsIn(hb_face_t* face, hb_tag_t table)
+{
+    std::set<hb_tag_t> tags;
+    hb_tag_t part[64];
+    for (unsigned at = 0;;) {
+        unsigned count = 64;
+        const unsigned all = hb_ot_layout_table_get_feature_tags(face, table, at, &count, part);
+        tags.insert(part, part + count);
+        at += count;
+        if (count == 0 || at >= all)
+            return tags;
+    }
+}
+
+// The name that a stylistic set has in its font, or "".
+std::string nameInFont(hb_face_t* face, hb_tag_t tag)
+{
+    unsigned count = hb_ot_layout_table_get_feature_tags(face, HB_OT_TAG_GSUB, 0, nullptr, nullptr);
+    std::vector<hb_tag_t> all(count);
+    hb_ot_layout_table_get_feature_tags(face, HB_OT_TAG_GSUB, 0, &count, all.data());
+    for (unsigned i = 0; i < count; ++i) {
+        hb_ot_name_id_t label = HB_OT_NAME_ID_INVALID;
+        if (all[i] == tag && hb_ot_layout_feature_get_name_ids(face, HB_OT_TAG_GSUB, i, &label, nullptr, nullptr, nullptr, nullptr) &&
+            label != HB_OT_NAME_ID_INVALID)
+            return nameEntry(face, label);
+    }
+    return {};
+}
+
+std::vector<FontFeature> featuresOf(hb_face_t* face)
+{
+    std::set<hb_tag_t> tags = tagsIn(face, HB_OT_TAG_GSUB);
+    if (tagsIn(face, HB_OT_TAG_GPOS).contains(HB_TAG('k', 'e', 'r', 'n')))
+        tags.insert(HB_TAG('k', 'e', 'r', 'n'));
+    std::vector<FontFeature> features;
+    for (const auto& known : kFeatures)
+        if (tags.contains(hb_tag_from_string(known.tag, 4)))
+            features.push_back({known.tag, known.name, known.usual});
+    for (const auto& [kind, most, name] : {std::tuple("ss", 20, "Stylistic set"), std::tuple("cv", 99, "Character variant")})
+        for (int i = 1; i <= most; ++i) {
+            const std::string tag = fmt::format("{}{:02}", kind, i);
+            const hb_tag_t number = hb_tag_from_string(tag.c_str(), 4);
+            if (!tags.contains(number))
+                continue;
+            const std::string own = nameInFont(face, number);
+            features.push_back({tag, own.empty() ? fmt::format("{} {}", name, i) : own, false});
+        }
+    return features;
+}
+
 std::vector<FontAxis> axesOf(hb_face_t* face, const std::vector<hb_variation_t>& settings)
 {
     std::vector<hb_ot_var_axis_info_t> infos(hb_ot_var_get_axis_count(face));
@@ -117,6 +202,33 @@ std::vector<FontAxis> axesOf(hb_face_t* face, const std::vector<hb_variation_t>&
 }
 
 }  // namespace
+
+bool isOn(const std::string& features, const FontFeature& feature)
+{
+    bool on = feature.usual;
+    for (std::size_t at = 0; at < features.size();) {
+        const std::size_t end = std::min(features.find(',', at), features.size());
+        const std::string one = features.substr(at, end - at);
+        if (one.starts_with(feature.tag + "="))
+            on = one.substr(feature.tag.size() + 1) != "0";
+        at = end + 1;
+    }
+    return on;
+}
+
+std::string withFeature(const std::string& features, const FontFeature& feature, bool on)
+{
+    std::string result;
+    for (std::size_t at = 0; at < features.size();) {
+        const std::size_t end = std::min(features.find(',', at), features.size());
+        if (const std::string one = features.substr(at, end - at); !one.starts_with(feature.tag + "="))
+            result += (result.empty() ? "" : ",") + one;
+        at = end + 1;
+    }
+    if (on != feature.usual)
+        result += fmt::format("{}{}={}", result.empty() ? "" : ",", feature.tag, on ? 1 : 0);
+    return result;
+}
 
 std::string withVariation(const std::string& variations, const FontAxis& axis, double value)
 {
@@ -171,6 +283,7 @@ base::Result<std::shared_ptr<const Font>> Font::open(SharedBytes bytes, int inde
     font->m_licence = nameEntry(face, HB_OT_NAME_ID_LICENSE);
     font->m_font = hb_font_create(face);
     font->m_axes = axesOf(face, *settings);
+    font->m_features = featuresOf(face);
     hb_face_destroy(face);
     const int scale = static_cast<int>(font->m_unitsPerEm);
     hb_font_set_scale(font->m_font, scale, scale);

@@ -26,6 +26,19 @@ struct FontAxis {
     bool operator==(const FontAxis&) const = default;
 };
 
+// A feature that a face offers to be switched (OpenType 1.9, registered features).
+struct FontFeature {
+    std::string tag;     // "ss01"
+    std::string name;    // as the font calls it, else as the registry does
+    bool usual = false;  // on where nobody says otherwise
+
+    bool operator==(const FontFeature&) const = default;
+};
+
+// `features` with this one on or off, or without it where that is its usual state.
+std::string withFeature(const std::string& features, const FontFeature& feature, bool on);
+bool isOn(const std::string& features, const FontFeature& feature);
+
 // `variations` with this axis at `value`, or without it where `value` is the axis's usual one.
 std::string withVariation(const std::string& variations, const FontAxis& axis, double value);
 
@@ -51,6 +64,8 @@ public:
     int glyphCount() const { return m_glyphCount; }
     const std::vector<FontAxis>& axes() const { return m_axes; }  // without those the font hides; empty when it does not vary
 
+    const std::vector<FontFeature>& features() const { return m_features; }  // that people switch, in the registry's kinds
+
     // Outline of a glyph in font units, y up, as the font has it: contours may overlap. Empty for a space.
     std::vector<CurveContour> glyphOutline(std::uint32_t glyph) const;
 
@@ -71,6 +86,7 @@ private:
     double m_capHeight = 0.7;
     int m_glyphCount = 0;
     std::vector<FontAxis> m_axes;
+    std::vector<FontFeature> m_features;
 };
 
 // Where a font was found on this machine.

@@ -133,10 +133,29 @@ std::string utf8(hb_codepoint_t c)
     return {bytes, bytes + size};
 }
 
+// What is no feature is left out.
+std::vector<hb_feature_t> featuresIn(const std::string& text)
+{
+    std::vector<hb_feature_t> features;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t end = std::min(text.find(',', at), text.size());
+        hb_feature_t feature;
+        if (hb_feature_from_string(text.data() + at, static_cast<int>(end - at), &feature))
+            features.push_back(feature);
+        at = end + 1;
+    }
+    return features;
+}
+
 class LineShaper {
 public:
     LineShaper(const Font& font, const LayoutSettings& settings, Layout& layout)
-        : m_font(font), m_settings(settings), m_layout(layout), m_scale(settings.sizePt / font.unitsPerEm()), m_buffer(hb_buffer_create())
+        : m_font(font),
+          m_settings(settings),
+          m_features(featuresIn(settings.features)),
+          m_layout(layout),
+          m_scale(settings.sizePt / font.unitsPerEm()),
+          m_buffer(hb_buffer_create())
     {
     }
     ~LineShaper() { hb_buffer_destroy(m_buffer); }
@@ -174,9 +193,12 @@ private:
         hb_buffer_set_script(m_buffer, run.script);
         hb_buffer_set_language(m_buffer, hb_language_from_string("und", -1));
         const bool tracked = m_settings.tracking != 0 && !isJoinedScript(run.script);
-        const hb_feature_t off[2] = {{HB_TAG('l', 'i', 'g', 'a'), 0, 0, HB_FEATURE_GLOBAL_END},
-                                     {HB_TAG('c', 'l', 'i', 'g'), 0, 0, HB_FEATURE_GLOBAL_END}};
-        hb_shape(m_font.handle(), m_buffer, off, tracked ? 2 : 0);
+        std::vector<hb_feature_t> features;
+        if (tracked)
+            features = {{HB_TAG('l', 'i', 'g', 'a'), 0, 0, HB_FEATURE_GLOBAL_END},
+                        {HB_TAG('c', 'l', 'i', 'g'), 0, 0, HB_FEATURE_GLOBAL_END}};
+        features.insert(features.end(), m_features.begin(), m_features.end());  // later ones win
+        hb_shape(m_font.handle(), m_buffer, features.data(), static_cast<unsigned>(features.size()));
 
         unsigned count = 0;
         const hb_glyph_info_t* infos = hb_buffer_get_glyph_infos(m_buffer, &count);
@@ -210,6 +232,7 @@ private:
 
     const Font& m_font;
     const LayoutSettings& m_settings;
+    std::vector<hb_feature_t> m_features;
     Layout& m_layout;
     double m_scale;
     hb_buffer_t* m_buffer;

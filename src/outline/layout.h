@@ -19,6 +19,7 @@ struct LayoutSettings {
     double tracking = 0;       // added after every letter, in thousandths of an em
     double lineSpacing = 1.2;  // distance of baselines, in em
     Align align = Align::Centre;
+    std::string features;  // OpenType features switched by name, such as "ss01=1,liga=0"; those of the face's own are on
 
     bool operator==(const LayoutSettings&) const = default;
 };
@@ -40,7 +41,7 @@ struct Layout {
 };
 
 // Shapes each line with HarfBuzz, split at bidirectional levels (UAX 9, ICU) and scripts. Lines end at line feeds.
-// Tracking switches optional ligatures off (common practice) and leaves joined scripts alone.
+// Tracking switches optional ligatures off (common practice), unless they are asked for, and leaves joined scripts alone.
 // `text` is valid UTF-8 of at most kMostCharacters code points. Errors: BadInput, Stopped. O(n) for n characters.
 inline constexpr std::size_t kMostCharacters = 10000;
 base::Result<Layout> layoutText(const std::string& text, const Font& font, const LayoutSettings& settings, const base::Progress& progress);

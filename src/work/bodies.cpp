@@ -94,8 +94,9 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
         const LetterOwn* adjusted = own == piece.letters.end() ? nullptr : &own->second;
         base::Pose step = turned(2, piece.copies.turn * part.copy);
         step.origin.z = -piece.copies.back * part.copy;
-        const base::Pose pose = poseOn(after(outlines->place.pose, step), outlines->shift, *part.outlined, adjusted);
-        for (const outline::PlacedOutline& o : part.outlined->outlines) {
+        const auto outlined = scaled(part.outlined, adjusted);
+        const base::Pose pose = poseOn(after(outlines->place.pose, step), outlines->shift, *outlined, adjusted);
+        for (const outline::PlacedOutline& o : outlined->outlines) {
             std::vector<std::string> letters;
             for (const int letter : o.letters)
                 letters.push_back(piece.artwork() ? part.letter : piece.letterIds()[static_cast<std::size_t>(letter)]);

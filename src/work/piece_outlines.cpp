@@ -161,6 +161,37 @@ base::Result<PieceOutlines> artworkOutlines(const Work& work, const std::string&
 
 }  // namespace
 
+namespace {
+
+base::Box2 boxOf(const outline::Outlined& outlined)
+{
+    base::Box2 box;
+    for (const outline::PlacedOutline& o : outlined.outlines) {
+        const base::Box2 each = outline::bounds(*o.outline);
+        box.add(each.low + o.originPt);
+        box.add(each.high + o.originPt);
+    }
+    return box;
+}
+
+}  // namespace
+
+std::shared_ptr<const outline::Outlined> scaled(std::shared_ptr<const outline::Outlined> outlined, const LetterOwn* own)
+{
+    if (!own || own->scale == 1)
+        return outlined;
+    const base::Box2 box = boxOf(*outlined);
+    const base::Vec2 middle = (box.low + box.high) * 0.5;
+    outline::Outlined result = *outlined;
+    for (outline::PlacedOutline& o : result.outlines) {
+        outline::Outline larger = *o.outline;
+        larger.unitPt *= own->scale;
+        o.outline = std::make_shared<const outline::Outline>(std::move(larger));
+        o.originPt = middle + (o.originPt - middle) * own->scale;
+    }
+    return std::make_shared<const outline::Outlined>(std::move(result));
+}
+
 // The pose of a group on its piece, moved and turned about its own middle by what its letter has of its own.
 base::Pose poseOn(const base::Pose& piece, base::Vec2 shift, const outline::Outlined& outlined, const LetterOwn* own)
 {
@@ -168,16 +199,11 @@ base::Pose poseOn(const base::Pose& piece, base::Vec2 shift, const outline::Outl
     inner.origin = {shift.x, shift.y, 0};
     if (!own || !own->isPosed())
         return after(piece, inner);
-    base::Box2 box;
-    for (const outline::PlacedOutline& o : outlined.outlines) {
-        const base::Box2 each = outline::bounds(*o.outline);
-        box.add(each.low + o.originPt);
-        box.add(each.high + o.originPt);
-    }
+    const base::Box2 box = boxOf(outlined);
     if (box.empty())
         return after(piece, inner);
     const base::Vec3 middle{(box.low.x + box.high.x) / 2, (box.low.y + box.high.y) / 2, 0};
-    inner = turned(2, own->roll);
+    inner = after(turned(1, own->turn), after(turned(0, own->tilt), turned(2, own->roll)));
     inner.origin = base::Vec3{shift.x + own->x, shift.y + own->y, own->z} + middle - inner.turn(middle);
     return after(piece, inner);
 }
@@ -288,7 +314,16 @@ base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std:
         if (part.copy != 0)
             continue;
         const auto own = piece.letters.find(part.letter);
-        const base::Pose pose = poseOn(flat, outlines->shift, *part.outlined, own == piece.letters.end() ? nullptr : &own->second);
+        // Flat: moved, rolled and sized, neither turned nor tilted.
+        LetterOwn posed = own == piece.letters.end() ? LetterOwn() : own->second;
+        posed.turn = posed.tilt = 0;
+        base::Pose pose = poseOn(flat, outlines->shift, *part.outlined, &posed);
+        const base::Box2 box = boxOf(*part.outlined);
+        const base::Vec2 middle = box.empty() ? base::Vec2() : (box.low + box.high) * 0.5;
+        base::Pose larger;
+        larger.right.x = larger.up.y = posed.scale;
+        larger.origin = {middle.x * (1 - posed.scale), middle.y * (1 - posed.scale), 0};
+        pose = after(pose, larger);
         std::map<std::string, outline::DrawnShape> letters;
         for (const outline::PlacedOutline& o : part.outlined->outlines)
             for (const int number : o.letters) {

@@ -23,7 +23,10 @@ struct PieceOutlines {
 base::Result<PieceOutlines> outlinesOf(const Work& work, const std::string& piece, double tolerancePt, Cache& cache,
                                        const base::Progress& progress);
 
-// The pose of a part: moved and turned about its own middle by what its letter has of its own.
+// A part as large as its letter wants it, about its middle.
+std::shared_ptr<const outline::Outlined> scaled(std::shared_ptr<const outline::Outlined> outlined, const LetterOwn* own);
+
+// The pose of a part that has its size: moved and turned about its own middle by what its letter has of its own.
 base::Pose poseOn(const base::Pose& piece, base::Vec2 shift, const outline::Outlined& outlined, const LetterOwn* own);
 
 // Right-handed turn about an axis: 0 x, 1 y, 2 z. And one pose in another.

@@ -56,6 +56,12 @@ struct Number : About {
         n.applies = condition;
         return n;
     }
+    constexpr Number from(double value) const
+    {
+        Number n = *this;
+        n.least = value;
+        return n;
+    }
     constexpr Number at(Counts stage) const
     {
         Number n = *this;
@@ -223,6 +229,7 @@ void describe(V& v, Lettering& l)
                  .when(l.text.find('\n') != std::string::npos),
              l.layout.lineSpacing);
     v.oneOf({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
+    v.text({{"features", "Features", "Of the face, as OpenType names them: ss01=1,liga=0"}}, l.layout.features);
     v.list({"letterIds", "Letters", "An id for each grapheme of the text"}, l.letterIds);
     v.whole(count("nextLetter", "Next letter", "Number of the next new letter's id", 1, 2000000000).at(Counts::Never), l.nextLetter);
 }
@@ -333,6 +340,9 @@ void describe(V& v, LetterOwn& l)
     v.number(place("y", "Up", "Moved off the baseline"), l.y);
     v.number(place("z", "Towards you", "Moved out of the piece"), l.z);
     v.number(angle("roll", "Roll", "About the letter's middle, counter-clockwise"), l.roll);
+    v.number(angle("turn", "Turn", "About the letter's upright axis"), l.turn);
+    v.number(angle("tilt", "Tilt", "About the letter's level axis, top towards you"), l.tilt);
+    v.number(share("scale", "Size", "Of the letter's outline; depth and bevels stay", 20).from(0.01), l.scale);
 }
 
 template <class V>

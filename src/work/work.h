@@ -183,9 +183,12 @@ struct LetterOwn {
     std::optional<MaterialSet> material;
     double x = 0, y = 0, z = 0;  // moved on the piece's plane and out of it
     double roll = 0;             // about the letter's middle, counter-clockwise
+    double turn = 0;             // about its upright axis, to the right
+    double tilt = 0;             // about its level axis, top towards the viewer
+    double scale = 1;            // of its outline, about its middle; its form stays
 
     bool operator==(const LetterOwn&) const = default;
-    bool isPosed() const { return x != 0 || y != 0 || z != 0 || roll != 0; }
+    bool isPosed() const { return x != 0 || y != 0 || z != 0 || roll != 0 || turn != 0 || tilt != 0 || scale != 1; }
 };
 
 // Copies that follow the piece, each a step further than the one before.

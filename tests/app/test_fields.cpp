@@ -1,4 +1,5 @@
 // Fields of the ticket: numbers, colours, faces, and the panels that they open.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QFontDatabase>
 #include <QListView>
@@ -296,6 +297,29 @@ private Q_SLOTS:
             weight = now;
             italic = QFontDatabase::italic(of, style);
         }
+    }
+
+    // A face's features: switched in the ticket, seen in the letters, gone where the face has none.
+    void featuresAreSwitched()
+    {
+        work::Work work = driver::kites("Kite");
+        work.pieces.items.at("p1").lettering()->font = {};
+        work.pieces.items.at("p1").lettering()->font.family = "Linux Libertine O";
+        Window w(work);
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("lettering");
+        w.click("lettering.features");
+        auto* caps = w.find<QCheckBox>("lettering.features.smcp");
+        QVERIFY(caps && !caps->isChecked());
+        w.click("lettering.features.smcp");
+        QCOMPARE(w.piece().lettering()->layout.features, "smcp=1");
+        w.click("lettering.features.liga");
+        QCOMPARE(w.piece().lettering()->layout.features, "smcp=1,liga=0");
+        w.session().undo();
+        QVERIFY(w.find<QCheckBox>("lettering.features.liga")->isChecked());
+        w.session().edit("face", [](work::Work& now) { now.pieces.items.at("p1").lettering()->font = {"Kristi", "", "", 0, ""}; });
+        QVERIFY(w.settle());
+        QVERIFY(!w.window.findChild<QCheckBox*>("lettering.features.smcp"));
     }
 
     // A variable face shows its axes under the names and with the ranges that its file gives; fontTools says the same in

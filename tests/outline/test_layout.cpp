@@ -2,6 +2,7 @@
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QtTest>
+#include <set>
 
 #include "base/file.h"
 #include "outline/layout.h"
@@ -110,6 +111,95 @@ private Q_SLOTS:
             pen += e["ax"].toDouble();
         }
         QVERIFY(std::abs(layout->widthPt - pen) < 0.01);
+    }
+
+    // Features of every face, each switched to the other side, against HarfBuzz's own program; and the list of them against fontTools.
+    void featuresLikeHbShape_data()
+    {
+        QTest::addColumn<QString>("family");
+        QTest::addColumn<QString>("style");
+        const std::pair<const char*, const char*> faces[] = {{"Linux Libertine O", "Regular"},
+                                                             {"Linux Libertine O", "Bold Italic"},
+                                                             {"Linux Biolinum O", "Regular"},
+                                                             {"Inter", "Regular"},
+                                                             {"Lobster Two", "Bold Italic"},
+                                                             {"League Spartan", "Bold"},
+                                                             {"Junicode Two Beta", "Bold Italic"},
+                                                             {"DejaVu Sans", "Book"},
+                                                             {"Comfortaa", "Bold"},
+                                                             {"Amiri", "Regular"},
+                                                             {"Lato", "Black"},
+                                                             {"Kristi", "Medium"},
+                                                             {"Vollkorn", "Black"},
+                                                             {"Roboto Slab", "Bold"},
+                                                             {"Yanone Kaffeesatz", "Bold"},
+                                                             {"Dancing Script", "Bold"},
+                                                             {"Old Standard TT", "Italic"},
+                                                             {"Oldania ADF Std", "Regular"},
+                                                             {"Quicksand", "Bold"},
+                                                             {"Leckerli One", "Regular"}};
+        for (const auto& [family, style] : faces)
+            QTest::addRow("%s %s", family, style) << family << style;
+    }
+    void featuresLikeHbShape()
+    {
+        QFETCH(QString, family);
+        QFETCH(QString, style);
+        const auto font = support::font(family, style);
+        QVERIFY(font);
+        const QString path = support::fontPath(family, style);
+        const QByteArray script = "import sys, json\nfrom fontTools.ttLib import TTFont\nf = TTFont(sys.argv[1], fontNumber=0)\n"
+                                  "t = set()\nfor n in ('GSUB', 'GPOS'):\n  if n in f: t |= {r.FeatureTag for r in "
+                                  "f[n].table.FeatureList.FeatureRecord if n == 'GSUB' or "
+                                  "r.FeatureTag == 'kern'}\nprint(json.dumps(sorted(t)))";
+        const QJsonArray tags = QJsonDocument::fromJson(support::run("/usr/bin/python3", {"-c", script, path})).array();
+        std::set<QString> there, listed;
+        for (const auto& tag : tags)
+            there.insert(tag.toString());
+        for (const outline::FontFeature& f : font->features())
+            QVERIFY2(there.contains(QString::fromStdString(f.tag)) && listed.insert(QString::fromStdString(f.tag)).second, f.tag.c_str());
+        for (const char* tag : {"liga", "smcp", "onum", "frac", "ss01", "ss02", "salt", "swsh", "dlig", "kern"})
+            QCOMPARE(listed.contains(tag), there.contains(tag));
+
+        const QString text = "Office AVATAR Quick 1/2 (0) 1st";
+        for (const outline::FontFeature& f : font->features()) {
+            const bool on = !f.usual;
+            LayoutSettings settings;
+            settings.sizePt = font->unitsPerEm();
+            settings.align = Align::Start;
+            settings.features = outline::withFeature("", f, on);
+            const auto layout = outline::layoutText(text.toStdString(), *font, settings, {});
+            const QJsonArray expected =
+                QJsonDocument::fromJson(
+                    support::run("hb-shape", {"--output-format=json", "--no-glyph-names", "--direction=ltr", "--language=und",
+                                              "--script=latn", "--features=" + QString::fromStdString(settings.features), path, text}))
+                    .array();
+            QCOMPARE(layout->glyphs.size(), static_cast<std::size_t>(expected.size()));
+            double pen = 0;
+            for (int i = 0; i < expected.size(); ++i) {
+                const QJsonObject e = expected[i].toObject();
+                const outline::PlacedGlyph& g = layout->glyphs[static_cast<std::size_t>(i)];
+                QVERIFY2(static_cast<int>(g.glyph) == e["g"].toInt(), f.tag.c_str());
+                QVERIFY2(std::abs(g.origin.x - (pen + e["dx"].toDouble())) < 0.01, f.tag.c_str());
+                pen += e["ax"].toDouble();
+            }
+        }
+    }
+
+    void featuresAreSwitchedOneByOne()
+    {
+        const outline::FontFeature caps{"smcp", "Small capitals", false}, ligatures{"liga", "Ligatures", true};
+        std::string features = outline::withFeature("", caps, true);
+        QCOMPARE(features, "smcp=1");
+        features = outline::withFeature(features, ligatures, false);
+        QCOMPARE(features, "smcp=1,liga=0");
+        QVERIFY(outline::isOn(features, caps) && !outline::isOn(features, ligatures) && outline::isOn("", ligatures));
+        QCOMPARE(outline::withFeature(features, caps, false), "liga=0");
+        // What is no feature changes nothing.
+        const auto font = support::font("Lato", "Black");
+        LayoutSettings odd;
+        odd.features = "x y,=,smcp=1=2,,\xff";
+        QVERIFY(outline::layoutText("Kite", *font, odd, {})->glyphs == outline::layoutText("Kite", *font, {}, {})->glyphs);
     }
 
     // UAX 9: in a left-to-right line, Hebrew runs to the left and the number after it stands left of it.

@@ -1,6 +1,7 @@
 // Artwork in a work: put in, replaced by another version with all that its shapes have, and written out again.
 #include <QtTest>
 
+#include "base/units.h"
 #include "files/work_file.h"
 #include "support/support.h"
 #include "work/artwork.h"
@@ -207,6 +208,49 @@ private Q_SLOTS:
         // Half a turn: each part comes to lie on the other side of the common middle.
         const Vec2 was = before[1] - before[0], is = after[1] - after[0];
         QVERIFY2(length(was + is) < 0.05 * length(was), qPrintable(QString("%1 %2").arg(was.y).arg(is.y)));
+    }
+
+    // A letter turned and tilted about its own middle, and larger: its box in the world by the formulas of a turned plate.
+    void lettersTurnAboutAllAxes()
+    {
+        work::Work w = work::emptyWork({800, 600, work::Unit::Pt, 72});
+        const std::string id = work::addArtwork(w, file({square("plate", kRed, {50, 0}, 100)}));
+        work::Piece& piece = w.pieces.items.at(id);
+        piece.form = solid::SlabForm{0.1, {}, {}, solid::Corners::Round};
+        const double side = piece.artwork()->heightPt;
+        const auto box = [&] {
+            work::Cache cache;
+            const auto bodies = work::makeBodies(w, 0.01, cache, {});
+            base::Box3 all;  // of the corners themselves
+            for (const work::WorkBody& b : bodies->bodies)
+                for (const base::Vec3f& p : b.body->positions)
+                    all.add(b.pose.apply({p.x, p.y, p.z}));
+            return all;
+        };
+        const base::Box3 flat = box();
+        work::LetterOwn& own = piece.letters["a1"];
+        own.turn = 30;
+        const base::Box3 turned = box();
+        QVERIFY(std::abs((turned.high.x - turned.low.x) - (side * std::cos(base::radians(30)) + 0.1 * 0.5)) < 0.01);
+        QVERIFY(std::abs((turned.high.z - turned.low.z) - (side * 0.5 + 0.1 * std::cos(base::radians(30)))) < 0.01);
+        QVERIFY(std::abs((turned.high.x + turned.low.x) / 2 - (flat.high.x + flat.low.x) / 2) < 0.1);
+        own = {};
+        own.tilt = -90;
+        const base::Box3 tilted = box();
+        QVERIFY(std::abs((tilted.high.z - tilted.low.z) - side) < 0.01 && tilted.high.y - tilted.low.y < 0.2);
+        own = {};
+        own.scale = 0.5;
+        const base::Box3 small = box();
+        QVERIFY(std::abs((small.high.x - small.low.x) - side / 2) < 0.01);
+        QVERIFY(std::abs((small.high.y + small.low.y) - (flat.high.y + flat.low.y)) < 0.01);
+        QVERIFY(std::abs((small.high.z - small.low.z) - 0.1) < 1e-4);  // its depth stays
+        // Written flat: as large as it is.
+        work::Cache cache;
+        const auto drawn = work::drawnLetters(w, id, 0.01, cache);
+        base::Box2 written;
+        for (const outline::Curve& c : (*drawn)[0].shape.contours[0])
+            written.add(c.p[0]);
+        QVERIFY(std::abs((written.high.x - written.low.x) - side / 2) < 0.01);
     }
 
     // The outlines as SVG: true curves, and the same area as the bodies' fronts (Green's theorem).

@@ -9,6 +9,7 @@
 #include "app/style.h"
 #include "app/ticket/artwork_rows.h"
 #include "app/ticket/axes_rows.h"
+#include "app/ticket/feature_rows.h"
 #include "app/ticket/sections.h"
 #include "app/ticket/text_row.h"
 #include "session/summary.h"
@@ -284,6 +285,22 @@ void addAxesRows(Rows* rows, const Context& context)
 
 }  // namespace
 
+namespace {
+
+void addFeatureRows(Rows* rows, const Context& context)
+{
+    auto* features = new FeatureRows(context);
+    Rows* group = rows->group(
+        "features", Section::tr("Features"), [=] { return features->summary(); },
+        [=] {
+            features->refresh();
+            return isLettering(context) && !features->isEmpty();
+        });
+    group->wide(features, [=] { features->refresh(); });
+}
+
+}  // namespace
+
 Section* letteringSection(const Context& context)
 {
     auto* section = new Section(context, "lettering", Section::tr("Lettering"),
@@ -297,6 +314,7 @@ Section* letteringSection(const Context& context)
 
     addFaceRow(rows, section, context);
     addAxesRows(rows, context);
+    addFeatureRows(rows, context);
     const auto lettering = inLetterings(context);
     Rows::Extra size;
     size.when = anything;
@@ -306,7 +324,7 @@ Section* letteringSection(const Context& context)
             work::scaleTo(w.pieces.items.at(id), v);
     };
     rows->property(lettering, "sizePt", size);
-    rows->properties(lettering, {"text", "sizePt", "nextLetter"});
+    rows->properties(lettering, {"text", "sizePt", "nextLetter", "features"});
     addArtworkRows(section, context);
     addStepRows(rows, context);
     addPlaceRows(rows, context);

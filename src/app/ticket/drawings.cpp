@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/style.h"
+#include "app/ticket/letter_path.h"
 #include "base/units.h"
 #include "files/still_file.h"
 #include "finish/develop.h"
@@ -37,17 +38,6 @@ const work::Piece* lead(const session::Session& session)
 
 // --- lettering --------------------------------------------------------------------------------------------------------------------
 
-void addCurve(QPainterPath& path, const outline::Curve& curve)
-{
-    const auto at = [&](int i) { return QPointF(curve.p[i].x, -curve.p[i].y); };
-    if (curve.degree == 1)
-        path.lineTo(at(1));
-    else if (curve.degree == 2)
-        path.quadTo(at(1), at(2));
-    else
-        path.cubicTo(at(1), at(2), at(3));
-}
-
 // The first letters of the lettering in its own face, y down, in em. Kept until text or face are others.
 class FirstLetters {
 public:
@@ -63,35 +53,17 @@ public:
             if (++letters == kLetters)
                 break;
         }
-        if (m_text == first && m_font == lettering.font && !m_path.isEmpty())
+        if (m_text == first && m_font == lettering.font && m_features == lettering.layout.features && !m_path.isEmpty())
             return m_path;
         m_text = first;
         m_font = lettering.font;
+        m_features = lettering.layout.features;
         m_path = {};
         base::Notes notes;
         const auto font = work::openFont(work, lettering.font, m_cache, notes);
         if (!font)
             return m_path;
-        outline::LayoutSettings settings;
-        settings.sizePt = 1;
-        const auto layout = outline::layoutText(first, **font, settings, {});
-        if (!layout)
-            return m_path;
-        for (const outline::PlacedGlyph& glyph : layout->glyphs) {
-            QPainterPath path;
-            for (const outline::CurveContour& contour : (*font)->glyphOutline(glyph.glyph)) {
-                if (contour.empty())
-                    continue;
-                path.moveTo(contour.front().p[0].x, -contour.front().p[0].y);
-                for (const outline::Curve& curve : contour)
-                    addCurve(path, curve);
-                path.closeSubpath();
-            }
-            const double em = 1 / (*font)->unitsPerEm();
-            path = QTransform::fromScale(em, em).map(path);
-            m_path.addPath(path.translated(glyph.origin.x, -glyph.origin.y));
-        }
-        m_path.setFillRule(Qt::WindingFill);
+        m_path = pathOf(first, **font, lettering.layout.features);
         return m_path;
     }
 
@@ -99,6 +71,7 @@ private:
     work::Cache m_cache;
     std::string m_text;
     work::FontChoice m_font;
+    std::string m_features;
     QPainterPath m_path;
 };
 
