@@ -208,6 +208,19 @@ private Q_SLOTS:
             QVERIFY(piece.placement.y > before.at(id).placement.y + 1);
         QVERIFY(w.trigger("piece.ungroup"));
         QCOMPARE(list->count(), 2);
+        // In line by the menu.
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.settle());
+        QVERIFY(w.trigger("arrange.left"));
+        QVERIFY(w.settle());
+        const auto& pieces = w.work().pieces;
+        QVERIFY(std::abs(pieces.items.at(pieces.order[0]).placement.x - pieces.items.at(pieces.order[1]).placement.x) < 30);
+        w.session().undo();
+        QVERIFY(w.trigger("arrange.toSheet"));
+        QVERIFY(w.trigger("arrange.across"));
+        for (const auto& [_, piece] : w.work().pieces.items)
+            QVERIFY(std::abs(piece.placement.x) < 5);
+        w.session().undo();
         w.session().undo();
         QCOMPARE(list->count(), 3);
     }

@@ -1,5 +1,6 @@
 // Pieces between works, and what lies behind what.
 #include "files/work_file.h"
+#include "session/arrange.h"
 #include "session/body_lines.h"
 #include "session/clip.h"
 #include "session/edits.h"
@@ -109,6 +110,74 @@ private Q_SLOTS:
         QCOMPARE(w.groups.order, std::vector<std::string>{group});
         session::ungroup(w, {at("D")});
         QVERIFY(w.groups.order.empty() && session::groupOf(w, at("B")).empty());
+    }
+
+    // Edges, gaps and sizes by the boxes of the bodies, computed anew after each.
+    void piecesAreArranged()
+    {
+        work::Work w = kites("A");
+        for (const char* text : {"BB", "C"})
+            session::addLettering(w, text);
+        w.sheet().margin = 20;
+        double at = -150;
+        for (auto& [_, piece] : w.pieces.items) {
+            work::scaleTo(piece, 60);
+            piece.lettering()->fits = false;
+            piece.placement.x = at;
+            piece.placement.y = at / 3;
+            at += at < -100 ? 60 : 170;
+        }
+        const std::vector<std::string> all = w.pieces.order;
+        work::Cache cache;
+        const auto boxes = [&] {
+            std::map<std::string, base::Box3> found;
+            const auto bodies = work::makeBodies(w, 0.1, cache, {});
+            for (const work::PiecePlace& place : bodies->places)
+                found[place.id] = place.box;
+            return found;
+        };
+        const auto apply = [&](const std::function<work::Work(const work::WorkBodies&)>& change) {
+            const auto bodies = work::makeBodies(w, 0.1, cache, {});
+            w = change(*bodies);
+        };
+        const auto same = [](double a, double b) { return std::abs(a - b) < 1e-6; };
+        const auto before = boxes();
+        apply([&](const auto& b) { return session::aligned(w, b, all, session::Edge::Left, session::AlignTo::EachOther); });
+        double left = 1e9;
+        for (const auto& [id, box] : before)
+            left = std::min(left, box.low.x);
+        for (const auto& [id, box] : boxes())
+            QVERIFY(same(box.low.x, left) && same(box.low.y, before.at(id).low.y));
+        apply([&](const auto& b) { return session::aligned(w, b, all, session::Edge::Lower, session::AlignTo::Margin); });
+        for (const auto& [_, box] : boxes())
+            QVERIFY(same(box.low.y, -300 + 20));
+        apply([&](const auto& b) { return session::aligned(w, b, {all[0]}, session::Edge::MiddleAcross, session::AlignTo::EachOther); });
+        QVERIFY(same(boxes().at(all[0]).low.x, -boxes().at(all[0]).high.x));  // alone: to the sheet
+
+        w.pieces.items.at(all[0]).placement.x = -200;
+        w.pieces.items.at(all[1]).placement.x = -170;
+        w.pieces.items.at(all[2]).placement.x = 250;
+        apply([&](const auto& b) { return session::distributed(w, b, all, true); });
+        auto now = boxes();
+        QVERIFY(same(now.at(all[1]).low.x - now.at(all[0]).high.x, now.at(all[2]).low.x - now.at(all[1]).high.x));
+        QVERIFY(same((now.at(all[0]).low.x + now.at(all[0]).high.x) / 2, -200) || now.at(all[0]).low.x < -200);
+        const double high = now.at(all[2]).high.y - now.at(all[2]).low.y;
+        apply([&](const auto& b) { return session::sameSize(w, b, all, true); });
+        now = boxes();
+        for (const auto& [_, box] : now)
+            QVERIFY(std::abs((box.high.x - box.low.x) - (now.at(all[2]).high.x - now.at(all[2]).low.x)) < 0.05);
+        QVERIFY(same(now.at(all[2]).high.y - now.at(all[2]).low.y, high));
+
+        // A group is one thing, and what is locked stays.
+        session::group(w, {all[0], all[1]});
+        const double apart = now.at(all[1]).low.x - now.at(all[0]).low.x;
+        w.pieces.items.at(all[2]).locked = true;
+        const double locked = now.at(all[2]).low.x;
+        apply([&](const auto& b) { return session::aligned(w, b, all, session::Edge::Right, session::AlignTo::Sheet); });
+        now = boxes();
+        QVERIFY(same(now.at(all[1]).low.x - now.at(all[0]).low.x, apart));
+        QVERIFY(same(std::max(now.at(all[0]).high.x, now.at(all[1]).high.x), 400));
+        QVERIFY(same(now.at(all[2]).low.x, locked));
     }
 
     void formAndMaterialArePasted()

@@ -8,6 +8,7 @@
 #include "app/ticket/ticket.h"
 #include "app/window/finals.h"
 #include "app/window/work_files.h"
+#include "session/arrange.h"
 #include "session/gestures.h"
 #include "session/render_queue.h"
 
@@ -64,6 +65,7 @@ private:
     void makeFileMenu(QMenu* file);
     void makeEditMenu(QMenu* edit);
     void makePieceMenu(QMenu* piece);
+    void makeArrangeMenu(QMenu* menu);
     void makeViewMenu(QMenu* view);
     void addKeys();
     void connectParts();
@@ -128,6 +130,8 @@ private:
     ArtworkFiles* m_artwork = nullptr;
     QAction *m_undo = nullptr, *m_redo = nullptr;
     std::optional<render::StopRule> m_liveStop;
+    work::Cache m_arranged;  // of bodies made for arranging
+    session::AlignTo m_alignTo = session::AlignTo::EachOther;
     session::LiveFrame m_last;
     std::uint64_t m_job = 0, m_pictured = 0;
     bool m_settled = false;

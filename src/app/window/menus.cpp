@@ -161,12 +161,80 @@ void MainWindow::makePieceMenu(QMenu* piece)
               {"piece.lock", tr("Loc&k or unlock"), QKeySequence("Ctrl+K"), [this] { m_ticket->toggleLocked(); }},
               {"piece.group", tr("&Group"), QKeySequence("Ctrl+G"), [this] { m_ticket->groupChosen(); }},
               {"piece.ungroup", tr("&Ungroup"), QKeySequence("Ctrl+Shift+G"), [this] { m_ticket->ungroupChosen(); }},
+              {},
               {"piece.fit", tr("F&it to the sheet"), {}, [this] { m_ticket->fitChosen(); }},
               {"piece.breakLines", tr("Break lines to &fill the sheet"), {}, [this] { m_ticket->breakChosen(); }},
               {},
               {"piece.rename", tr("&Rename"), {}, [this] { m_ticket->rename(); }},
               {},
               {"piece.delete", tr("D&elete"), {}, [this] { m_ticket->removeChosen(); }}});
+    makeArrangeMenu(piece->addMenu(tr("A&rrange")));
+}
+
+void MainWindow::makeArrangeMenu(QMenu* menu)
+{
+    using session::AlignTo;
+    using session::Edge;
+    const auto arrange = [this](const QString& label, auto change) {
+        return [this, label, change] {
+            if (m_session.choice().empty()) {
+                showMessage(tr("Choose the pieces to arrange first: Shift and click, in the picture or in the list"));
+                return;
+            }
+            // The bodies that are shown, where they are those of the work as it is now; else they are made.
+            const work::Work& now = m_session.work();
+            const auto shown = m_last.shownWork;
+            const bool isCurrent = shown && shown->work.pieces == now.pieces && shown->work.ground == now.ground;
+            const auto made = isCurrent ? base::Result<work::WorkBodies>()
+                                        : work::makeBodies(now, work::toleranceFor(now.sheet(), m_picture->width()), m_arranged, {});
+            if (!made) {
+                showMessage(QString::fromStdString(base::oneLine(made.error())));
+                return;
+            }
+            m_session.edit(label.toStdString(),
+                           [&](work::Work& w) { w = change(w, isCurrent ? shown->bodies : *made, m_session.choice().pieces()); });
+        };
+    };
+    const auto edge = [&](const char* id, const QString& label, Edge which) {
+        addLine(menu, this, {id, label, {}, arrange(label, [this, which](const auto& w, const auto& bodies, const auto& pieces) {
+                                 return session::aligned(w, bodies, pieces, which, m_alignTo);
+                             })});
+    };
+    edge("arrange.left", tr("&Left edges"), Edge::Left);
+    edge("arrange.across", tr("&Middles, across"), Edge::MiddleAcross);
+    edge("arrange.right", tr("&Right edges"), Edge::Right);
+    menu->addSeparator();
+    edge("arrange.upper", tr("&Upper edges"), Edge::Upper);
+    edge("arrange.up", tr("M&iddles, upright"), Edge::MiddleUp);
+    edge("arrange.lower", tr("L&ower edges"), Edge::Lower);
+    menu->addSeparator();
+    for (const bool across : {true, false})
+        addLine(menu, this,
+                {across ? "arrange.gapsAcross" : "arrange.gapsUp",
+                 across ? tr("Equal &gaps, across") : tr("Equal gaps, u&pright"),
+                 {},
+                 arrange(tr("Equal gaps"), [across](const auto& w, const auto& bodies, const auto& pieces) {
+                     return session::distributed(w, bodies, pieces, across);
+                 })});
+    for (const bool width : {true, false})
+        addLine(menu, this,
+                {width ? "arrange.sameWidth" : "arrange.sameHeight",
+                 width ? tr("Same &width as the last chosen") : tr("Same &height as the last chosen"),
+                 {},
+                 arrange(tr("Same size"), [width](const auto& w, const auto& bodies, const auto& pieces) {
+                     return session::sameSize(w, bodies, pieces, width);
+                 })});
+    menu->addSeparator();
+    auto* group = new QActionGroup(menu);
+    const std::tuple<const char*, QString, AlignTo> references[] = {{"arrange.toEachOther", tr("To &each other"), AlignTo::EachOther},
+                                                                    {"arrange.toSheet", tr("To the &sheet"), AlignTo::Sheet},
+                                                                    {"arrange.toMargin", tr("To the margi&n"), AlignTo::Margin}};
+    for (const auto& [id, label, to] : references) {
+        QAction* a = addLine(menu, this, {id, label, {}, [this, to = to] { m_alignTo = to; }});
+        a->setCheckable(true);
+        a->setChecked(to == m_alignTo);
+        group->addAction(a);
+    }
 }
 
 void MainWindow::makeViewMenu(QMenu* view)

@@ -1,0 +1,161 @@
+#include "session/arrange.h"
+
+#include <algorithm>
+
+#include "session/groups.h"
+
+namespace session {
+
+namespace {
+
+using base::Box2;
+using base::Vec2;
+
+// Pieces that move as one, and what they cover.
+struct Thing {
+    std::vector<std::string> pieces;
+    Box2 box;
+};
+
+Box2 boxOf(const work::WorkBodies& bodies, const std::string& piece)
+{
+    Box2 box;
+    for (const work::PiecePlace& place : bodies.places)
+        if (place.id == piece && !place.box.empty()) {
+            box.add(Vec2{place.box.low.x, place.box.low.y});
+            box.add(Vec2{place.box.high.x, place.box.high.y});
+        }
+    return box;
+}
+
+std::vector<Thing> thingsOf(const work::Work& work, const work::WorkBodies& bodies, const std::vector<std::string>& pieces)
+{
+    std::vector<Thing> things;
+    std::map<std::string, std::size_t> ofGroup;
+    for (const std::string& piece : pieces) {
+        const Box2 box = boxOf(bodies, piece);
+        if (box.empty() || work.pieces.items.at(piece).locked)
+            continue;
+        const std::string group = groupOf(work, piece);
+        const auto known = group.empty() ? ofGroup.end() : ofGroup.find(group);
+        if (known == ofGroup.end()) {
+            if (!group.empty())
+                ofGroup[group] = things.size();
+            things.push_back({{piece}, box});
+            continue;
+        }
+        Thing& thing = things[known->second];
+        thing.pieces.push_back(piece);
+        thing.box.add(box.low);
+        thing.box.add(box.high);
+    }
+    return things;
+}
+
+void move(work::Work& work, const Thing& thing, Vec2 by)
+{
+    for (const std::string& piece : thing.pieces) {
+        work::Placement& placement = work.pieces.items.at(piece).placement;
+        placement.x += by.x;
+        if (placement.stance != work::Stance::OnFloor)
+            placement.y += by.y;
+    }
+}
+
+// What is to be aligned to.
+Box2 areaOf(const work::Work& work, const std::vector<Thing>& things, AlignTo to)
+{
+    if (to == AlignTo::EachOther && things.size() > 1) {
+        Box2 all;
+        for (const Thing& thing : things) {
+            all.add(thing.box.low);
+            all.add(thing.box.high);
+        }
+        return all;
+    }
+    const work::Sheet& sheet = work.shownSheet();
+    const double margin = to == AlignTo::Margin ? sheet.size.toPt(sheet.size.margin) : 0;
+    const Vec2 half = Vec2{sheet.size.widthPt(), sheet.size.heightPt()} * 0.5 - Vec2{margin, margin}, middle{sheet.x, sheet.y};
+    return {middle - half, middle + half};
+}
+
+}  // namespace
+
+work::Work aligned(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, Edge edge, AlignTo to)
+{
+    work::Work work = start;
+    const std::vector<Thing> things = thingsOf(start, bodies, pieces);
+    if (things.empty())
+        return work;
+    const Box2 area = areaOf(start, things, to);
+    const Vec2 middle = (area.low + area.high) * 0.5;
+    for (const Thing& thing : things) {
+        const Vec2 own = (thing.box.low + thing.box.high) * 0.5;
+        switch (edge) {
+        case Edge::Left:
+            move(work, thing, {area.low.x - thing.box.low.x, 0});
+            break;
+        case Edge::MiddleAcross:
+            move(work, thing, {middle.x - own.x, 0});
+            break;
+        case Edge::Right:
+            move(work, thing, {area.high.x - thing.box.high.x, 0});
+            break;
+        case Edge::Upper:
+            move(work, thing, {0, area.high.y - thing.box.high.y});
+            break;
+        case Edge::MiddleUp:
+            move(work, thing, {0, middle.y - own.y});
+            break;
+        case Edge::Lower:
+            move(work, thing, {0, area.low.y - thing.box.low.y});
+            break;
+        }
+    }
+    return work;
+}
+
+work::Work distributed(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, bool across)
+{
+    work::Work work = start;
+    std::vector<Thing> things = thingsOf(start, bodies, pieces);
+    if (things.size() < 3)
+        return work;
+    const auto low = [across](const Thing& t) { return across ? t.box.low.x : t.box.low.y; };
+    const auto high = [across](const Thing& t) { return across ? t.box.high.x : t.box.high.y; };
+    std::stable_sort(things.begin(), things.end(), [&](const Thing& a, const Thing& b) { return low(a) + high(a) < low(b) + high(b); });
+    double gaps = high(things.back()) - low(things.front());
+    for (const Thing& thing : things)
+        gaps -= high(thing) - low(thing);
+    const double gap = gaps / static_cast<double>(things.size() - 1);
+    double at = high(things.front()) + gap;
+    for (std::size_t i = 1; i + 1 < things.size(); ++i) {
+        const double by = at - low(things[i]);
+        move(work, things[i], across ? Vec2{by, 0} : Vec2{0, by});
+        at += high(things[i]) - low(things[i]) + gap;
+    }
+    return work;
+}
+
+work::Work sameSize(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, bool width)
+{
+    work::Work work = start;
+    const auto sizeOf = [&](const std::string& piece) {
+        const Box2 box = boxOf(bodies, piece);
+        return box.empty() ? 0 : width ? box.high.x - box.low.x : box.high.y - box.low.y;
+    };
+    const double wanted = pieces.empty() ? 0 : sizeOf(pieces.back());
+    if (wanted <= 0)
+        return work;
+    for (const std::string& id : pieces) {
+        work::Piece& piece = work.pieces.items.at(id);
+        if (const double size = sizeOf(id); size > 0 && !piece.locked && id != pieces.back()) {
+            if (work::Lettering* lettering = piece.lettering())
+                lettering->fits = false;
+            work::scaleTo(piece, piece.sizePt() * wanted / size);
+        }
+    }
+    return work;
+}
+
+}  // namespace session
