@@ -68,6 +68,14 @@ bool isSetOtherwise(const Lettering& a, const Lettering& b)
 base::Result<void> fitToSheet(Work& work, const std::string& id, Cache& cache)
 {
     Piece& piece = work.pieces.items.at(id);
+    if (const Artwork* artwork = piece.artwork()) {
+        const auto drawing = openDrawing(work, *artwork, cache);
+        if (!drawing)
+            return tl::unexpected<base::Error>(drawing.error());
+        const double frame = work.view().frame, shape = (*drawing)->heightPt / (*drawing)->widthPt;
+        scaleTo(piece, std::min(kOfWidth * work.sheet().widthPt() * frame * shape, kOfHeight * work.sheet().heightPt() * frame));
+        return {};
+    }
     if (!piece.lettering())
         return {};
     const auto font = fontOf(work, piece, cache);

@@ -285,7 +285,9 @@ private Q_SLOTS:
         for (qsizetype i = paths.size(); i-- > 0;)
             if (i % 6 != 0)
                 paths.removeAt(i);
-        const auto pdfOf = [this](const QString& svgPath) { return m_folder.filePath(QFileInfo(svgPath).completeBaseName() + ".pdf"); };
+        const auto pdfOf = [this](const QString& svgPath) {
+            return m_folder.filePath(QString("%1 %2.pdf").arg(QFileInfo(svgPath).completeBaseName()).arg(qHash(svgPath)));
+        };
         const Compared found = compare(
             paths,
             [&](const QString& file, const QString& png) {

@@ -6,6 +6,7 @@
 #include "support/support.h"
 #include "work/artwork.h"
 #include "work/bodies.h"
+#include "work/fit.h"
 #include "work/piece_outlines.h"
 
 using base::Vec2;
@@ -79,6 +80,9 @@ private Q_SLOTS:
         work::Cache cache;
         const auto bodies = work::makeBodies(p.work, 0.05, cache, {});
         QVERIFY(bodies && bodies->bodies.size() == 3 && bodies->notes.empty());
+        work::scaleTo(p.piece(), 50);
+        QVERIFY(work::fitToSheet(p.work, p.id, cache));
+        QVERIFY(std::abs(p.piece().artwork()->heightPt - 0.84 * 800 / 2) < 1e-9);
         QCOMPARE(work::shapesOfColour(p.work, p.id, p.letter("dot")).size(), std::size_t{2});
         QCOMPARE(work::coloursToSwatches(p.work, p.id), 2);
         for (const std::string& swatch : p.work.swatches.order)
