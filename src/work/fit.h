@@ -7,8 +7,8 @@
 namespace work {
 
 // Sets the size with which the lines fill the sheet as its view frames it: 84 % of its width or 72 % of its height, whichever comes first.
-// An artwork's page fills it in the same way. Depth, bevels and places grow with it, as in scaleTo(). Nothing happens to what shows nothing.
-// Errors: of an artwork without its drawing. O(letters).
+// An artwork's page fills it in the same way. Depth, bevels and places grow with it, as in scaleTo(). Nothing happens to what shows
+// nothing. Errors: of an artwork without its drawing. O(letters).
 base::Result<void> fitToSheet(Work& work, const std::string& piece, Cache& cache);
 
 // Breaks the lines at spaces where the lettering becomes largest on its sheet, and fits it; lines that were broken before are joined
