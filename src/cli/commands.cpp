@@ -84,8 +84,6 @@ int runNew(const NewOptions& options)
         return wrongUsage(fmt::format("OUT takes a name that ends in .openglow, not \"{}\"; --force writes it all the same", options.out));
     if (const auto place = base::writablePlace(options.out); !place)
         return report(place.error());
-    if (options.artwork.empty() && options.text.empty())
-        return wrongUsage("Give --text or --artwork");
     work::Cache cache;
     base::Notes notes;
     work::SheetSize sheet;
