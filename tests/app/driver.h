@@ -22,8 +22,10 @@ work::Work kites(const std::string& text = "KITE", int widthPx = 320, int height
 
 #ifdef OPEN_GLOW_CHECKED
 inline constexpr std::uint32_t kSamples = 1;  // sanitizers are slow; what is checked does not depend on it
+inline constexpr qint64 kMostWait = 1000;
 #else
 inline constexpr std::uint32_t kSamples = 4;
+inline constexpr qint64 kMostWait = 200;  // ms, of the window's thread on a busy machine
 #endif
 
 // Nothing moves in a test that does not ask for it.

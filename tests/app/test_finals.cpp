@@ -200,7 +200,7 @@ private Q_SLOTS:
         }
         const qint64 worst = heart.stop();
         qInfo("worst wait of the window: %lld ms", static_cast<long long>(worst));
-        QVERIFY2(worst < 200, qPrintable(QString::number(worst)));
+        QVERIFY2(worst < driver::kMostWait, qPrintable(QString::number(worst)));
         w.openSection("export");
         w.click("export.stop");
         QVERIFY(w.waitForFinal(session::FinalStatus::State::Stopped));

@@ -341,7 +341,7 @@ private Q_SLOTS:
         const qint64 worst = heart.stop();
         QVERIFY(!(w.piece().placement == placed));
         qInfo("dragging: the window waits %lld ms at worst", static_cast<long long>(worst));
-        QVERIFY2(worst < 200, qPrintable(QString::number(worst)));
+        QVERIFY2(worst < driver::kMostWait, qPrintable(QString::number(worst)));
     }
 
     void droppedFilesAreToldWhatTheyAre()
