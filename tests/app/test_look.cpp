@@ -244,11 +244,13 @@ private Q_SLOTS:
         app::SectionHead* head = w.window.ticket()->section("ground")->head();
         w.find<QScrollArea>("ticket.scroll")->ensureWidgetVisible(head);
         QPoint before;
-        QTRY_VERIFY([&] {
-            const QPoint was = std::exchange(before, head->mapToGlobal(QPoint(0, 0)));
-            QTest::qWait(50);
-            return was == before && w.window.isSettled();
-        }());
+        QTRY_VERIFY_WITH_TIMEOUT(
+            [&] {
+                const QPoint was = std::exchange(before, head->mapToGlobal(QPoint(0, 0)));
+                QTest::qWait(50);
+                return was == before && w.window.isSettled();
+            }(),
+            60000);
         QTest::mouseClick(head, Qt::LeftButton, {}, QPoint(200, head->height() - 6));  // on its summary
         QTest::qWait(50);
         QVERIFY(w.window.ticket()->section("ground")->isOpen());
