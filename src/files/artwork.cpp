@@ -24,7 +24,7 @@ namespace {
 
 using Clock = std::chrono::steady_clock;
 #ifdef OPEN_GLOW_CHECKED
-constexpr auto kMostTime = std::chrono::seconds(120);  // sanitizers are slow
+constexpr auto kMostTime = std::chrono::seconds(40);  // sanitizers are slow
 #else
 constexpr auto kMostTime = std::chrono::seconds(10);
 #endif
