@@ -16,6 +16,7 @@
 
 #include "app/picture/hands.h"
 #include "app/style.h"
+#include "app/window/artwork_files.h"
 #include "app/window/finals.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
@@ -206,6 +207,15 @@ int main(int argc, char** argv)
             save(QPixmap::fromImage(w->picture()->image().scaled(264, 192, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)),
                  QString(OPEN_GLOW_SOURCE "/assets/starts/%1.png").arg(start.id));
         }
+    if (wants("artwork")) {
+        auto w = demo();
+        w->files()->newFrom(work::emptyWork({1920, 1080, work::Unit::Px, 72}, 1));
+        w->artwork()->add(OPEN_GLOW_SOURCE "/assets/demo/kite-mark.svg");
+        (void)QTest::qWaitFor([&] { return !w->session().work().pieces.order.empty(); }, 30000);
+        open(*w, "lettering");
+        settle(*w, 64);
+        save(w->grab(), kDocs + "artwork.png");
+    }
     if (wants("start")) {
         auto w = demo();
         w->files()->newWork({1920, 1080, work::Unit::Px, 72});
