@@ -84,6 +84,7 @@ private Q_SLOTS:
             w.click(QString("start.%1").arg(start.id));
             QCOMPARE(w.work().sheet(), kSheet);
             QCOMPARE(w.piece().lettering()->text, work::kStartWord);
+            w.session().edit("few samples", [](work::Work& now) { now.output().stop = {4, 0, 0}; });
             w.actions += 1;
             for (const char c : {'F', 'a', 'i', 'r'})
                 QTest::keyClick(QApplication::focusWidget(), c);
