@@ -171,7 +171,7 @@ private Q_SLOTS:
     {
         const auto names = [](const QByteArray& inside) {
             QStringList found;
-            if (const auto drawing = read(svg(inside, "xmlns:inkscape=\"http://www.inkscape.org/namespaces/inkscape\"")))
+            if (const auto drawing = read(svg(inside, "xmlns:maker=\"urn:example:maker\"")))
                 for (const outline::DrawnShape& s : drawing->shapes)
                     found << QString::fromStdString(s.name);
             return found;
@@ -179,7 +179,7 @@ private Q_SLOTS:
         const QByteArray a = "width=\"10\" height=\"10\"";
         QCOMPARE(names("<g id=\"wing\"><rect " + a + "/><rect id=\"tip\" x=\"20\" " + a + "/></g><rect x=\"50\" " + a + "/>"),
                  QStringList({"wing", "tip", ""}));
-        QCOMPARE(names("<rect id=\"r1\" inkscape:label=\"Board\" " + a + "/>"), QStringList{"Board"});
+        QCOMPARE(names("<rect id=\"r1\" maker:label=\"Board\" " + a + "/>"), QStringList{"Board"});
         QCOMPARE(names("<rect " + a + "><title>Flag</title></rect>"), QStringList{"Flag"});
         // A fill and a stroke are two shapes of one name; a use has its own.
         QCOMPARE(names("<defs><rect id=\"d\" " + a + "/></defs><use id=\"copy\" xlink:href=\"#d\"/><rect id=\"both\" x=\"30\" " + a +
