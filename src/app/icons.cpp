@@ -25,7 +25,7 @@ void drawPart(QPainter& p)
     p.fillRect(QRectF(5, 5.5, 6, 5), p.pen().color());
 }
 
-// A disc whose upper half is hatched, as the marks in the picture are.
+// A hatched disc.
 void drawTooBright(QPainter& p)
 {
     QPainterPath disc;

@@ -171,17 +171,6 @@ private:
         return path;
     }
 
-    static Path placed(Path path, const Matrix& matrix)
-    {
-        for (Subpath& sub : path) {
-            for (outline::Curve& curve : sub.curves)
-                for (int i = 0; i <= curve.degree; ++i)
-                    curve.p[i] = matrix(curve.p[i]);
-            sub.start = matrix(sub.start);
-        }
-        return path;
-    }
-
     // False for a paint that is none.
     bool colourOf(std::string_view paint, Painted& out)
     {
@@ -348,6 +337,17 @@ private:
 Matrix Matrix::operator*(const Matrix& m) const
 {
     return {a * m.a + c * m.b, b * m.a + d * m.b, a * m.c + c * m.d, b * m.c + d * m.d, a * m.e + c * m.f + e, b * m.e + d * m.f + f};
+}
+
+Path placed(Path path, const Matrix& matrix)
+{
+    for (Subpath& sub : path) {
+        for (outline::Curve& curve : sub.curves)
+            for (int i = 0; i <= curve.degree; ++i)
+                curve.p[i] = matrix(curve.p[i]);
+        sub.start = matrix(sub.start);
+    }
+    return path;
 }
 
 double Matrix::scale() const

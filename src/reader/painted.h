@@ -28,6 +28,8 @@ struct Subpath {
 };
 using Path = std::vector<Subpath>;
 
+Path placed(Path path, const Matrix& matrix);
+
 struct Clip {
     Path path;  // placed
     bool evenOdd = false;

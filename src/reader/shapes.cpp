@@ -64,18 +64,6 @@ Paths combined(ClipperLib::ClipType type, const Paths& a, bool aEvenOdd, const P
     return out;
 }
 
-Path placed(const Path& path, const Matrix& matrix)
-{
-    Path out = path;
-    for (Subpath& sub : out) {
-        for (outline::Curve& curve : sub.curves)
-            for (int i = 0; i <= curve.degree; ++i)
-                curve.p[i] = matrix(curve.p[i]);
-        sub.start = matrix(sub.start);
-    }
-    return out;
-}
-
 base::Box2 boxOf(const Path& path)
 {
     base::Box2 box;

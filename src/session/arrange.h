@@ -8,8 +8,8 @@ namespace session {
 enum class Edge { Left, MiddleAcross, Right, Upper, MiddleUp, Lower };
 enum class AlignTo { EachOther, Sheet, Margin };
 
-// All of these start from the boxes of the bodies as they are seen square on, and take the pieces of a group as one thing. Pieces that
-// show nothing, are locked, or stand on the floor where they would move up, stay. O(pieces).
+// All of these start from the boxes of the bodies as they are seen square on; what is moved takes the pieces of a group as one thing.
+// Pieces that show nothing, are locked, or stand on the floor where they would move up, stay. O(pieces).
 
 // Brings an edge or the middle to the outermost of them, or to that of the sheet. One thing alone goes to the sheet.
 work::Work aligned(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, Edge edge, AlignTo to);

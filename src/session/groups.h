@@ -16,7 +16,7 @@ std::string group(work::Work& work, const std::vector<std::string>& pieces);
 // Takes the whole groups of these pieces apart.
 void ungroup(work::Work& work, const std::vector<std::string>& pieces);
 // Another order of the pieces. What was moved and lies between two of a group now joins it; what was moved away from its group leaves it.
-// O(n log n).
+// O(n) for each that was moved.
 void setOrder(work::Work& work, const std::vector<std::string>& order);
 // Pieces that are copies: those that come of one group get a new one of its name, a single one none. `from` has the groups that they name.
 void regroup(work::Work& work, const std::vector<std::string>& copies, const work::Work& from);

@@ -7,12 +7,13 @@
 #include <set>
 
 #include "base/hash.h"
+#include "outline/text.h"
+#include "work/fit.h"
 
 namespace work {
 
 namespace {
 
-constexpr double kOfWidth = 0.84, kOfHeight = 0.72;
 constexpr double kLeastOverlap = 0.5;  // of two boxes, of what both cover together: they are one shape at one place
 
 base::Box2 boxOf(const outline::DrawnShape& shape)
@@ -50,6 +51,18 @@ double inkOf(const outline::DrawnShape& shape)
     return std::abs(twice) / 2;
 }
 
+// As much of a name as a work keeps, in whole characters; what is no UTF-8 gives none.
+std::string keptName(const std::string& name)
+{
+    constexpr std::size_t kMost = 256;  // bytes
+    if (!outline::isUtf8(name))
+        return {};
+    std::size_t end = std::min(name.size(), kMost);
+    while (end < name.size() && end > 0 && (static_cast<unsigned char>(name[end]) & 0xC0) == 0x80)
+        --end;
+    return name.substr(0, end);
+}
+
 std::string safeStem(const std::string& name)
 {
     std::string stem = name.substr(0, name.find_last_of('.'));
@@ -71,7 +84,7 @@ void takeFiles(Work& work, Artwork& artwork, const ArtworkFile& file)
     const std::string text = outline::svgOf(file.drawing);
     auto drawing = std::make_shared<const outline::Bytes>(text.begin(), text.end());
     const std::string stem = "artwork/" + safeStem(file.name);
-    artwork.name = file.name.substr(0, 256);
+    artwork.name = keptName(file.name);
     artwork.path = file.path;
     artwork.page = file.page;
     artwork.original = fmt::format("{}-{:.16}{}", stem, base::contentName(*file.bytes), endingOf(file.name));
@@ -82,7 +95,7 @@ void takeFiles(Work& work, Artwork& artwork, const ArtworkFile& file)
 
 ArtShape shapeFor(const outline::DrawnShape& drawn)
 {
-    return {drawn.id, drawn.name.substr(0, 256), colourOf(drawn)};
+    return {drawn.id, keptName(drawn.name), colourOf(drawn)};
 }
 
 // The shape is of its colour, where the piece is not.
@@ -109,9 +122,7 @@ std::string addArtwork(Work& work, const ArtworkFile& file)
     Artwork artwork;
     takeFiles(work, artwork, file);
     const outline::Drawing& drawing = file.drawing;
-    artwork.heightPt =
-        std::clamp(std::min(kOfHeight * work.sheet().heightPt(), kOfWidth * work.sheet().widthPt() * drawing.heightPt / drawing.widthPt),
-                   0.1, 100000.0);
+    artwork.heightPt = std::clamp(pageHeightFor(work, drawing.widthPt, drawing.heightPt), 0.1, 100000.0);
     const double size = std::min(artwork.heightPt, artwork.heightPt * drawing.widthPt / drawing.heightPt);
     piece.slab()->depthPt = size / 12;
     piece.slab()->front.widthPt = piece.slab()->front.heightPt = size / 160;
@@ -160,7 +171,7 @@ Replaced replaceArtwork(Work& work, const std::string& pieceId, const ArtworkFil
     for (std::size_t i = 0; i < letterOf.size(); ++i)
         if (const std::string& name = file.drawing.shapes[i].name; !name.empty())
             for (const std::string& letter : before.shapes.order)
-                if (!taken.contains(letter) && before.shapes.items.at(letter).name == name.substr(0, 256)) {
+                if (!taken.contains(letter) && before.shapes.items.at(letter).name == keptName(name)) {
                     take(i, letter);
                     break;
                 }

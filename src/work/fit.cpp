@@ -65,6 +65,11 @@ bool isSetOtherwise(const Lettering& a, const Lettering& b)
 
 }  // namespace
 
+double pageHeightFor(const Work& work, double widthPt, double heightPt)
+{
+    return work.view().frame * std::min(kOfWidth * work.sheet().widthPt() * heightPt / widthPt, kOfHeight * work.sheet().heightPt());
+}
+
 base::Result<void> fitToSheet(Work& work, const std::string& id, Cache& cache)
 {
     Piece& piece = work.pieces.items.at(id);
@@ -72,8 +77,7 @@ base::Result<void> fitToSheet(Work& work, const std::string& id, Cache& cache)
         const auto drawing = openDrawing(work, *artwork, cache);
         if (!drawing)
             return tl::unexpected<base::Error>(drawing.error());
-        const double frame = work.view().frame, shape = (*drawing)->heightPt / (*drawing)->widthPt;
-        scaleTo(piece, std::min(kOfWidth * work.sheet().widthPt() * frame * shape, kOfHeight * work.sheet().heightPt() * frame));
+        scaleTo(piece, pageHeightFor(work, (*drawing)->widthPt, (*drawing)->heightPt));
         return {};
     }
     if (!piece.lettering())

@@ -11,6 +11,9 @@ namespace work {
 // nothing. Errors: of an artwork without its drawing. O(letters).
 base::Result<void> fitToSheet(Work& work, const std::string& piece, Cache& cache);
 
+// The height with which a page of this shape fills the sheet in the same way, pt.
+double pageHeightFor(const Work& work, double widthPt, double heightPt);
+
 // Breaks the lines at spaces where the lettering becomes largest on its sheet, and fits it; lines that were broken before are joined
 // first. Letters keep what they have of their own. O(letters x words).
 base::Result<void> breakLines(Work& work, const std::string& piece, Cache& cache);

@@ -317,6 +317,22 @@ private Q_SLOTS:
         QCOMPARE(w.piece().lettering()->layout.features, "smcp=1,liga=0");
         w.session().undo();
         QVERIFY(w.find<QCheckBox>("lettering.features.liga")->isChecked());
+        // Something else is chosen, and the lettering again: its features are there again.
+        w.session().choose({});
+        w.session().edit("artwork", [](work::Work& now) {
+            work::Piece other = now.pieces.items.at("p1");
+            other.source = work::Artwork();
+            now.pieces.add("p9", other);
+        });
+        session::Choice choice;
+        choice.set({"p9", {}});
+        w.session().choose(choice);
+        QVERIFY(!w.window.findChild<QCheckBox*>("lettering.features.smcp"));
+        choice.set({"p1", {}});
+        w.session().choose(choice);
+        QVERIFY(w.find<QCheckBox>("lettering.features.smcp")->isChecked());
+        w.session().undo();
+        w.session().choose(choice);
         w.session().edit("face", [](work::Work& now) { now.pieces.items.at("p1").lettering()->font = {"Kristi", "", "", 0, ""}; });
         QVERIFY(w.settle());
         QVERIFY(!w.window.findChild<QCheckBox*>("lettering.features.smcp"));

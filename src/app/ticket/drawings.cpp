@@ -107,6 +107,16 @@ private:
     std::vector<std::pair<std::string, QPainterPath>> m_paths;
 };
 
+// What is painted in the box comes to lie in the tile, as large as it has room.
+void fitInto(QPainter& painter, const QRectF& tile, const QRectF& box)
+{
+    const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset);
+    const double scale = std::min(room.width() / box.width(), room.height() / box.height());
+    painter.translate(room.center());
+    painter.scale(scale, scale);
+    painter.translate(-box.center());
+}
+
 // The artwork in the colours it has now.
 void paintArtwork(QPainter& painter, const QRectF& tile, const work::Work& work, const work::Piece& piece, Shapes& shapes)
 {
@@ -119,13 +129,8 @@ void paintArtwork(QPainter& painter, const QRectF& tile, const work::Work& work,
     std::map<std::string, std::string> letterOf;
     for (const auto& [letter, shape] : piece.artwork()->shapes.items)
         letterOf[shape.shape] = letter;
-    const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset);
-    const double scale = std::min(room.width() / box.width(), room.height() / box.height());
     painter.save();
-    painter.translate(room.center());
-    painter.scale(scale, scale);
-    painter.translate(-box.center());
-    painter.setPen(Qt::NoPen);
+    fitInto(painter, tile, box);
     for (const auto& [shape, path] : paths)
         painter.fillPath(path, seenColour(piece.materialOf(letterOf[shape]).of("face").baseColour));
     painter.restore();
@@ -145,12 +150,8 @@ Drawing letteringDrawing(const Context& context)
         const QRectF box = path.boundingRect();
         if (box.isEmpty())
             return;
-        const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset);
-        const double scale = std::min(room.width() / box.width(), room.height() / box.height());
         painter.save();
-        painter.translate(room.center());
-        painter.scale(scale, scale);
-        painter.translate(-box.center());
+        fitInto(painter, tile, box);
         painter.fillPath(path, colours().ink);
         painter.restore();
     };

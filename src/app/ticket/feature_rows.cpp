@@ -97,26 +97,23 @@ void FeatureRows::refresh()
     if (choice.empty())
         return;
     const work::Lettering* lettering = w.pieces.items.at(choice.targets.back().piece).lettering();
-    if (!lettering) {
-        m_features.clear();
-        return;
-    }
     base::Notes notes;
-    const auto opened = work::openFont(w, lettering->font, m_cache, notes);
+    const auto opened =
+        lettering ? work::openFont(w, lettering->font, m_cache, notes) : base::Result<std::shared_ptr<const outline::Font>>();
     const auto font = opened ? *opened : nullptr;
-    const std::string words = beginningOf(lettering->text);
+    const std::string words = lettering ? beginningOf(lettering->text) : std::string();
     if (font != m_font) {
         m_font = font;
         m_features = font ? font->features() : std::vector<outline::FontFeature>();
         rebuild();
         m_text.clear();
     }
-    m_state = lettering->layout.features;
+    m_state = lettering ? lettering->layout.features : std::string();
     for (std::size_t i = 0; i < m_checks.size(); ++i) {
         const QSignalBlocker quiet(m_checks[i]);
         m_checks[i]->setChecked(outline::isOn(m_state, m_features[i]));
     }
-    if (m_text != words && isVisible()) {
+    if (m_text != words && m_font && isVisible()) {
         m_text = words;
         paintSamples();
     }

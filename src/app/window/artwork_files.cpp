@@ -130,20 +130,23 @@ void ArtworkFiles::watch()
 void ArtworkFiles::check(const QString& path)
 {
     watch();  // a file that was written anew is another one
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly))
-        return;
-    const QByteArray bytes = file.readAll();
-    for (const auto& [id, piece] : m_session->work().pieces.items) {
-        const work::Artwork* artwork = piece.artwork();
-        if (!artwork || artwork->path != path.toStdString())
-            continue;
-        const auto asset = m_session->work().assets.find(artwork->original);
-        if (asset == m_session->work().assets.end() || !asset->second.bytes ||
-            !std::equal(bytes.begin(), bytes.end(), asset->second.bytes->begin(), asset->second.bytes->end(),
-                        [](char a, std::uint8_t b) { return static_cast<std::uint8_t>(a) == b; }))
-            Q_EMIT changedOnDisk(QString::fromStdString(id), path);
-    }
+    m_background.run(
+        [path](const base::Progress&) {
+            QFile file(path);
+            return file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+        },
+        [this, path](const QByteArray& bytes) {
+            for (const auto& [id, piece] : m_session->work().pieces.items) {
+                const work::Artwork* artwork = piece.artwork();
+                if (bytes.isEmpty() || !artwork || artwork->path != path.toStdString())
+                    continue;
+                const auto asset = m_session->work().assets.find(artwork->original);
+                const auto* known = asset == m_session->work().assets.end() ? nullptr : asset->second.bytes.get();
+                if (!known ||
+                    bytes != QByteArray::fromRawData(reinterpret_cast<const char*>(known->data()), static_cast<qsizetype>(known->size())))
+                    Q_EMIT changedOnDisk(QString::fromStdString(id), path);
+            }
+        });
 }
 
 }  // namespace app
