@@ -20,6 +20,7 @@
 #include "work/fonts.h"
 #include "work/make_still.h"
 #include "work/piece_outlines.h"
+#include "work/typeset.h"
 
 namespace cli {
 
@@ -44,15 +45,12 @@ base::Result<work::Work> newLettering(const NewOptions& options, const work::She
         work::scaleTo(piece, options.sizePt);
     } else {
         // As large as fits four fifths of the width and three fifths of the height.
-        const auto opened = work::openFont(work, font->choice, cache, notes);
-        if (!opened)
-            return tl::unexpected<base::Error>(opened.error());
-        const auto layout = outline::layoutText(options.text, **opened, piece.lettering()->layout, {});
-        if (!layout)
-            return tl::unexpected<base::Error>(layout.error());
-        const double now = piece.sizePt();
-        const double high = (*opened)->capHeight() * now - layout->baselines.back();
-        const double fit = std::min(layout->widthPt > 0 ? 0.8 * sheet.widthPt() / layout->widthPt : 1, 0.6 * sheet.heightPt() / high);
+        const auto set = work::typeset(work, piece, cache, notes);
+        if (!set)
+            return tl::unexpected<base::Error>(set.error());
+        const double now = piece.sizePt(), wide = set->layout.widthPt;
+        const double high = set->capHeightPt - set->layout.baselines.back();
+        const double fit = std::min(wide > 0 ? 0.8 * sheet.widthPt() / wide : 1, 0.6 * sheet.heightPt() / high);
         work::scaleTo(piece, now * fit);
     }
     return work;

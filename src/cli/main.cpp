@@ -41,7 +41,7 @@ void addNew(CLI::App& app, Given& given)
     newCommand->add_option("OUT", given.make.out, "the work to write, .openglow")->required();
     auto* what = newCommand->add_option_group("what it shows")->require_option(1);
     what->add_option("--text", given.make.text, "what it says; $'A\\nB' for lines");
-    auto* artwork = what->add_option("--artwork", given.make.artwork, "an SVG or PDF instead of a text; it is kept in the work");
+    auto* artwork = what->add_option("--artwork", given.make.artwork, "an SVG, PDF or picture instead of a text; it is kept in the work");
     newCommand->add_option("--page", given.make.page, "page of a PDF (1)")->needs(artwork)->check(CLI::Range(1, 100000));
     auto* fontFile = newCommand->add_option("--font-file", given.make.fontFile, "a font file; it is kept in the work");
     newCommand->add_option("--font", given.make.font, "a family on this machine; its file is kept in the work")->excludes(fontFile);

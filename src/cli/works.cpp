@@ -5,6 +5,7 @@
 #include "cli/terminal.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
+#include "work/artwork.h"
 #include "work/fit.h"
 
 namespace cli {
@@ -24,6 +25,7 @@ base::Result<work::Work> changedBy(base::Result<work::Work> work, const std::vec
             error.place = "--set " + (error.place.empty() ? setting : error.place);
             return tl::unexpected<base::Error>(error);
         }
+        work::keepTraced(*work, *changed);
         work::keepFitted(*work, *changed, fonts);
         work = std::move(changed);
     }

@@ -168,6 +168,10 @@ std::optional<ArtworkKind> artworkKindOf(const outline::Bytes& bytes)
         return ArtworkKind::Pdf;
     if (begin.starts_with("\x1f\x8b") || begin.find("<svg") != std::string_view::npos || begin.find(":svg") != std::string_view::npos)
         return ArtworkKind::Svg;  // packed or plain
+    using namespace std::string_view_literals;
+    for (const std::string_view magic : {"\x89PNG\r\n"sv, "\xff\xd8\xff"sv, "II*\0"sv, "MM\0*"sv})
+        if (begin.starts_with(magic))
+            return ArtworkKind::Picture;
     return std::nullopt;
 }
 
@@ -183,19 +187,6 @@ std::string readerPath()
     return {};
 }
 
-base::Result<work::ArtworkFile> artworkFromBytes(outline::SharedBytes bytes, const std::string& name, int page,
-                                                 const base::Progress& progress)
-{
-    auto drawing = readArtwork(*bytes, page, name, progress);
-    if (!drawing)
-        return tl::unexpected<base::Error>(drawing.error());
-    if (drawing->shapes.empty())
-        return base::fail(
-            base::ErrorCode::BadInput,
-            drawing->notes.empty() ? "The artwork shows nothing" : "The artwork shows nothing: " + drawing->notes.front().message, name);
-    return work::ArtworkFile{name, {}, std::move(bytes), page, std::move(*drawing)};
-}
-
 base::Result<work::ArtworkFile> readArtworkFile(const std::string& path, int page, const base::Progress& progress)
 {
     auto bytes = base::readFile(path, kMostFile);
@@ -209,17 +200,19 @@ base::Result<work::ArtworkFile> readArtworkFile(const std::string& path, int pag
     return file;
 }
 
-base::Result<outline::Drawing> readArtwork(const outline::Bytes& bytes, int page, const std::string& name, const base::Progress& progress)
+namespace {
+
+// What the reader makes of the bytes.
+base::Result<std::string> readBy(ArtworkKind kind, const outline::Bytes& bytes, int page, const std::string& name,
+                                 const base::Progress& progress)
 {
-    const auto kind = artworkKindOf(bytes);
-    if (!kind)
-        return base::fail(base::ErrorCode::BadInput, "This is neither an SVG nor a PDF", name);
     const std::string program = readerPath();
     if (program.empty())
         return base::fail(base::ErrorCode::CannotRead, "open-glow-reader is missing; install Open Glow again", name);
     const WithoutSigpipe quiet;
-    Reader reader(program,
-                  *kind == ArtworkKind::Pdf ? std::vector<std::string>{"pdf", std::to_string(page)} : std::vector<std::string>{"svg"});
+    Reader reader(program, kind == ArtworkKind::Pdf       ? std::vector<std::string>{"pdf", std::to_string(page)}
+                           : kind == ArtworkKind::Picture ? std::vector<std::string>{"picture"}
+                                                          : std::vector<std::string>{"svg"});
     if (!reader.began())
         return base::fail(base::ErrorCode::CannotRead, fmt::format("{} cannot be started", program), name);
     std::string text, words;
@@ -245,7 +238,52 @@ base::Result<outline::Drawing> readArtwork(const outline::Bytes& bytes, int page
             name);
     if (WEXITSTATUS(status) != 0)
         return base::fail(base::ErrorCode::BadInput, words.empty() ? "The artwork cannot be read" : words, name);
-    return outline::drawingFromSvg(text, name);
+    return text;
+}
+
+base::Result<work::ArtworkFile> readWhole(outline::SharedBytes bytes, int page, const std::string& name, const base::Progress& progress)
+{
+    const auto kind = artworkKindOf(*bytes);
+    if (!kind)
+        return base::fail(base::ErrorCode::BadInput, "This is no SVG, PDF, PNG, JPEG or TIFF", name);
+    const auto text = readBy(*kind, *bytes, page, name, progress);
+    if (!text)
+        return tl::unexpected<base::Error>(text.error());
+    work::ArtworkFile file{name, {}, std::move(bytes), page, {}, {}, {}};
+    if (*kind == ArtworkKind::Picture) {
+        auto greys = outline::greysFromPgm(*text, name);
+        if (!greys)
+            return tl::unexpected<base::Error>(greys.error());
+        file.trace.threshold = outline::usualThreshold(*greys);
+        file.trace.specks = std::max(file.trace.specks, static_cast<int>(greys->values.size() / 100000));
+        file.drawing = outline::traced(*greys, file.trace);
+        file.greys = std::make_shared<const outline::Bytes>(text->begin(), text->end());
+    } else {
+        auto drawing = outline::drawingFromSvg(*text, name);
+        if (!drawing)
+            return tl::unexpected<base::Error>(drawing.error());
+        file.drawing = std::move(*drawing);
+    }
+    return file;
+}
+
+}  // namespace
+
+base::Result<outline::Drawing> readArtwork(outline::SharedBytes bytes, int page, const std::string& name, const base::Progress& progress)
+{
+    return readWhole(std::move(bytes), page, name, progress).map([](work::ArtworkFile file) { return std::move(file.drawing); });
+}
+
+base::Result<work::ArtworkFile> artworkFromBytes(outline::SharedBytes bytes, const std::string& name, int page,
+                                                 const base::Progress& progress)
+{
+    auto file = readWhole(std::move(bytes), page, name, progress);
+    if (file && file->drawing.shapes.empty()) {
+        const auto& notes = file->drawing.notes;
+        return base::fail(base::ErrorCode::BadInput,
+                          notes.empty() ? "The artwork shows nothing" : "The artwork shows nothing: " + notes.front().message, name);
+    }
+    return file;
 }
 
 }  // namespace files

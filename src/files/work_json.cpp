@@ -60,8 +60,8 @@ Json unknownIn(const Json& all, const Json& known)
     return rest;
 }
 
-constexpr std::string_view kMaps[] = {"pieces", "lights", "assets", "letters", "views",   "swatches", "steps",
-                                      "sheets", "shifts", "groups", "shapes",  "outputs", "parts"};
+constexpr std::string_view kMaps[] = {"pieces", "lights", "assets", "letters", "views", "swatches", "steps", "sheets",
+                                      "shifts", "groups", "shapes", "outputs", "parts", "points",   "top",   "bottom"};
 
 // Puts kept keys back, but not below things that are gone: an object of the rest is only entered where its parent is there.
 void putBack(OrderedJson& out, const OrderedJson& rest, bool insideMap)
@@ -193,6 +193,35 @@ base::Result<work::Work> fromJson(const std::string& text, base::Notes* notes)
     return workFrom(*parsed, notes);
 }
 
+namespace {
+
+// What a letter has of its own begins as its piece has it, as soon as a value in it is set: "/pieces/p1/letters/a2/...".
+void beginOwn(Json& j, const work::Work& work, const std::string& pointer)
+{
+    std::vector<std::string> keys;
+    for (std::size_t at = 0; at < pointer.size();) {
+        const std::size_t end = std::min(pointer.find('/', at + 1), pointer.size());
+        keys.push_back(pointer.substr(at + 1, end - at - 1));
+        at = end;
+    }
+    const auto piece =
+        keys.size() > 4 && keys[0] == "pieces" && keys[2] == "letters" ? work.pieces.items.find(keys[1]) : work.pieces.items.end();
+    if (piece == work.pieces.items.end() || !piece->second.hasLetter(keys[3]))
+        return;
+    Json& whole = j["pieces"][keys[1]];
+    Json& own = whole["letters"][keys[3]];
+    if (own.is_null())
+        own = Json::object();
+    if (keys.size() < 6 || own.contains(keys[4]))
+        return;
+    if (keys[4] == "font" && whole["source"].contains("font"))
+        own["font"] = whole["source"]["font"];
+    else if (keys[4] == "form" || keys[4] == "material")
+        own[keys[4]] = whole[keys[4]];
+}
+
+}  // namespace
+
 base::Result<work::Work> withValueAt(const work::Work& work, const std::string& pointer, const std::string& value)
 {
     const auto bad = [&](const std::string& message) { return base::fail(base::ErrorCode::BadInput, message, pointer); };
@@ -201,6 +230,7 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
         return bad("Place and value must be UTF-8");
     Json j = sorted(withKept(work));
     try {
+        beginOwn(j, work, pointer);
         const Json::json_pointer at(json::presentPointer(j, pointer));
         if (at.empty())
             return bad("A JSON pointer like /pieces/p1/form/depthPt is needed");

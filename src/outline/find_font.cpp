@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <cctype>
+#include <map>
 #include <mutex>
+#include <tuple>
 
 #include "outline/font.h"
 
@@ -59,23 +61,10 @@ std::string instanceVariations(const std::string& path, int face, int instance)
 
 }  // namespace
 
-base::Result<FoundFont> findFont(const std::string& family, const std::string& style)
-{
-    static std::mutex s_mutex;  // fontconfig's first use fills shared tables
-    const std::lock_guard lock(s_mutex);
-    FcPattern* wanted = FcPatternCreate();
-    FcPatternAddString(wanted, FC_FAMILY, reinterpret_cast<const FcChar8*>(family.c_str()));
-    if (!style.empty())
-        FcPatternAddString(wanted, FC_STYLE, reinterpret_cast<const FcChar8*>(style.c_str()));
-    FcPatternAddBool(wanted, FC_OUTLINE, FcTrue);
-    FcConfigSubstitute(nullptr, wanted, FcMatchPattern);
-    FcDefaultSubstitute(wanted);
-    FcResult result = FcResultNoMatch;
-    FcPattern* match = FcFontMatch(nullptr, wanted, &result);
-    FcPatternDestroy(wanted);
-    if (!match)
-        return base::fail(base::ErrorCode::CannotRead, "No font is installed on this machine; name a font file instead", family);
+namespace {
 
+FoundFont foundFont(FcPattern* match)
+{
     FoundFont found;
     found.path = stringOf(match, FC_FILE);
     int index = 0;
@@ -87,6 +76,78 @@ base::Result<FoundFont> findFont(const std::string& family, const std::string& s
         found.variations = instanceVariations(found.path, found.index, instance - 1);
     found.family = stringOf(match, FC_FAMILY);
     found.style = stringOf(match, FC_STYLE);
+    return found;
+}
+
+FcPattern* wantedPattern(const std::string& family, const std::string& style)
+{
+    FcPattern* wanted = FcPatternCreate();
+    FcPatternAddString(wanted, FC_FAMILY, reinterpret_cast<const FcChar8*>(family.c_str()));
+    // Of faces as heavy as the regular one, the one of that name is meant.
+    FcPatternAddString(wanted, FC_STYLE, reinterpret_cast<const FcChar8*>(style.empty() ? "Regular" : style.c_str()));
+    FcPatternAddBool(wanted, FC_OUTLINE, FcTrue);
+    return wanted;
+}
+
+std::mutex s_mutex;  // fontconfig's first use fills shared tables
+
+}  // namespace
+
+std::vector<FoundFont> findFontsWith(char32_t character, const std::string& family, const std::string& style, std::size_t most)
+{
+    const std::lock_guard lock(s_mutex);
+    // A text that lacks a letter asks again with every key stroke.
+    constexpr std::size_t kMostKnown = 4096;
+    static std::map<std::tuple<char32_t, std::string, std::string, std::size_t>, std::vector<FoundFont>> s_known;
+    const auto key = std::tuple(character, family, style, most);
+    if (const auto known = s_known.find(key); known != s_known.end())
+        return known->second;
+    FcPattern* wanted = wantedPattern(family, style);
+    FcCharSet* characters = FcCharSetCreate();
+    FcCharSetAddChar(characters, character);
+    FcPatternAddCharSet(wanted, FC_CHARSET, characters);
+    FcConfigSubstitute(nullptr, wanted, FcMatchPattern);
+    FcDefaultSubstitute(wanted);
+    FcResult result = FcResultNoMatch;
+    FcFontSet* sorted = FcFontSort(nullptr, wanted, FcFalse, nullptr, &result);
+    std::vector<FoundFont> found;
+    for (int i = 0; sorted && i < sorted->nfont && found.size() < most; ++i) {
+        FcCharSet* has = nullptr;
+        FcBool outline = FcFalse, colour = FcFalse;
+        FcPatternGetBool(sorted->fonts[i], FC_OUTLINE, 0, &outline);
+        FcPatternGetBool(sorted->fonts[i], FC_COLOR, 0, &colour);
+        if (!outline || colour || FcPatternGetCharSet(sorted->fonts[i], FC_CHARSET, 0, &has) != FcResultMatch ||
+            !FcCharSetHasChar(has, character))
+            continue;
+        FcPattern* prepared = FcFontRenderPrepare(nullptr, wanted, sorted->fonts[i]);
+        FoundFont font = foundFont(prepared);
+        FcPatternDestroy(prepared);
+        if (std::none_of(found.begin(), found.end(), [&](const FoundFont& f) { return f.family == font.family; }))
+            found.push_back(std::move(font));
+    }
+    if (sorted)
+        FcFontSetDestroy(sorted);
+    FcCharSetDestroy(characters);
+    FcPatternDestroy(wanted);
+    if (s_known.size() >= kMostKnown)
+        s_known.clear();
+    s_known[key] = found;
+    return found;
+}
+
+base::Result<FoundFont> findFont(const std::string& family, const std::string& style)
+{
+    const std::lock_guard lock(s_mutex);
+    FcPattern* wanted = wantedPattern(family, style);
+    FcConfigSubstitute(nullptr, wanted, FcMatchPattern);
+    FcDefaultSubstitute(wanted);
+    FcResult result = FcResultNoMatch;
+    FcPattern* match = FcFontMatch(nullptr, wanted, &result);
+    FcPatternDestroy(wanted);
+    if (!match)
+        return base::fail(base::ErrorCode::CannotRead, "No font is installed on this machine; name a font file instead", family);
+
+    FoundFont found = foundFont(match);
     found.exact = hasValue(match, FC_FAMILY, family) && (style.empty() || hasValue(match, FC_STYLE, style));
     FcPatternDestroy(match);
     return found;

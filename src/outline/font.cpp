@@ -301,6 +301,18 @@ base::Result<std::shared_ptr<const Font>> Font::open(SharedBytes bytes, int inde
     return std::shared_ptr<const Font>(std::move(font));
 }
 
+bool Font::has(char32_t character) const
+{
+    hb_codepoint_t glyph = 0;
+    return hb_font_get_nominal_glyph(m_font, character, &glyph) && glyph != 0;
+}
+
+Faces::Faces(std::vector<std::shared_ptr<const Font>> all) : m_held(std::move(all))
+{
+    for (const auto& font : m_held)
+        m_all.push_back(font.get());
+}
+
 Font::~Font()
 {
     hb_font_destroy(m_font);

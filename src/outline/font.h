@@ -58,10 +58,12 @@ public:
     const std::string& familyName() const { return m_family; }
     const std::string& licence() const { return m_licence; }  // as the font tells it, may be empty
     double unitsPerEm() const { return m_unitsPerEm; }
-    double ascent() const { return m_ascent; }        // of the line, in em, positive
-    double descent() const { return m_descent; }      // in em, negative
-    double capHeight() const { return m_capHeight; }  // of capitals, in em
+    double ascent() const { return m_ascent; }            // of the line, in em, positive
+    double descent() const { return m_descent; }          // in em, negative
+    double capHeight() const { return m_capHeight; }      // of capitals, in em
+    const SharedBytes& bytes() const { return m_bytes; }  // of the file
     int glyphCount() const { return m_glyphCount; }
+    bool has(char32_t character) const;
     const std::vector<FontAxis>& axes() const { return m_axes; }  // without those the font hides; empty when it does not vary
 
     const std::vector<FontFeature>& features() const { return m_features; }  // that people switch, in the registry's kinds
@@ -89,6 +91,22 @@ private:
     std::vector<FontFeature> m_features;
 };
 
+// The faces of a text: the first one is that of letters without one of their own.
+class Faces {
+public:
+    Faces() = default;
+    Faces(const Font& one) : m_all{&one} {}  // NOLINT: one face is the usual case. It is held by others
+    explicit Faces(std::vector<std::shared_ptr<const Font>> all);
+
+    const Font& of(int face) const { return *m_all[static_cast<std::size_t>(face)]; }
+    const Font& usual() const { return *m_all.front(); }
+    std::size_t count() const { return m_all.size(); }
+
+private:
+    std::vector<std::shared_ptr<const Font>> m_held;
+    std::vector<const Font*> m_all;
+};
+
 // Where a font was found on this machine.
 struct FoundFont {
     std::string path;
@@ -103,6 +121,9 @@ struct FoundFont {
 // Always finds something where any font is installed. Errors: CannotRead without any font.
 // Cost: the first call reads the font list (some 10 ms). Safe from several threads.
 base::Result<FoundFont> findFont(const std::string& family, const std::string& style);
+
+// Faces on this machine that have a character, the ones most like a family and style first, each family once. Cost: about 10 ms.
+std::vector<FoundFont> findFontsWith(char32_t character, const std::string& family, const std::string& style, std::size_t most);
 
 // The same for a family and style in one text, such as "Bebas Neue Bold": the last words are the style where that finds more.
 base::Result<FoundFont> findFontNamed(const std::string& name);

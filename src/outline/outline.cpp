@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
+#include <list>
 #include <map>
 #include <numeric>
 
@@ -23,17 +25,15 @@ struct GlyphShape {
     std::int64_t lowX = 0, lowY = 0, highX = 0, highY = 0;
 };
 
-// Curves on the grid; `middle` comes to lie at (0, 0).
-GridShape onGrid(const std::vector<CurveContour>& contours, double stepsPerUnit, Vec2 middle, double toleranceSteps)
+// Curves on the grid, by what makes edges of one curve.
+template <class Flatten>
+GridShape onGrid(const std::vector<CurveContour>& contours, Flatten flattened)
 {
     GridShape shape;
     for (const CurveContour& contour : contours) {
         std::vector<FlatEdge> flat;
-        for (Curve curve : contour) {
-            for (int i = 0; i <= curve.degree; ++i)
-                curve.p[i] = (curve.p[i] - middle) * stepsPerUnit;
-            flatten(curve, toleranceSteps, flat);
-        }
+        for (const Curve& curve : contour)
+            flattened(curve, flat);
         std::vector<GridEdge> edges;
         for (const FlatEdge& e : flat) {
             const GridEdge edge{std::llround(e.from.x),
@@ -52,16 +52,34 @@ GridShape onGrid(const std::vector<CurveContour>& contours, double stepsPerUnit,
     return shape;
 }
 
-GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFontUnit, double toleranceSteps,
-                   const std::vector<double>& growthsSteps)
+// `middle` comes to lie at (0, 0).
+GridShape onGrid(const std::vector<CurveContour>& contours, double stepsPerUnit, Vec2 middle, double toleranceSteps)
 {
-    GlyphShape glyph;
-    glyph.shape = onGrid(contours, stepsPerFontUnit, {}, toleranceSteps);
-    const bool hasInk = !glyph.shape.empty();
-    for (const double growth : growthsSteps)
-        if (growth != 0 && !glyph.shape.empty())
-            glyph.shape = grown(glyph.shape, growth, toleranceSteps);
-    glyph.isThinnedAway = hasInk && glyph.shape.empty();
+    return onGrid(contours, [&](Curve curve, std::vector<FlatEdge>& flat) {
+        for (int i = 0; i <= curve.degree; ++i)
+            curve.p[i] = (curve.p[i] - middle) * stepsPerUnit;
+        flatten(curve, toleranceSteps, flat);
+    });
+}
+
+// The curves of a glyph where it stands, bent.
+GridShape bentOnGrid(const std::vector<CurveContour>& contours, double ptPerFontUnit, Vec2 origin, const Between& between, double unit,
+                     double tolerancePt)
+{
+    return onGrid(contours, [&](Curve curve, std::vector<FlatEdge>& flat) {
+        for (int i = 0; i <= curve.degree; ++i)
+            curve.p[i] = curve.p[i] * ptPerFontUnit + origin;
+        const std::size_t first = flat.size();
+        flattenBent(curve, between, tolerancePt, flat);
+        for (std::size_t i = first; i < flat.size(); ++i) {
+            flat[i].from = flat[i].from * (1 / unit);
+            flat[i].to = flat[i].to * (1 / unit);
+        }
+    });
+}
+
+void measure(GlyphShape& glyph)
+{
     glyph.lowX = glyph.lowY = INT64_MAX;
     glyph.highX = glyph.highY = INT64_MIN;
     for (const auto& contour : glyph.shape)
@@ -71,14 +89,63 @@ GlyphShape shapeOf(const std::vector<CurveContour>& contours, double stepsPerFon
             glyph.lowY = std::min(glyph.lowY, e.fromY);
             glyph.highY = std::max(glyph.highY, e.fromY);
         }
+}
+
+GlyphShape shapeOf(GridShape shape, double toleranceSteps, const std::vector<double>& growthsSteps)
+{
+    GlyphShape glyph;
+    glyph.shape = std::move(shape);
+    const bool hasInk = !glyph.shape.empty();
+    for (const double growth : growthsSteps)
+        if (growth != 0 && !glyph.shape.empty())
+            glyph.shape = grown(glyph.shape, growth, toleranceSteps);
+    glyph.isThinnedAway = hasInk && glyph.shape.empty();
+    measure(glyph);
     return glyph;
 }
 
-struct Placed {
+Vec2 turnedBy(Vec2 v, double radians)
+{
+    const double c = std::cos(radians), s = std::sin(radians);
+    return {c * v.x - s * v.y, s * v.x + c * v.y};
+}
+
+GlyphShape turnedBy(const GlyphShape& glyph, double radians)
+{
+    GlyphShape result = glyph;
+    const auto turn = [radians](std::int64_t& x, std::int64_t& y) {
+        const Vec2 p = turnedBy(Vec2{double(x), double(y)}, radians);
+        x = std::llround(p.x);
+        y = std::llround(p.y);
+    };
+    for (auto& contour : result.shape)
+        for (GridEdge& e : contour) {
+            turn(e.fromX, e.fromY);
+            turn(e.toX, e.toY);
+            e.normalFrom = turnedBy(e.normalFrom, radians);
+            e.normalTo = turnedBy(e.normalTo, radians);
+        }
+    measure(result);
+    return result;
+}
+
+// What is drawn alike wherever it stands.
+struct Drawn {
+    int face = 0;
     std::uint32_t glyph = 0;
+    double scale = 1;
+
+    auto operator<=>(const Drawn&) const = default;
+};
+
+// A glyph where it stands. Its shape is as it is seen; `level` the same before it was turned.
+struct Placed {
+    Drawn drawn;
     const GlyphShape* shape = nullptr;
+    const GlyphShape* level = nullptr;  // nullptr: no other is like it
     std::int64_t x = 0, y = 0;
     int letter = 0;
+    double turn = 0;
 };
 
 // Groups of glyphs whose bounds touch, each in text order; found by a sweep over x.
@@ -189,6 +256,31 @@ base::Box2 bounds(const Outline& outline)
     return box;
 }
 
+base::Vec2 PlacedOutline::at(GridPoint p) const
+{
+    const Vec2 own = Vec2{double(p.x), double(p.y)} * outline->unitPt;
+    return originPt + (turn == 0 ? own : turnedBy(own, turn));
+}
+
+base::Box2 bounds(const PlacedOutline& placed)
+{
+    base::Box2 box;
+    for (const Contour& contour : placed.outline->contours)
+        for (const Edge& e : contour)
+            box.add(placed.at(e.from));
+    return box;
+}
+
+base::Box2 bounds(const Outlined& outlined)
+{
+    base::Box2 box;
+    for (const PlacedOutline& o : outlined.outlines)
+        for (const Contour& contour : o.outline->contours)
+            for (const Edge& e : contour)
+                box.add(o.at(e.from));
+    return box;
+}
+
 std::size_t edgeCount(const Outline& outline)
 {
     std::size_t count = 0;
@@ -197,60 +289,83 @@ std::size_t edgeCount(const Outline& outline)
     return count;
 }
 
-base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, const OutlineSettings& settings,
-                                     const base::Progress& progress)
+base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Faces& faces, const OutlineSettings& settings,
+                                     const base::Progress& progress, const Bend* bend)
 {
     const double sizePt = settings.sizePt;
     double extent = sizePt;
-    for (const PlacedGlyph& g : layout.glyphs)
-        extent = std::max({extent, std::abs(g.origin.x), std::abs(g.origin.y)});
+    for (const PlacedGlyph& g : layout.glyphs) {
+        const Vec2 at = bend ? bend->of(g.line).apply(g.origin) * 2 : g.origin;  // bent ones reach further than their origin
+        extent = std::max({extent, std::abs(at.x), std::abs(at.y)});
+    }
     const double unit = std::max(sizePt / kStepsPerEm, 2 * extent / kMostSteps);
 
-    std::map<std::uint32_t, GlyphShape> shapes;
+    std::map<Drawn, GlyphShape> shapes;
+    std::list<GlyphShape> own;  // of single letters
     std::vector<Placed> placed;
     std::vector<double> growthsSteps = settings.growthsPt;
     for (double& growth : growthsSteps)
         growth /= unit;
+    const double tolerance = settings.tolerancePt / unit;
     std::vector<Ink> ink(graphemes(text).size(), Ink::None);
     for (const PlacedGlyph& g : layout.glyphs) {
-        auto found = shapes.find(g.glyph);
-        if (found == shapes.end())
-            found = shapes
-                        .emplace(g.glyph, shapeOf(font.glyphOutline(g.glyph), sizePt / font.unitsPerEm() / unit,
-                                                  settings.tolerancePt / unit, growthsSteps))
-                        .first;
-        Ink& own = ink[static_cast<std::size_t>(g.letter)];
-        if (found->second.shape.empty()) {
-            if (found->second.isThinnedAway && own == Ink::None)
-                own = Ink::ThinnedAway;
+        const GlyphShape* shape = nullptr;
+        const GlyphShape* level = nullptr;
+        const Font& font = faces.of(g.face);
+        const double ptPerFontUnit = sizePt * g.scale / font.unitsPerEm();
+        const Drawn drawn{g.face, g.glyph, g.scale};
+        if (bend) {
+            shape = &own.emplace_back(
+                shapeOf(bentOnGrid(font.glyphOutline(g.glyph), ptPerFontUnit, g.origin, bend->of(g.line), unit, settings.tolerancePt),
+                        tolerance, growthsSteps));
+        } else {
+            auto found = shapes.find(drawn);
+            if (found == shapes.end())
+                found = shapes
+                            .emplace(drawn, shapeOf(onGrid(font.glyphOutline(g.glyph), ptPerFontUnit / unit, {}, tolerance), tolerance,
+                                                    growthsSteps))
+                            .first;
+            shape = level = &found->second;
+        }
+        Ink& seen = ink[static_cast<std::size_t>(g.letter)];
+        if (shape->shape.empty()) {
+            if (shape->isThinnedAway && seen == Ink::None)
+                seen = Ink::ThinnedAway;
             continue;
         }
-        own = Ink::Some;
-        placed.push_back({g.glyph, &found->second, std::llround(g.origin.x / unit), std::llround(g.origin.y / unit), g.letter});
+        seen = Ink::Some;
+        if (g.turn != 0)
+            shape = &own.emplace_back(turnedBy(*level, g.turn));
+        const Vec2 at = bend ? Vec2{} : g.origin;
+        placed.push_back({drawn, shape, level, std::llround(at.x / unit), std::llround(at.y / unit), g.letter, g.turn});
     }
 
     Outlined result;
     noteInkless(text, layout, ink, result.notes);
-    std::map<std::uint32_t, SharedUnited> alone;  // glyphs that touch no other, united once each
+    std::map<Drawn, SharedUnited> alone;  // glyphs that touch no other, united once each
     for (const std::vector<int>& members : touchingGroups(placed)) {
         if (progress.stopRequested())
             return base::fail(base::ErrorCode::Stopped, "Stopped");
         const Placed& anchor = placed[members.front()];
         SharedUnited group;
-        if (members.size() > 1) {
+        double turn = 0;
+        if (members.size() > 1 || !anchor.level) {
             group = shared(unite(joinedShape(placed, members), unit));
         } else {
-            auto found = alone.find(anchor.glyph);
+            auto found = alone.find(anchor.drawn);
             if (found == alone.end())
-                found = alone.emplace(anchor.glyph, shared(unite(anchor.shape->shape, unit))).first;
+                found = alone.emplace(anchor.drawn, shared(unite(anchor.level->shape, unit))).first;
             group = found->second;
             for (std::vector<int>& letters : group.letters)
                 letters.assign(1, anchor.letter);
+            turn = anchor.turn;
         }
-        for (std::size_t i = 0; i < group.outlines.size(); ++i)
+        for (std::size_t i = 0; i < group.outlines.size(); ++i) {
+            const Vec2 offset{double(group.offsets[i].x), double(group.offsets[i].y)};
             result.outlines.push_back({group.outlines[i],
-                                       Vec2{double(anchor.x + group.offsets[i].x), double(anchor.y + group.offsets[i].y)} * unit,
-                                       group.letters[i]});
+                                       (Vec2{double(anchor.x), double(anchor.y)} + (turn == 0 ? offset : turnedBy(offset, turn))) * unit,
+                                       group.letters[i], turn});
+        }
     }
     std::stable_sort(result.outlines.begin(), result.outlines.end(),
                      [](const PlacedOutline& a, const PlacedOutline& b) { return a.letters < b.letters; });

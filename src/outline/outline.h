@@ -9,6 +9,7 @@
 #include "base/progress.h"
 #include "base/result.h"
 #include "base/vec.h"
+#include "outline/bend.h"
 #include "outline/drawing.h"
 #include "outline/layout.h"
 
@@ -43,6 +44,9 @@ struct PlacedOutline {
     std::shared_ptr<const Outline> outline;
     base::Vec2 originPt;       // where the grid's (0, 0) lies
     std::vector<int> letters;  // grapheme indices in the text
+    double turn = 0;           // about that point, radians counter-clockwise
+
+    base::Vec2 at(GridPoint p) const;  // pt
 };
 
 struct Outlined {
@@ -54,11 +58,14 @@ struct Outlined {
 // Enclosed area in pt2 and bounds in pt (relative to the outline's origin).
 double area(const Outline& outline);
 base::Box2 bounds(const Outline& outline);
+base::Box2 bounds(const PlacedOutline& placed);  // where it lies
+base::Box2 bounds(const Outlined& outlined);
 std::size_t edgeCount(const Outline& outline);
 
 // Unites the glyphs of a layout (non-zero rule) and splits the result into connected outlines. Curves become edges within
 // the tolerance. One em is a million grid steps, fewer only for very long lines. Equal glyphs that touch no other share
-// one Outline. Errors: Stopped. O(n log n) for n edges; touching letters are found by sorted bounds.
+// one Outline, turned ones too. With `bend`, whose rectangles lie in the layout's plane, every letter is bent by itself. Errors: Stopped.
+// O(n log n) for n edges; touching letters are found by sorted bounds.
 struct OutlineSettings {
     double sizePt = 120;       // of the em
     double tolerancePt = 0.1;  // > 0
@@ -67,8 +74,8 @@ struct OutlineSettings {
 
     bool operator==(const OutlineSettings&) const = default;
 };
-base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Font& font, const OutlineSettings& settings,
-                                     const base::Progress& progress);
+base::Result<Outlined> outlineLayout(const Layout& layout, const std::string& text, const Faces& faces, const OutlineSettings& settings,
+                                     const base::Progress& progress, const Bend* bend = nullptr);
 
 // The shapes of a drawing, one by one and each without what lies over it: together they cover what is painted, and nothing twice.
 // `letters` are the places of the shapes in the drawing; the page's middle is at (0, 0), and it is `settings.sizePt` high. What is grown or

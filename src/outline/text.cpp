@@ -1,6 +1,7 @@
 #include "outline/text.h"
 
 #include <unicode/brkiter.h>
+#include <unicode/uchar.h>
 #include <unicode/utext.h>
 #include <unicode/utf8.h>
 
@@ -37,6 +38,12 @@ bool isUtf8(std::string_view text)
             return false;
     }
     return true;
+}
+
+bool needsGlyph(char32_t character)
+{
+    constexpr std::uint32_t kUnseen = U_GC_ZS_MASK | U_GC_ZL_MASK | U_GC_ZP_MASK | U_GC_CF_MASK | U_GC_CC_MASK | U_GC_MN_MASK;
+    return (U_MASK(u_charType(static_cast<UChar32>(character))) & kUnseen) == 0;
 }
 
 std::vector<CodePoint> codePoints(std::string_view text)

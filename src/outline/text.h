@@ -20,6 +20,9 @@ std::vector<Grapheme> graphemes(std::string_view text);
 // True for well-formed UTF-8.
 bool isUtf8(std::string_view text);
 
+// Whether a character is seen by itself: no space, format or control character, and no mark over another one.
+bool needsGlyph(char32_t character);
+
 // Code points of valid UTF-8 with the byte offset of each.
 struct CodePoint {
     char32_t value = 0;

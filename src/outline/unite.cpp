@@ -6,6 +6,7 @@
 #include <unordered_map>
 
 #include "base/units.h"
+#include "outline/steps.h"
 
 namespace outline {
 
@@ -286,7 +287,7 @@ United unite(const GridShape& shape, double unitPt)
     return split(unitedOnce(pathsOf(shape), ClipperLib::pftNonZero), EdgeFinder(shape), unitPt);
 }
 
-United without(const Area& area, const std::vector<const Area*>& others, double unitPt)
+United combined(const Area& area, const std::vector<const Area*>& others, How how, double unitPt)
 {
     const auto ruleOf = [](const Area& a) { return a.evenOdd ? ClipperLib::pftEvenOdd : ClipperLib::pftNonZero; };
     Paths paths = unitedOnce(pathsOf(area.shape), ruleOf(area));
@@ -297,9 +298,17 @@ United without(const Area& area, const std::vector<const Area*>& others, double 
         clipper.AddPaths(unitedOnce(pathsOf(other->shape), ruleOf(*other)), ClipperLib::ptClip, true);
         sources.insert(sources.end(), other->shape.begin(), other->shape.end());
     }
+    const auto type = how == How::Unite      ? ClipperLib::ctUnion
+                      : how == How::Subtract ? ClipperLib::ctDifference
+                                             : ClipperLib::ctIntersection;
     if (!others.empty())
-        clipper.Execute(ClipperLib::ctDifference, paths, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+        clipper.Execute(type, paths, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
     return split(std::move(paths), EdgeFinder(sources), unitPt);
+}
+
+United without(const Area& area, const std::vector<const Area*>& others, double unitPt)
+{
+    return combined(area, others, How::Subtract, unitPt);
 }
 
 GridShape shapeOf(const United& united)

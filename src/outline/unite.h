@@ -30,6 +30,9 @@ struct Area {
     bool evenOdd = false;
 };
 United without(const Area& area, const std::vector<const Area*>& others, double unitPt);
+// Areas united with others, without them, or where they overlap.
+enum class How;
+United combined(const Area& area, const std::vector<const Area*>& others, How how, double unitPt);
 
 // What was united as a shape again, where it lay; edges have the normals of their letter 0.
 GridShape shapeOf(const United& united);

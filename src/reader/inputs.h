@@ -4,7 +4,7 @@
 #include <cstdint>
 #include <vector>
 
-#include "outline/drawing.h"
+#include "outline/trace.h"
 
 namespace reader {
 
@@ -13,5 +13,10 @@ base::Result<outline::Drawing> readSvg(const std::vector<std::uint8_t>& bytes);
 
 // A page of a PDF, counted from 1. Errors: BadInput, TooLarge.
 base::Result<outline::Drawing> readPdf(const std::vector<std::uint8_t>& bytes, int page);
+
+// The greys of a PNG, JPEG or TIFF, over white where it is transparent, turned as it says it is held; larger ones are made at most
+// kMostPixels on their longer side. Errors: BadInput, TooLarge.
+inline constexpr int kMostPixels = 1600;
+base::Result<outline::Greys> readPicture(const std::vector<std::uint8_t>& bytes);
 
 }  // namespace reader

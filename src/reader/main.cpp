@@ -1,11 +1,11 @@
-// open-glow-reader svg|pdf [PAGE] < FILE > DRAWING: reads artwork that may be hostile in a process of its own, with limits on time, memory
-// and output. Exit status 0 with a drawing (see outline/drawing.h), 1 with a sentence on standard error.
+// open-glow-reader svg|pdf|picture [PAGE] < FILE > DRAWING: reads artwork that may be hostile in a process of its own, with limits on time,
+// memory and output. Exit status 0 with a drawing (see outline/drawing.h), of a picture with its greys (outline/trace.h), 1 with a sentence
+// on standard error.
 #include <sys/resource.h>
 #include <unistd.h>
 
 #include <cstdio>
 #include <cstdlib>
-#include <cstring>
 
 #include "reader/inputs.h"
 
@@ -25,13 +25,21 @@ int failed(const std::string& sentence)
     return 1;
 }
 
+// What it makes of the file.
+base::Result<std::string> read(const std::string& kind, const std::vector<std::uint8_t>& bytes, int page)
+{
+    if (kind == "picture")
+        return reader::readPicture(bytes).map(outline::pgmOf);
+    return (kind == "pdf" ? reader::readPdf(bytes, page) : reader::readSvg(bytes)).map(outline::svgOf);
+}
+
 }  // namespace
 
 int main(int argc, char** argv)
 {
-    const bool isPdf = argc > 1 && std::strcmp(argv[1], "pdf") == 0;
-    if (argc < 2 || (!isPdf && std::strcmp(argv[1], "svg") != 0))
-        return failed("Usage: open-glow-reader svg|pdf [PAGE] < FILE > DRAWING");
+    const std::string kind = argc > 1 ? argv[1] : "";
+    if (kind != "svg" && kind != "pdf" && kind != "picture")
+        return failed("Usage: open-glow-reader svg|pdf|picture [PAGE] < FILE > DRAWING");
     limit(RLIMIT_CORE, 0);
     limit(RLIMIT_FSIZE, 0);  // it writes no files
 #ifndef OPEN_GLOW_CHECKED    // sanitizers reserve more and are slow
@@ -46,11 +54,10 @@ int main(int argc, char** argv)
         bytes.insert(bytes.end(), part, part + got);
     }
     try {
-        const auto drawing = isPdf ? reader::readPdf(bytes, argc > 2 ? std::atoi(argv[2]) : 1) : reader::readSvg(bytes);
-        if (!drawing)
-            return failed(drawing.error().message);
-        const std::string text = outline::svgOf(*drawing);
-        return std::fwrite(text.data(), 1, text.size(), stdout) == text.size() && std::fflush(stdout) == 0 ? 0 : 1;
+        const auto text = read(kind, bytes, argc > 2 ? std::atoi(argv[2]) : 1);
+        if (!text)
+            return failed(text.error().message);
+        return std::fwrite(text->data(), 1, text->size(), stdout) == text->size() && std::fflush(stdout) == 0 ? 0 : 1;
     } catch (const std::bad_alloc&) {
         return failed("The artwork needs more memory than it may take (1 GB)");
     }

@@ -17,23 +17,31 @@ struct Thing {
     Box2 box;
 };
 
-Box2 boxOf(const work::WorkBodies& bodies, const std::string& piece)
+Box2 boxOf(const work::WorkBodies& bodies, const std::string& piece, AlignBy by)
 {
     Box2 box;
     for (const work::PiecePlace& place : bodies.places)
         if (place.id == piece && !place.box.empty()) {
+            if (by == AlignBy::TypeLines && !place.block.empty()) {
+                for (const double x : {place.block.low.x, place.block.high.x})
+                    for (const double y : {place.block.low.y, place.block.high.y}) {
+                        const base::Vec3 corner = place.pose.apply({x + place.shift.x, y + place.shift.y, 0});
+                        box.add(Vec2{corner.x, corner.y});
+                    }
+                continue;
+            }
             box.add(Vec2{place.box.low.x, place.box.low.y});
             box.add(Vec2{place.box.high.x, place.box.high.y});
         }
     return box;
 }
 
-std::vector<Thing> thingsOf(const work::Work& work, const work::WorkBodies& bodies, const std::vector<std::string>& pieces)
+std::vector<Thing> thingsOf(const work::Work& work, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, AlignBy by)
 {
     std::vector<Thing> things;
     std::map<std::string, std::size_t> ofGroup;
     for (const std::string& piece : pieces) {
-        const Box2 box = boxOf(bodies, piece);
+        const Box2 box = boxOf(bodies, piece, by);
         if (box.empty() || work.pieces.items.at(piece).locked)
             continue;
         const std::string group = groupOf(work, piece);
@@ -81,10 +89,11 @@ Box2 areaOf(const work::Work& work, const std::vector<Thing>& things, AlignTo to
 
 }  // namespace
 
-work::Work aligned(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, Edge edge, AlignTo to)
+work::Work aligned(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, Edge edge, AlignTo to,
+                   AlignBy by)
 {
     work::Work work = start;
-    const std::vector<Thing> things = thingsOf(start, bodies, pieces);
+    const std::vector<Thing> things = thingsOf(start, bodies, pieces, by);
     if (things.empty())
         return work;
     const Box2 area = areaOf(start, things, to);
@@ -115,10 +124,11 @@ work::Work aligned(const work::Work& start, const work::WorkBodies& bodies, cons
     return work;
 }
 
-work::Work distributed(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, bool across)
+work::Work distributed(const work::Work& start, const work::WorkBodies& bodies, const std::vector<std::string>& pieces, bool across,
+                       AlignBy by)
 {
     work::Work work = start;
-    std::vector<Thing> things = thingsOf(start, bodies, pieces);
+    std::vector<Thing> things = thingsOf(start, bodies, pieces, by);
     if (things.size() < 3)
         return work;
     const auto low = [across](const Thing& t) { return across ? t.box.low.x : t.box.low.y; };
@@ -130,9 +140,29 @@ work::Work distributed(const work::Work& start, const work::WorkBodies& bodies, 
     const double gap = gaps / static_cast<double>(things.size() - 1);
     double at = high(things.front()) + gap;
     for (std::size_t i = 1; i + 1 < things.size(); ++i) {
-        const double by = at - low(things[i]);
-        move(work, things[i], across ? Vec2{by, 0} : Vec2{0, by});
+        const double missing = at - low(things[i]);
+        move(work, things[i], across ? Vec2{missing, 0} : Vec2{0, missing});
         at += high(things[i]) - low(things[i]) + gap;
+    }
+    return work;
+}
+
+work::Work staggered(const work::Work& start, const std::vector<std::string>& pieces, double stepPt)
+{
+    work::Work work = start;
+    std::vector<std::string> moved;
+    for (const std::string& id : start.pieces.order)
+        if (std::find(pieces.begin(), pieces.end(), id) != pieces.end() && !start.pieces.items.at(id).locked)
+            moved.push_back(id);
+    double z = 0;
+    for (auto id = moved.rbegin(); id != moved.rend(); ++id) {
+        work::Placement& p = work.pieces.items.at(*id).placement;
+        const double now = p.stance == work::Stance::AgainstWall ? -start.ground.wallBehind : p.z;
+        z = id == moved.rbegin() ? now : z + stepPt;
+        if (p.stance == work::Stance::AgainstWall && z != now)
+            p.stance = work::Stance::Free;
+        if (p.stance != work::Stance::AgainstWall)
+            p.z = z;
     }
     return work;
 }
@@ -141,7 +171,7 @@ work::Work sameSize(const work::Work& start, const work::WorkBodies& bodies, con
 {
     work::Work work = start;
     const auto sizeOf = [&](const std::string& piece) {
-        const Box2 box = boxOf(bodies, piece);
+        const Box2 box = boxOf(bodies, piece, AlignBy::Outline);
         return box.empty() ? 0 : width ? box.high.x - box.low.x : box.high.y - box.low.y;
     };
     const double wanted = pieces.empty() ? 0 : sizeOf(pieces.back());

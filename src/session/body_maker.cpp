@@ -32,7 +32,8 @@ BodyMaker::~BodyMaker()
 std::uint64_t BodyMaker::want(work::Work work, double tolerancePt)
 {
     const std::lock_guard lock(m_mutex);
-    m_next = Wanted{++m_last, std::move(work), tolerancePt};
+    m_last += 2;
+    m_next = Wanted{m_last, std::move(work), tolerancePt};
     if (m_busy && std::chrono::steady_clock::now() - m_began > kLong)
         m_current.request_stop();
     m_wake.notify_all();
@@ -69,18 +70,58 @@ void BodyMaker::run(const std::stop_token& stop)
         const auto until = std::chrono::steady_clock::now() + m_slow.load();
         while (std::chrono::steady_clock::now() < until && !current.stop_requested())
             std::this_thread::sleep_for(std::chrono::milliseconds(1));
-        auto bodies =
-            base::withinMemory([&] { return work::makeBodies(wanted.work, wanted.tolerancePt, m_cache, base::Progress(current)); });
+        auto bodies = makeQuickly(wanted, current);
+        if (!bodies) {
+            // Coarse bodies are soon there; those that are already as they shall be come from the cache.
+            if (auto coarse = make(wanted, kCoarse * wanted.tolerancePt, current))
+                tell(wanted.number - 1, std::move(coarse));
+            bodies = make(wanted, wanted.tolerancePt, current);
+        }
         lock.lock();
         m_busy = false;
         // What failed and is not wanted any more leaves the last ones.
-        if (!bodies && (bodies.error().code == base::ErrorCode::Stopped || m_next))
+        if (!*bodies && (bodies->error().code == base::ErrorCode::Stopped || m_next))
             continue;
-        m_newest = Made{wanted.number, std::move(bodies)};
-        m_made.notify_all();
         lock.unlock();
-        m_onMade();
+        tell(wanted.number, std::move(*bodies));
     }
+}
+
+std::optional<base::Result<work::WorkBodies>> BodyMaker::makeQuickly(const Wanted& wanted, const std::stop_token& stop)
+{
+    std::stop_source end;
+    const std::stop_callback ended(stop, [&] { end.request_stop(); });
+    std::atomic<bool> late{false};
+    std::jthread clock([&](const std::stop_token& made) {
+        std::mutex mutex;
+        std::condition_variable_any wait;
+        std::unique_lock lock(mutex);
+        if (!wait.wait_for(lock, made, kCoarseAfter, [&] { return made.stop_requested(); })) {
+            late = true;
+            end.request_stop();
+        }
+    });
+    auto bodies = make(wanted, wanted.tolerancePt, end.get_token());
+    clock.request_stop();
+    clock.join();
+    if (!bodies && bodies.error().code == base::ErrorCode::Stopped && late && !stop.stop_requested())
+        return std::nullopt;
+    return bodies;
+}
+
+base::Result<work::WorkBodies> BodyMaker::make(const Wanted& wanted, double tolerancePt, const std::stop_token& stop)
+{
+    return base::withinMemory([&] { return work::makeBodies(wanted.work, tolerancePt, m_cache, base::Progress(stop)); });
+}
+
+void BodyMaker::tell(std::uint64_t number, base::Result<work::WorkBodies> bodies)
+{
+    {
+        const std::lock_guard lock(m_mutex);
+        m_newest = Made{number, std::move(bodies)};
+        m_made.notify_all();
+    }
+    m_onMade();
 }
 
 }  // namespace session

@@ -21,7 +21,8 @@ public:
     BodyMaker& operator=(const BodyMaker&) = delete;
 
     // Wants the bodies of this work; returns their number. What is being made is finished first, so that a drag shows something,
-    // but not when it has taken long already; of what waits only the newest is made.
+    // but not when it has taken long already; of what waits only the newest is made. What takes longer than kCoarseAfter comes coarse
+    // first, under a number before its own.
     std::uint64_t want(work::Work work, double tolerancePt);
 
     struct Made {
@@ -32,11 +33,19 @@ public:
     std::optional<Made> newest(std::uint64_t wanted, std::chrono::milliseconds patience);
     std::uint64_t newestNumber() const;
 
+    static constexpr std::chrono::milliseconds kCoarseAfter{200};
+    static constexpr double kCoarse = 8;  // times the tolerance
+
     // For tests: making takes so much longer.
     void setSlow(std::chrono::milliseconds wait) { m_slow = wait; }
 
 private:
+    struct Wanted;
     void run(const std::stop_token& stop);
+    // Nothing where it takes longer than kCoarseAfter.
+    std::optional<base::Result<work::WorkBodies>> makeQuickly(const Wanted& wanted, const std::stop_token& stop);
+    base::Result<work::WorkBodies> make(const Wanted& wanted, double tolerancePt, const std::stop_token& stop);
+    void tell(std::uint64_t number, base::Result<work::WorkBodies> bodies);
 
     struct Wanted {
         std::uint64_t number = 0;

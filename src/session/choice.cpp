@@ -41,8 +41,7 @@ Choice valid(const work::Work& work, const Choice& choice)
         const auto piece = work.pieces.items.find(t.piece);
         if (piece == work.pieces.items.end())
             return true;
-        const auto& ids = piece->second.letterIds();
-        return !t.letter.empty() && std::find(ids.begin(), ids.end(), t.letter) == ids.end();
+        return !t.letter.empty() && !piece->second.hasLetter(t.letter);
     });
     return result;
 }
@@ -67,9 +66,10 @@ std::vector<work::Form*> formsIn(work::Work& work, const Choice& choice)
     for (const Target& t : choice.targets) {
         work::Piece& piece = work.pieces.items.at(t.piece);
         if (!t.letter.empty()) {
+            const work::Form now = piece.formOf(t.letter);
             auto& own = piece.letters[t.letter].form;
             if (!own)
-                own = piece.form;
+                own = now;
             forms.push_back(&*own);
             continue;
         }
@@ -99,6 +99,33 @@ std::vector<solid::SlabForm*> slabsIn(work::Work& work, const Choice& choice)
     return slabs;
 }
 
+std::vector<const work::FontChoice*> facesOf(const work::Work& work, const Choice& choice)
+{
+    std::vector<const work::FontChoice*> faces;
+    for (const Target& t : choice.targets) {
+        const work::Piece& piece = work.pieces.items.at(t.piece);
+        if (piece.lettering())
+            faces.push_back(&work::fontOf(piece, work::letterOf(t.letter)));
+    }
+    return faces;
+}
+
+void changeFaces(work::Work& work, const Choice& choice, const std::function<void(work::FontChoice&)>& change)
+{
+    for (const Target& t : choice.targets) {
+        work::Piece& piece = work.pieces.items.at(t.piece);
+        if (!piece.lettering())
+            continue;
+        if (t.letter.empty()) {
+            change(piece.lettering()->font);
+            continue;
+        }
+        work::FontChoice own = work::fontOf(piece, work::letterOf(t.letter));
+        change(own);
+        piece.letters[work::letterOf(t.letter)].font = std::move(own);
+    }
+}
+
 std::vector<const work::MaterialSet*> materialsOf(const work::Work& work, const Choice& choice)
 {
     std::vector<const work::MaterialSet*> sets;
@@ -119,9 +146,10 @@ std::vector<work::MaterialSet*> materialsIn(work::Work& work, const Choice& choi
     for (const Target& t : choice.targets) {
         work::Piece& piece = work.pieces.items.at(t.piece);
         if (!t.letter.empty()) {
+            const work::MaterialSet now = piece.materialOf(t.letter);
             auto& own = piece.letters[t.letter].material;
             if (!own)
-                own = piece.material;
+                own = now;
             sets.push_back(&*own);
             continue;
         }
@@ -137,10 +165,15 @@ void tidyLetters(work::Work& work)
 {
     for (auto& [_, piece] : work.pieces.items) {
         for (auto& [letter, own] : piece.letters) {
-            if (own.form == piece.form)
+            // A segment is like its letter, which may differ from the piece.
+            const auto whole = piece.letters.find(work::letterOf(letter));
+            const bool isSegment = whole != piece.letters.end() && whole->first != letter;
+            if (own.form == (isSegment && whole->second.form ? *whole->second.form : piece.form))
                 own.form.reset();
-            if (own.material == piece.material)
+            if (own.material == (isSegment && whole->second.material ? *whole->second.material : piece.material))
                 own.material.reset();
+            if (own.font && piece.lettering() && *own.font == piece.lettering()->font)
+                own.font.reset();
         }
         std::erase_if(piece.letters, [](const auto& entry) { return entry.second == work::LetterOwn{}; });
     }
@@ -148,14 +181,21 @@ void tidyLetters(work::Work& work)
 
 std::string letterText(const work::Piece& piece, const std::string& letter)
 {
+    if (const auto own = piece.letters.find(letter); own != piece.letters.end() && !own->second.name.empty())
+        return own->second.name;
     const auto& ids = piece.letterIds();
     const auto at = static_cast<std::size_t>(std::find(ids.begin(), ids.end(), letter) - ids.begin());
-    if (at >= ids.size())
-        return {};
+    if (at >= ids.size()) {
+        const std::string whole = work::letterOf(letter);
+        const std::string of = whole == letter ? std::string() : letterText(piece, whole);
+        return of.empty() ? of : of + ", segment";
+    }
     if (const work::Artwork* artwork = piece.artwork()) {
         const work::ArtShape& shape = artwork->shapes.items.at(letter);
         return shape.name.empty() ? fmt::format("Shape {}", at + 1) : shape.name;
     }
+    if (piece.shape())
+        return titleOf(piece);
     const std::string& text = piece.lettering()->text;
     const auto letters = outline::graphemes(text);
     if (at >= letters.size())

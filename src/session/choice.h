@@ -1,6 +1,7 @@
 // What is chosen: whole pieces and single letters, and the values they share.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -39,6 +40,11 @@ std::vector<work::MaterialSet*> materialsIn(work::Work& work, const Choice& choi
 // Those of the forms that are slabs.
 std::vector<const solid::SlabForm*> slabsOf(const work::Work& work, const Choice& choice);
 std::vector<solid::SlabForm*> slabsIn(work::Work& work, const Choice& choice);
+
+// The faces of all that is chosen: of letterings, or of single letters; and changing them. A whole lettering's letters keep faces of
+// their own.
+std::vector<const work::FontChoice*> facesOf(const work::Work& work, const Choice& choice);
+void changeFaces(work::Work& work, const Choice& choice, const std::function<void(work::FontChoice&)>& change);
 
 // Letters that are again like their piece lose what they had of their own.
 void tidyLetters(work::Work& work);

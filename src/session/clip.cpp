@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "session/edits.h"
 #include "session/groups.h"
 #include "work/fonts.h"
 
@@ -89,6 +90,10 @@ std::vector<std::string> paste(work::Work& work, const work::Work& clip)
     }
     work.pieces.order.insert(work.pieces.order.begin(), ids.begin(), ids.end());
     regroup(work, ids, clip);
+    std::map<std::string, std::string> copies;
+    for (std::size_t i = 0; i < ids.size(); ++i)
+        copies[clip.pieces.order[i]] = ids[i];
+    takeFromCopies(work, copies);
     for (const std::string& id : clip.lights.order) {
         work::Light light = clip.lights.items.at(id);
         if (!light.swatch.empty())

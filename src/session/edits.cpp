@@ -61,6 +61,22 @@ std::string addLettering(work::Work& work, const std::string& text)
     return id;
 }
 
+void takeFromCopies(work::Work& work, const std::map<std::string, std::string>& copies)
+{
+    const auto take = [&](std::string& id) {
+        if (const auto copy = copies.find(id); copy != copies.end())
+            id = copy->second;
+    };
+    for (const auto& [_, id] : copies) {
+        work::Piece& piece = work.pieces.items.at(id);
+        if (work::Lettering* lettering = piece.lettering())
+            take(lettering->run.piece);
+        for (auto& [step, outlineStep] : piece.steps.items)
+            if (auto* combine = std::get_if<work::Combine>(&outlineStep.what))
+                take(combine->piece);
+    }
+}
+
 std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces)
 {
     std::vector<std::string> ids;
@@ -76,6 +92,10 @@ std::vector<std::string> duplicate(work::Work& work, const std::vector<std::stri
         insert(work.pieces, ids.back(), std::move(piece), placeOf(work.pieces, original));
     }
     regroup(work, ids);
+    std::map<std::string, std::string> copies;
+    for (std::size_t i = 0; i < ids.size(); ++i)
+        copies[pieces[i]] = ids[i];
+    takeFromCopies(work, copies);
     return ids;
 }
 

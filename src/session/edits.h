@@ -11,6 +11,8 @@ namespace session {
 // A new piece in front with this text: as large as the piece before it, and the first one as large as its sheet allows. Returns its id.
 std::string addLettering(work::Work& work, const std::string& text);
 // Copies right behind their originals, a little lower and to the right; returns their ids.
+// What pieces take from each other (lines they run round, outlines of their steps) is taken from the copies, where those are copied too.
+void takeFromCopies(work::Work& work, const std::map<std::string, std::string>& copies);  // new ids by the old ones
 std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces);
 void remove(work::Work& work, const std::vector<std::string>& pieces);
 // Moves pieces by a place in the order, past all of a group; a negative way is to the front.

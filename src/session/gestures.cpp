@@ -25,22 +25,35 @@ Vec2 onFrame(const render::Camera& c, Vec2 uv)
     return {(uv.x - 0.5) * c.frameWidth, (0.5 - uv.y) * c.frameHeight};
 }
 
-std::optional<Vec3> onPlane(const render::Camera& camera, Vec2 uv, Vec3 point, Vec3 normal)
-{
-    const render::Ray ray = render::cameraRay(camera, uv.x, uv.y);
-    const Vec3 o = toDouble(ray.origin), d = toDouble(ray.direction);
-    const double facing = dot(d, normal);
-    if (std::abs(facing) < 1e-6)
-        return std::nullopt;
-    const double t = dot(point - o, normal) / facing;
-    return t > 0 ? std::optional(o + d * t) : std::nullopt;
-}
+constexpr std::size_t kMostSnapped = 400;  // letters whose middles are known
 
-// A place to snap to: how far away it is from the start, and its line.
+// A place to snap to: how far away it is from the start, and its lines.
 struct Candidate {
     double by = 0;
-    SnapLine line;
+    std::vector<SnapLine> lines;
 };
+
+// Between what lies side by side with a box: the gap of two neighbours once more on either side of them, and the middle between them.
+// `from` and `to` are the ends of each along the axis.
+struct Ends {
+    double from = 0, to = 0;
+};
+template <class Line>
+void addGaps(std::vector<Candidate>& candidates, Ends own, std::vector<Ends> others, Line line)
+{
+    std::sort(others.begin(), others.end(), [](const Ends& a, const Ends& b) { return a.from < b.from; });
+    for (std::size_t i = 0; i + 1 < others.size(); ++i) {
+        const Ends &a = others[i], &b = others[i + 1];
+        const double gap = b.from - a.to, room = gap - (own.to - own.from);
+        if (gap <= 0)
+            continue;
+        const SnapLine between = line(a.to, b.from);
+        candidates.push_back({b.to + gap - own.from, {between, line(b.to, b.to + gap)}});
+        candidates.push_back({a.from - gap - own.to, {between, line(a.from - gap, a.from)}});
+        if (room > 0)
+            candidates.push_back({a.to + room / 2 - own.from, {line(a.to, a.to + room / 2), line(b.from - room / 2, b.from)}});
+    }
+}
 
 const Candidate* nearest(const std::vector<Candidate>& candidates, double now, double reach)
 {
@@ -52,6 +65,17 @@ const Candidate* nearest(const std::vector<Candidate>& candidates, double now, d
 }
 
 }  // namespace
+
+std::optional<Vec3> onPlane(const render::Camera& camera, Vec2 uv, Vec3 point, Vec3 normal)
+{
+    const render::Ray ray = render::cameraRay(camera, uv.x, uv.y);
+    const Vec3 o = toDouble(ray.origin), d = toDouble(ray.direction);
+    const double facing = dot(d, normal);
+    if (std::abs(facing) < 1e-6)
+        return std::nullopt;
+    const double t = dot(point - o, normal) / facing;
+    return t > 0 ? std::optional(o + d * t) : std::nullopt;
+}
 
 work::View walked(work::View view, double right, double up)
 {
@@ -124,6 +148,9 @@ MoveDrag::MoveDrag(const work::Work& start, const work::WorkBodies& bodies, cons
 {
     if (m_items.empty())
         return;
+    for (const work::WorkBody& body : bodies.bodies)
+        if (body.copy == 0 && body.letters.size() == 1 && m_letters.size() < kMostSnapped)
+            m_letters.push_back({body.piece, body.letters.front(), work::worldBox(body)});
     const Item& lead = m_items.back();
     const work::Piece& piece = m_start.pieces.items.at(lead.piece);
     const base::Pose pose = work::poseOf(m_start.placementOf(lead.piece), m_start.ground);
@@ -159,15 +186,15 @@ void MoveDrag::snap(Vec3& by, double reach, Step& step) const
     const Item& lead = m_items.back();
     const auto at = std::find_if(m_places.begin(), m_places.end(), [&](const work::PiecePlace& p) { return p.id == lead.piece; });
     if (at == m_places.end() || at->box.empty() || !lead.letter.empty())
-        return;
+        return;  // letters are set by hand
     const work::Sheet& sheet = m_start.shownSheet();
     const double margin = sheet.size.toPt(sheet.size.margin);
     const double left = sheet.x - sheet.size.widthPt() / 2, right = sheet.x + sheet.size.widthPt() / 2;
     const double bottom = sheet.y - sheet.size.heightPt() / 2, top = sheet.y + sheet.size.heightPt() / 2;
     const double z = at->box.high.z;
     std::vector<Candidate> across, upright;
-    const auto addX = [&](double own, double target) { across.push_back({target - own, {{target, bottom, z}, {target, top, z}}}); };
-    const auto addY = [&](double own, double target) { upright.push_back({target - own, {{left, target, z}, {right, target, z}}}); };
+    const auto addX = [&](double own, double target) { across.push_back({target - own, {{{target, bottom, z}, {target, top, z}}}}); };
+    const auto addY = [&](double own, double target) { upright.push_back({target - own, {{{left, target, z}, {right, target, z}}}}); };
     const base::Box3& box = at->box;
     const Vec3 middle = box.centre();
     addX(middle.x, sheet.x);
@@ -176,9 +203,11 @@ void MoveDrag::snap(Vec3& by, double reach, Step& step) const
     addY(middle.y, sheet.y);
     addY(box.low.y, bottom + margin);
     addY(box.high.y, top - margin);
+    const auto isMoved = [&](const std::string& id) {
+        return std::any_of(m_items.begin(), m_items.end(), [&](const Item& i) { return i.piece == id; });
+    };
     for (const work::PiecePlace& other : m_places) {
-        const bool moves = std::any_of(m_items.begin(), m_items.end(), [&](const Item& i) { return i.piece == other.id; });
-        if (moves || other.box.empty())
+        if (isMoved(other.id) || other.box.empty())
             continue;
         const Vec3 its = other.box.centre();
         addX(middle.x, its.x);
@@ -191,13 +220,38 @@ void MoveDrag::snap(Vec3& by, double reach, Step& step) const
         addY(box.high.y, other.box.low.y);
         addY(at->pose.origin.y + at->baseline, other.pose.origin.y + other.baseline);
     }
+    std::vector<Ends> beside, above;
+    for (const work::PiecePlace& other : m_places) {
+        if (isMoved(other.id) || other.box.empty())
+            continue;
+        if (other.box.low.y < box.high.y + by.y && other.box.high.y > box.low.y + by.y)
+            beside.push_back({other.box.low.x, other.box.high.x});
+        if (other.box.low.x < box.high.x + by.x && other.box.high.x > box.low.x + by.x)
+            above.push_back({other.box.low.y, other.box.high.y});
+    }
+    addGaps(across, {box.low.x, box.high.x}, beside, [&](double from, double to) {
+        return SnapLine{{from, middle.y + by.y, z}, {to, middle.y + by.y, z}};
+    });
+    addGaps(upright, {box.low.y, box.high.y}, above, [&](double from, double to) {
+        return SnapLine{{middle.x + by.x, from, z}, {middle.x + by.x, to, z}};
+    });
+    // Middles of letters: of others to its own middle, and its own to the sheet's.
+    for (const Letter& letter : m_letters) {
+        const Vec3 its = letter.box.centre();
+        if (!isMoved(letter.piece)) {
+            addX(middle.x, its.x);
+            addY(middle.y, its.y);
+        } else if (letter.piece == lead.piece) {
+            addX(its.x, sheet.x);
+        }
+    }
     if (const Candidate* c = nearest(across, by.x, reach)) {
         by.x = c->by;
-        step.lines.push_back(c->line);
+        step.lines.insert(step.lines.end(), c->lines.begin(), c->lines.end());
     }
     if (const Candidate* c = m_onFloor ? nullptr : nearest(upright, by.y, reach)) {
         by.y = c->by;
-        step.lines.push_back(c->line);
+        step.lines.insert(step.lines.end(), c->lines.begin(), c->lines.end());
     }
     step.snapped = !step.lines.empty();
 }

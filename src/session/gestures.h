@@ -4,6 +4,8 @@
 // the view's aim. Everything is O(pieces).
 #pragma once
 
+#include <optional>
+
 #include "render/camera.h"
 #include "work/scene.h"
 
@@ -24,6 +26,9 @@ work::View closer(const work::View& view, const render::Camera& camera, Vec2 anc
 // dimetric: edges go two across for one up, rise 30, common practice.
 enum class StandardView { Straight, IsometricRight, IsometricLeft, DimetricRight, DimetricLeft, FromAbove };
 work::View standardView(const work::View& now, StandardView which);
+
+// Where what is seen at a place lies on a plane; nothing where it is seen edge on, or behind the camera.
+std::optional<Vec3> onPlane(const render::Camera& camera, Vec2 uv, Vec3 point, Vec3 normal);
 
 // --- pieces and letters ------------------------------------------------------------------------------------------------------
 
@@ -56,6 +61,11 @@ private:
 
     work::Work m_start;
     std::vector<work::PiecePlace> m_places;
+    struct Letter {
+        std::string piece, letter;
+        base::Box3 box;
+    };
+    std::vector<Letter> m_letters;  // the first kMostSnapped
     render::Camera m_camera;
     std::vector<Item> m_items;
     Vec2 m_from;

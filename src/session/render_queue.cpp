@@ -275,9 +275,7 @@ work::WorkBodies stillIn(work::WorkBodies bodies, const work::Work& work)
         const auto at = work.pieces.items.find(piece);
         if (at == work.pieces.items.end() || at->second.hidden)
             return true;
-        const auto& ids = at->second.letterIds();
-        return std::any_of(letters.begin(), letters.end(),
-                           [&](const std::string& letter) { return std::find(ids.begin(), ids.end(), letter) == ids.end(); });
+        return std::any_of(letters.begin(), letters.end(), [&](const std::string& letter) { return !at->second.hasLetter(letter); });
     };
     std::erase_if(bodies.bodies, [&](const work::WorkBody& b) { return isGone(b.piece, b.letters); });
     std::erase_if(bodies.places, [&](const work::PiecePlace& p) { return isGone(p.id, {}); });

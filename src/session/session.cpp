@@ -1,5 +1,6 @@
 #include "session/session.h"
 
+#include "work/artwork.h"
 #include "work/fit.h"
 
 #include "work/values.h"
@@ -25,6 +26,7 @@ bool Session::edit(const std::string& label, const std::string& mergeKey, const 
     change(changed);
     work::clamp(changed);
     tidyLetters(changed);
+    work::keepTraced(work(), changed);
     work::keepFitted(work(), changed, m_fonts);
     if (!m_history.apply(std::move(changed), label, mergeKey))
         return false;

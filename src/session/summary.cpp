@@ -30,11 +30,19 @@ std::string length(double pt, const LengthUnit& unit)
     return shownNumber(pt, Kind::Length, unit, 1) + " " + unitName(Kind::Length, unit);
 }
 
+// As within a sentence.
+std::string lowered(std::string words)
+{
+    if (!words.empty())
+        words[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(words[0])));
+    return words;
+}
+
 std::string bevelText(const solid::Bevel& bevel, const char* where, const LengthUnit& unit)
 {
     if (bevel.none())
         return {};
-    return fmt::format("{} {} {}", bevel.profile == solid::Profile::Chamfer ? "chamfer" : "roundover", length(bevel.widthPt, unit), where);
+    return fmt::format("{} {} {}", lowered(labelOf(bevel.profile, work::kProfiles)), length(bevel.widthPt, unit), where);
 }
 
 std::string surfaceText(const work::Material& m)
@@ -52,11 +60,8 @@ std::string colourText(const work::Work& work, const work::Material& m)
 std::string partText(const std::string& part)
 {
     for (const auto& p : work::kParts)
-        if (part == p.name) {
-            std::string label = p.label;
-            label[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(label[0])));
-            return label;
-        }
+        if (part == p.name)
+            return lowered(p.label);
     return part;
 }
 
@@ -97,6 +102,18 @@ std::string choiceTitle(const work::Work& work, const Choice& choice)
     return whole.empty() ? text : text + ", " + joined(whole);
 }
 
+namespace {
+
+// What lettering runs along, within a sentence; nothing for straight lines.
+std::string lowered(const work::Run& run)
+{
+    if (run.isStraight())
+        return {};
+    return lowered(labelOf(run.kind, work::kRuns));
+}
+
+}  // namespace
+
 std::string letteringSummary(const work::Work& work, const Choice& choice)
 {
     if (choice.empty())
@@ -104,16 +121,20 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
     const work::Piece& piece = work.pieces.items.at(choice.targets.back().piece);
     if (const auto* newer = std::get_if<work::Newer>(&piece.source))
         return fmt::format("{}, made by a newer version", newer->kind);
-    const std::string copies = piece.copies.count > 0
-                                   ? fmt::format("{} linked {}", piece.copies.count, piece.copies.count == 1 ? "copy" : "copies")
-                                   : std::string();
+    const int linked = piece.copies.all() - 1;
+    const std::string copies = linked > 0 ? fmt::format("{} linked {}", linked, linked == 1 ? "copy" : "copies") : std::string();
     if (const work::Artwork* artwork = piece.artwork())
         return joined({artwork->name,
                        fmt::format("{} {}", artwork->shapes.order.size(), artwork->shapes.order.size() == 1 ? "shape" : "shapes"), copies});
+    if (const work::Shape* shape = piece.shape())
+        return joined({labelOf(shape->kind, work::kShapes),
+                       shape->kind == work::ShapeKind::Drawn ? fmt::format("{} points", shape->line.points.order.size())
+                                                             : fmt::format("{} x {} pt", number(shape->width), number(shape->height)),
+                       copies});
     const work::Lettering& l = *piece.lettering();
     const auto lines = std::count(l.text.begin(), l.text.end(), '\n') + 1;
     return joined({fmt::format("{}{}{}", l.font.family, l.font.style.empty() ? "" : " ", l.font.style), number(l.layout.sizePt) + " pt",
-                   lines > 1 ? fmt::format("{} lines", lines) : std::string(), copies});
+                   lines > 1 ? fmt::format("{} lines", lines) : std::string(), lowered(l.run), copies});
 }
 
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit)

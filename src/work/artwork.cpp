@@ -89,6 +89,12 @@ void takeFiles(Work& work, Artwork& artwork, const ArtworkFile& file)
     artwork.page = file.page;
     artwork.original = fmt::format("{}-{:.16}{}", stem, base::contentName(*file.bytes), endingOf(file.name));
     artwork.drawing = fmt::format("{}-{:.16}.shapes.svg", stem, base::contentName(*drawing));
+    artwork.greys.clear();
+    if (file.greys) {
+        artwork.greys = fmt::format("{}-{:.16}.pgm", stem, base::contentName(*file.greys));
+        artwork.trace = file.trace;
+        work.assets[artwork.greys].bytes = file.greys;
+    }
     work.assets[artwork.original].bytes = file.bytes;
     work.assets[artwork.drawing].bytes = std::move(drawing);
 }
@@ -96,6 +102,13 @@ void takeFiles(Work& work, Artwork& artwork, const ArtworkFile& file)
 ArtShape shapeFor(const outline::DrawnShape& drawn)
 {
     return {drawn.id, keptName(drawn.name), colourOf(drawn)};
+}
+
+void trace(ArtworkFile& file, const outline::TraceSettings& settings)
+{
+    const auto greys = outline::greysFromPgm({reinterpret_cast<const char*>(file.greys->data()), file.greys->size()}, file.name);
+    file.trace = settings;
+    file.drawing = greys ? outline::traced(*greys, settings) : outline::Drawing{1, 1, {}, {}};
 }
 
 // The shape is of its colour, where the piece is not.
@@ -144,10 +157,12 @@ std::string addArtwork(Work& work, const ArtworkFile& file)
     return id;
 }
 
-Replaced replaceArtwork(Work& work, const std::string& pieceId, const ArtworkFile& file)
+Replaced replaceArtwork(Work& work, const std::string& pieceId, ArtworkFile file)
 {
     Piece& piece = work.pieces.items.at(pieceId);
     const Artwork before = *piece.artwork();
+    if (file.greys && before.isTraced() && !(file.trace == before.trace))
+        trace(file, before.trace);
     Artwork artwork = before;
     outline::Drawing old;
     if (const auto asset = work.assets.find(before.drawing); asset != work.assets.end() && asset->second.bytes)
@@ -234,6 +249,29 @@ Replaced replaceArtwork(Work& work, const std::string& pieceId, const ArtworkFil
             setColour(piece, letter, colour);
     }
     return result;
+}
+
+void keepTraced(const Work& before, Work& changed)
+{
+    std::vector<std::string> again;
+    for (const auto& [id, piece] : changed.pieces.items) {
+        const Artwork* artwork = piece.artwork();
+        const auto was = before.pieces.items.find(id);
+        const Artwork* then = was == before.pieces.items.end() ? nullptr : was->second.artwork();
+        if (artwork && artwork->isTraced() && then && then->greys == artwork->greys && then->drawing == artwork->drawing &&
+            !(then->trace == artwork->trace))
+            again.push_back(id);
+    }
+    for (const std::string& id : again) {
+        const Artwork artwork = *changed.pieces.items.at(id).artwork();
+        const auto greysAsset = changed.assets.find(artwork.greys), original = changed.assets.find(artwork.original);
+        if (greysAsset == changed.assets.end() || original == changed.assets.end() || !greysAsset->second.bytes)
+            continue;
+        ArtworkFile file{artwork.name, artwork.path, original->second.bytes, artwork.page, {}, greysAsset->second.bytes, {}};
+        trace(file, artwork.trace);
+        if (!file.drawing.shapes.empty())
+            replaceArtwork(changed, id, std::move(file));
+    }
 }
 
 std::vector<std::string> shapesOfColour(const Work& work, const std::string& piece, const std::string& shape)

@@ -13,6 +13,8 @@ struct ArtworkFile {
     outline::SharedBytes bytes;
     int page = 1;
     outline::Drawing drawing;
+    outline::SharedBytes greys;  // of a picture that was traced, see outline/trace.h; else none
+    outline::TraceSettings trace;
 };
 
 // A piece in front, as large as the sheet allows. The colour that covers most is the piece's own; shapes of other colours have a
@@ -25,7 +27,12 @@ struct Replaced {
 };
 // Another version of a piece's artwork, at the same scale. Shapes of the same name, and of the same place where they have none, keep
 // their ids and with them all that they have of their own; one whose colour was the artwork's takes the new one. O(shapes^2) at most.
-Replaced replaceArtwork(Work& work, const std::string& piece, const ArtworkFile& file);
+// Of a picture after a picture the settings of its tracing stay.
+Replaced replaceArtwork(Work& work, const std::string& piece, ArtworkFile file);
+
+// Traces pictures again whose settings differ from what they were, shapes keep their ids as above: of a work that is about to take the
+// place of `before`. What shows nothing then keeps what it had. O(pixels) of each.
+void keepTraced(const Work& before, Work& changed);
 
 // The shapes of a piece's artwork that are painted in the colour of this one.
 std::vector<std::string> shapesOfColour(const Work& work, const std::string& piece, const std::string& shape);

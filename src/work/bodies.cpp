@@ -56,7 +56,7 @@ base::Result<solid::Body> makeBody(const outline::Outline& outline, const Form& 
 Form formOfCopy(Form form, const Copies& copies, int copy)
 {
     if (auto* slab = std::get_if<solid::SlabForm>(&form))
-        slab->depthPt = std::max(0.0, slab->depthPt + copy * copies.depthStep);
+        slab->depthPt = std::max(0.0, slab->depthPt + copies.stepOf(copy) * copies.depthStep);
     return form;
 }
 
@@ -74,13 +74,13 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
                            WorkBodies& result, const base::Progress& progress)
 {
     const Piece& piece = work.pieces.items.at(id);
-    if (!piece.lettering() && !piece.artwork())
+    if (std::holds_alternative<Newer>(piece.source))
         return {};
     const auto outlines = outlinesOf(work, id, tolerancePt, cache, progress);
     if (!outlines) {
         base::Error error = outlines.error();
         error.place = placeIn(id, piece, error.place);
-        if (piece.artwork() && error.code != base::ErrorCode::Stopped) {
+        if (!piece.lettering() && error.code != base::ErrorCode::Stopped) {
             result.notes.push_back({"left-out", error.message, placeOf({id})});
             return {};
         }
@@ -90,17 +90,19 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
     result.places.push_back(outlines->place);
     bool shows = false;
     for (const PieceOutlines::Part& part : outlines->parts) {
-        const auto own = piece.letters.find(part.letter);
-        const LetterOwn* adjusted = own == piece.letters.end() ? nullptr : &own->second;
-        base::Pose step = turned(2, piece.copies.turn * part.copy);
-        step.origin.z = -piece.copies.back * part.copy;
+        const LetterOwn* adjusted = poseOwn(piece, part);
+        const bool isSegment = letterOf(part.letter) != part.letter;
+        const Copies& copies = piece.copies;
+        const int steps = copies.stepOf(part.copy), row = copies.rowOf(part.copy);
+        base::Pose step = turned(2, copies.turn * steps);
+        step.origin = {copies.across * steps + copies.rowAcross * row, copies.up * steps + copies.rowUp * row, -copies.back * steps};
         const auto outlined = scaled(part.outlined, adjusted);
         const base::Pose pose = poseOn(after(outlines->place.pose, step), outlines->shift, *outlined, adjusted);
         for (const outline::PlacedOutline& o : outlined->outlines) {
             std::vector<std::string> letters;
             for (const int letter : o.letters)
-                letters.push_back(piece.artwork() ? part.letter : piece.letterIds()[static_cast<std::size_t>(letter)]);
-            base::Pose placed = pose;
+                letters.push_back(!piece.lettering() || isSegment ? part.letter : piece.letterIds()[static_cast<std::size_t>(letter)]);
+            base::Pose placed = o.turn == 0 ? pose : after(pose, turned(2, base::degrees(o.turn)));
             placed.origin = pose.apply({o.originPt.x, o.originPt.y, 0});
             jobs.push_back(
                 {id, part.copy, std::move(letters), o.outline, formOfCopy(piece.formOf(part.letter), piece.copies, part.copy), placed});
@@ -110,7 +112,8 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
     if (!shows)
         found.push_back({"empty",
                          piece.lettering() ? "This piece shows nothing: type a text that the font can draw"
-                                           : "This piece shows nothing: its artwork has no shapes",
+                         : piece.artwork() ? "This piece shows nothing: its artwork has no shapes"
+                                           : "This piece shows nothing: its line needs two points at least",
                          {}});
     for (base::Note& note : found) {
         note.place = placeIn(id, piece, note.place);
@@ -140,44 +143,6 @@ base::Pose poseOf(const Placement& p, const Ground& ground)
     base::Pose pose = after(turned(1, p.turn), after(turned(0, p.tilt), turned(2, p.roll)));
     pose.origin = {p.x, p.y, p.z};
     return pose;
-}
-
-base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, const FontChoice& choice, Cache& cache, base::Notes& notes)
-{
-    outline::SharedBytes bytes;
-    int index = choice.index;
-    std::string variations = choice.variations;
-    std::string name = choice.asset;
-    if (const auto asset = work.assets.find(choice.asset); !choice.asset.empty() && asset != work.assets.end()) {
-        bytes = asset->second.bytes;
-    } else {
-        const auto found = outline::findFont(choice.family, choice.style);
-        if (!found)
-            return tl::unexpected<base::Error>(found.error());
-        if (!found->exact)
-            notes.push_back({"missing-font",
-                             fmt::format("The font \"{}{}{}\" is not on this machine; \"{}\" stands in. Install it or choose another.",
-                                         choice.family, choice.style.empty() ? "" : " ", choice.style, found->family),
-                             {}});
-        name = found->path;
-        index = found->index;
-        if (variations.empty())
-            variations = found->variations;
-        bytes = cache.findFile(found->path);
-        if (!bytes) {
-            auto read = base::readFile(found->path);
-            if (!read)
-                return tl::unexpected<base::Error>(read.error());
-            bytes = std::make_shared<const outline::Bytes>(std::move(*read));
-            cache.addFile(found->path, bytes);
-        }
-    }
-    if (auto font = cache.findFont(bytes, index, variations))
-        return font;
-    auto font = outline::Font::open(bytes, index, variations, name);
-    if (font)
-        cache.addFont(bytes, index, variations, *font);
-    return font;
 }
 
 base::Result<std::shared_ptr<const outline::Drawing>> openDrawing(const Work& work, const Artwork& artwork, Cache& cache)

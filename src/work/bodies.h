@@ -1,6 +1,9 @@
 // From pieces to bodies in the world: lettering, outlines and solids, with the cache round them.
 #pragma once
 
+#include <map>
+
+#include "outline/route.h"
 #include "work/cache.h"
 #include "work/work.h"
 
@@ -14,6 +17,15 @@ struct WorkBody {
     base::Pose pose;  // of the body in the world
 };
 
+// Where a letter begins on its piece's plane, and how far it is turned there, radians.
+struct LetterFrame {
+    base::Vec2 origin;
+    double turn = 0;
+
+    base::Vec2 at(base::Vec2 own) const;        // from the letter to the plane
+    base::Vec2 from(base::Vec2 onPlane) const;  // and back
+};
+
 // Where a piece stands: the plane it is drawn on, and its last baseline there.
 struct PiecePlace {
     std::string id;
@@ -21,19 +33,30 @@ struct PiecePlace {
     double baseline = 0;  // pt over the pose's origin
     double middle = 0;    // of the block of lines over the last baseline, pt
     base::Box3 box;       // of its bodies in the world, copies left out; empty when it shows nothing
+    // Of lettering: what its own plane is shifted by on the piece's, the block of its lines before it was set on anything (in its own
+    // plane), and the line it runs along, as its letters go, or nullptr.
+    base::Vec2 shift;
+    base::Box2 block;
+    std::shared_ptr<const outline::Route> route;
+    std::map<std::string, LetterFrame> frames;  // of the letters that its steps go with
+};
+
+// Two pieces that cut into each other, see work/clashes.h.
+struct Clash {
+    std::string piece, other;  // in the order of pieces
+    base::Vec3 at;             // in the room they share, in the world
+
+    bool operator==(const Clash&) const = default;
 };
 
 struct WorkBodies {
     std::vector<WorkBody> bodies;
+    std::vector<Clash> clashes;      // filled with a picture's scene
     std::vector<PiecePlace> places;  // of the visible pieces, front to back
-    // place: "pieces/<id>" or "pieces/<id>/letters/<id>"; kinds: missing-font, missing-glyph, no-outline, thinned-away, empty,
+    // place: "pieces/<id>" or "pieces/<id>/letters/<id>"; kinds: missing-font, lent-face, missing-glyph, no-outline, thinned-away, empty,
     // round-corners, no-bevel, left-out, coplanar.
     base::Notes notes;
 };
-
-// The font of a lettering: its asset, or the file found on this machine. A missing font becomes a stand-in and a note.
-// Errors: BadInput for an asset that is no font, CannotRead without any font.
-base::Result<std::shared_ptr<const outline::Font>> openFont(const Work& work, const FontChoice& choice, Cache& cache, base::Notes& notes);
 
 // The shapes of an artwork. Errors: BadInput for a work that lacks them, or a drawing that is broken.
 base::Result<std::shared_ptr<const outline::Drawing>> openDrawing(const Work& work, const Artwork& artwork, Cache& cache);

@@ -9,6 +9,8 @@
 #include "outline/layout.h"
 #include "outline/text.h"
 #include "render/camera.h"
+#include "work/runs.h"
+#include "work/typeset.h"
 
 namespace work {
 
@@ -17,25 +19,25 @@ namespace {
 constexpr double kOfWidth = 0.84, kOfHeight = 0.72;
 constexpr std::size_t kMostLines = 40;
 
-base::Result<std::shared_ptr<const outline::Font>> fontOf(const Work& work, Piece& piece, Cache& cache)
-{
-    base::Notes notes;  // of a stand-in: said where bodies are made
-    return openFont(work, piece.lettering()->font, cache, notes);
-}
-
 // The size that fills the sheet with this text; 0 for one that shows nothing.
-base::Result<double> fittingSize(const Work& work, const Lettering& lettering, const std::string& text, const outline::Font& font)
+base::Result<double> fittingSize(const Work& work, const Piece& piece, const std::string& text, Cache& cache)
 {
-    outline::LayoutSettings settings = lettering.layout;
-    settings.sizePt = 1;
-    const auto layout = outline::layoutText(text, font, settings, {});
-    if (!layout)
-        return tl::unexpected<base::Error>(layout.error());
-    const double height = font.capHeight() + layout->baselines.front() - layout->baselines.back();
-    if (layout->widthPt <= 0 || height <= 0)
+    const Lettering& lettering = *piece.lettering();
+    base::Notes notes;  // said where bodies are made
+    const auto set = typeset(work, piece, text, 1, cache, notes);
+    if (!set)
+        return tl::unexpected<base::Error>(set.error());
+    const outline::Layout& layout = set->layout;
+    const double height = set->capHeightPt + layout.baselines.front() - layout.baselines.back();
+    if (layout.widthPt <= 0 || height <= 0)
         return 0.0;
+    base::Vec2 size{layout.widthPt, height};
+    if (!lettering.run.isStraight()) {
+        const base::Box2 box = boxOf(setOnRun(work, lettering, layout, set->capHeightPt, cache), set->capHeightPt);
+        size = box.high - box.low;
+    }
     const double frame = work.view().frame;
-    return std::min(kOfWidth * work.sheet().widthPt() * frame / layout->widthPt, kOfHeight * work.sheet().heightPt() * frame / height);
+    return std::min(kOfWidth * work.sheet().widthPt() * frame / size.x, kOfHeight * work.sheet().heightPt() * frame / size.y);
 }
 
 // The text in so many lines, each about as long as the others: greedy, by the letters' count.
@@ -60,7 +62,7 @@ bool isSetOtherwise(const Lettering& a, const Lettering& b)
 {
     outline::LayoutSettings layout = b.layout;
     layout.sizePt = a.layout.sizePt;
-    return a.text != b.text || !(a.font == b.font) || !(a.layout == layout);
+    return a.text != b.text || !(a.font == b.font) || !(a.layout == layout) || !(a.run == b.run);
 }
 
 }  // namespace
@@ -80,12 +82,15 @@ base::Result<void> fitToSheet(Work& work, const std::string& id, Cache& cache)
         scaleTo(piece, pageHeightFor(work, (*drawing)->widthPt, (*drawing)->heightPt));
         return {};
     }
-    if (!piece.lettering())
+    if (const Shape* shape = piece.shape()) {
+        const double width = shape->kind == ShapeKind::Drawn ? piece.sizePt() : shape->width;
+        scaleTo(piece, pageHeightFor(work, width, piece.sizePt()));
         return {};
-    const auto font = fontOf(work, piece, cache);
-    if (!font)
-        return tl::unexpected<base::Error>(font.error());
-    const auto size = fittingSize(work, *piece.lettering(), piece.lettering()->text, **font);
+    }
+    // What runs round a line of its own is as large as that.
+    if (!piece.lettering() || piece.lettering()->run.hasOwnMiddle())
+        return {};
+    const auto size = fittingSize(work, piece, piece.lettering()->text, cache);
     if (!size)
         return tl::unexpected<base::Error>(size.error());
     if (*size > 0)
@@ -98,9 +103,6 @@ base::Result<void> breakLines(Work& work, const std::string& id, Cache& cache)
     Piece& piece = work.pieces.items.at(id);
     if (!piece.lettering())
         return {};
-    const auto font = fontOf(work, piece, cache);
-    if (!font)
-        return tl::unexpected<base::Error>(font.error());
     std::string joined = piece.lettering()->text;
     std::replace(joined.begin(), joined.end(), '\n', ' ');
     std::string best = joined;
@@ -108,7 +110,7 @@ base::Result<void> breakLines(Work& work, const std::string& id, Cache& cache)
     const auto words = static_cast<std::size_t>(std::count(joined.begin(), joined.end(), ' ')) + 1;
     for (std::size_t lines = 1; lines <= std::min(words, kMostLines); ++lines) {
         const std::string text = inLines(joined, lines);
-        const auto size = fittingSize(work, *piece.lettering(), text, **font);
+        const auto size = fittingSize(work, piece, text, cache);
         if (!size)
             return tl::unexpected<base::Error>(size.error());
         if (*size > largest) {

@@ -7,6 +7,7 @@
 
 #include "base/file.h"
 #include "base/hash.h"
+#include "work/typeset.h"
 
 namespace work {
 
@@ -72,10 +73,14 @@ void dropUnusedAssets(Work& work)
 {
     std::set<std::string> used;
     for (const auto& [_, piece] : work.pieces.items)
-        if (const Lettering* lettering = piece.lettering())
+        if (const Lettering* lettering = piece.lettering()) {
             used.insert(lettering->font.asset);
-        else if (const Artwork* artwork = piece.artwork())
-            used.insert({artwork->original, artwork->drawing});
+            for (const auto& [letter, own] : piece.letters)
+                if (own.font)
+                    used.insert(own.font->asset);
+        } else if (const Artwork* artwork = piece.artwork()) {
+            used.insert({artwork->original, artwork->drawing, artwork->greys});
+        }
     // What a newer version made may use anything.
     const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
                                      [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });
@@ -84,17 +89,15 @@ void dropUnusedAssets(Work& work)
 
 std::string fontContents(const Work& work)
 {
+    Cache cache;
     std::set<std::string> contents;
     for (const auto& [_, piece] : work.pieces.items) {
         if (piece.hidden || !piece.lettering())
             continue;
-        const FontChoice& font = piece.lettering()->font;
-        if (const auto asset = work.assets.find(font.asset); !font.asset.empty() && asset != work.assets.end()) {
-            contents.insert(asset->second.contents());
-        } else if (const auto found = outline::findFont(font.family, font.style)) {
-            const auto bytes = base::readFile(found->path, kLargestFont);
-            contents.insert(bytes ? base::contentName(*bytes) : found->path);
-        }
+        base::Notes notes;
+        if (const auto set = typeset(work, piece, cache, notes))
+            for (std::size_t i = 0; i < set->faces.count(); ++i)
+                contents.insert(base::contentName(*set->faces.of(static_cast<int>(i)).bytes()));
     }
     std::string all;
     for (const std::string& name : contents)

@@ -5,8 +5,7 @@
 #include <map>
 #include <optional>
 
-#include "outline/layout.h"
-#include "work/bodies.h"
+#include "work/piece_outlines.h"
 
 namespace work {
 
@@ -24,20 +23,15 @@ struct Standing {
     double baseline = 0, middle = 0;
 };
 
-std::optional<Standing> standingOf(const Work& work, const Piece& piece, Cache& cache)
+std::optional<Standing> standingOf(const Work& work, const std::string& id, Cache& cache)
 {
-    const Lettering* lettering = piece.lettering();
-    if (!lettering)
+    constexpr double kTolerance = 1;  // pt: how it stands is not seen finer
+    const auto outlines = outlinesOf(work, id, kTolerance, cache, {});
+    if (!outlines || outlines->parts.empty())
         return std::nullopt;
-    base::Notes notes;
-    const auto font = openFont(work, lettering->font, cache, notes);
-    if (!font)
-        return std::nullopt;
-    const auto layout = outline::layoutText(lettering->text, **font, lettering->layout, {});
-    if (!layout)
-        return std::nullopt;
-    const double middle = ((*font)->capHeight() * lettering->layout.sizePt - layout->baselines.back()) / 2;
-    return Standing{piece.placement.stance == Stance::OnFloor ? -work.ground.floorBelow : piece.placement.y - middle, middle};
+    const Placement& placement = work.pieces.items.at(id).placement;
+    const double middle = outlines->place.middle;
+    return Standing{placement.stance == Stance::OnFloor ? -work.ground.floorBelow : placement.y - middle, middle};
 }
 
 // The wall as far behind as the deepest pieces reach, with a bend's room where there is one.
@@ -56,7 +50,7 @@ void standOnFloor(Work& work, Cache& cache)
     double lowest = 1e300;
     for (const auto& [id, piece] : work.pieces.items)
         if (piece.placement.stance == Stance::AgainstWall && !piece.hidden)
-            if (const auto at = standingOf(work, piece, cache)) {
+            if (const auto at = standingOf(work, id, cache)) {
                 standing[id] = *at;
                 lowest = std::min(lowest, at->baseline);
             }
@@ -82,7 +76,7 @@ void standAgainstWall(Work& work, Cache& cache)
 {
     for (auto& [id, piece] : work.pieces.items)
         if (piece.placement.stance == Stance::OnFloor)
-            if (const auto at = standingOf(work, piece, cache)) {
+            if (const auto at = standingOf(work, id, cache)) {
                 piece.placement.stance = Stance::AgainstWall;
                 piece.placement.y = at->baseline + at->middle;
                 piece.placement.roll = 0;

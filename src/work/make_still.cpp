@@ -5,6 +5,7 @@
 #include <set>
 
 #include "base/memory.h"
+#include "work/clashes.h"
 #include "work/fit.h"
 
 namespace work {
@@ -84,8 +85,9 @@ base::Result<Prepared> prepareWith(const Work& work, WorkBodies bodies, const St
     prepared.shape = *shape;
     prepared.develop = developSettingsOf(work, settings.transparent);
     prepared.bodies = std::move(bodies);
-    const base::Notes off = offSheet(work, prepared.bodies, prepared.scene.camera);
-    prepared.bodies.notes.insert(prepared.bodies.notes.end(), off.begin(), off.end());
+    prepared.bodies.clashes = clashesOf(work, prepared.bodies);
+    for (const base::Notes& notes : {offSheet(work, prepared.bodies, prepared.scene.camera), clashNotes(work, prepared.bodies.clashes)})
+        prepared.bodies.notes.insert(prepared.bodies.notes.end(), notes.begin(), notes.end());
     return prepared;
 }
 

@@ -7,8 +7,14 @@
 #include "base/parallel.h"
 #include "base/units.h"
 #include "outline/text.h"
+#include "work/outline_steps.h"
+#include "work/runs.h"
+#include "work/shapes.h"
+#include "work/typeset.h"
 
 namespace work {
+
+using base::Vec2;
 
 // Right-handed turn about one axis.
 base::Pose turned(int axis, double degrees)
@@ -53,17 +59,17 @@ std::vector<Group> groupsOf(const Piece& piece, const outline::Layout& layout)
     return groups;
 }
 
-// How much the outlines of a copy grow, step by step.
-std::vector<double> growthsOf(const Piece& piece, int copy)
+// Where letters begin on the piece's plane, moved by hand as well.
+std::map<std::string, LetterFrame> framesOf(const Piece& piece, const outline::Layout& layout, Vec2 shift)
 {
-    std::vector<double> growths;
-    for (const std::string& id : piece.steps.order) {
-        const OutlineStep& step = piece.steps.items.at(id);
-        if (const auto* grow = std::get_if<Grow>(&step.what); grow && step.on)
-            growths.push_back(grow->by);
+    std::map<std::string, LetterFrame> frames;
+    for (const outline::PlacedGlyph& g : layout.glyphs) {
+        const std::string& id = piece.letterIds()[static_cast<std::size_t>(g.letter)];
+        const auto own = piece.letters.find(id);
+        const Vec2 by = own == piece.letters.end() ? Vec2{} : Vec2{own->second.x, own->second.y};
+        frames.try_emplace(id, LetterFrame{g.origin + shift + by, g.turn});
     }
-    growths.push_back(piece.copies.growth * copy);
-    return growths;
+    return frames;
 }
 
 base::Result<PieceOutlines> letteringOutlines(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
@@ -74,32 +80,54 @@ base::Result<PieceOutlines> letteringOutlines(const Work& work, const std::strin
     PieceOutlines result;
     base::Notes& found = result.notes;
     PiecePlace& place = result.place;
-    const auto font = openFont(work, lettering.font, cache, found);
-    if (!font)
-        return tl::unexpected<base::Error>(font.error());
-    const auto layout = outline::layoutText(lettering.text, **font, lettering.layout, progress);
-    if (!layout)
-        return tl::unexpected<base::Error>(layout.error());
-    found.insert(found.end(), layout->notes.begin(), layout->notes.end());
+    const auto set = typeset(work, piece, cache, found, progress);
+    if (!set)
+        return tl::unexpected<base::Error>(set.error());
+    const outline::Layout& layout = set->layout;
+    const double capHeight = set->capHeightPt;
+    const Running running = setOnRun(work, lettering, layout, capHeight, cache);
+    found.insert(found.end(), running.layout.notes.begin(), running.layout.notes.end());
 
     // The block of lines is centred across; upright it stands on its last baseline or is centred from there to the capitals.
-    const double shiftX = lettering.layout.align == outline::Align::Centre  ? 0
-                          : lettering.layout.align == outline::Align::Start ? -layout->widthPt / 2
-                                                                            : layout->widthPt / 2;
-    const double last = layout->baselines.back();
-    place.middle = ((*font)->capHeight() * lettering.layout.sizePt - last) / 2;
+    const bool isAlong = running.route.length() > 0;
+    const bool isLevel = !isAlong && !lettering.layout.stacked;
+    const double shiftX = isLevel && lettering.layout.align == outline::Align::Start ? -layout.widthPt / 2
+                          : isLevel && lettering.layout.align == outline::Align::End ? layout.widthPt / 2
+                                                                                     : 0;
+    const double last = layout.baselines.back();
+    place.middle = (capHeight - last) / 2;
     const bool stands = work.placementOf(id).stance == Stance::OnFloor;
-    const double shiftY = stands ? -last : -last - place.middle;
-    place.baseline = last + shiftY;
-    const std::vector<Group> groups = groupsOf(piece, *layout);
-    const auto copies = static_cast<std::size_t>(piece.copies.count) + 1;
+    const std::vector<Group> groups = groupsOf(piece, running.layout);
+    const auto copies = static_cast<std::size_t>(piece.copies.all());
     std::vector<base::Result<outline::Outlined>> outlined(groups.size() * copies);
     base::parallelFor(outlined.size(), [&](std::size_t i) {
         const int copy = static_cast<int>(i % copies);
-        outlined[i] = outline::outlineLayout(groups[i / copies].layout, lettering.text, **font,
-                                             {lettering.layout.sizePt, tolerancePt, growthsOf(piece, copy)}, progress);
+        outlined[i] = outline::outlineLayout(groups[i / copies].layout, lettering.text, set->faces,
+                                             {lettering.layout.sizePt, tolerancePt, growthsOf(piece, copy)}, progress,
+                                             running.bend ? &*running.bend : nullptr);
     });
-    result.shift = {shiftX, shiftY};
+    const double freeY = running.hasOwnMiddle ? 0 : -last - place.middle;
+    double lowest = last;
+    if (isAlong || running.bend) {
+        base::Box2 box;
+        for (std::size_t i = 0; i < outlined.size(); i += copies)
+            if (outlined[i] && !outlined[i]->outlines.empty()) {
+                const base::Box2 own = outline::bounds(*outlined[i]);
+                box.add(own.low);
+                box.add(own.high);
+            }
+        if (!box.empty())
+            lowest = box.low.y;
+        place.middle = -(lowest + freeY);
+    }
+    result.shift = {shiftX, stands ? -lowest : freeY};
+    place.baseline = lowest + result.shift.y;
+    place.shift = result.shift;
+    place.block = blockOf(layout, capHeight);
+    if (isShaped(piece))
+        place.frames = framesOf(piece, running.layout, result.shift);
+    if (isAlong)
+        place.route = std::make_shared<const outline::Route>(running.route);
     for (std::size_t i = 0; i < outlined.size(); ++i) {
         if (!outlined[i])
             return tl::unexpected<base::Error>(outlined[i].error());
@@ -127,7 +155,7 @@ base::Result<PieceOutlines> artworkOutlines(const Work& work, const std::string&
     PieceOutlines result;
     PiecePlace& place = result.place;
     base::Box2 box;
-    for (int copy = 0; copy <= piece.copies.count; ++copy) {
+    for (int copy = 0; copy < piece.copies.all(); ++copy) {
         const Cache::DrawnKey key{bytes, {artwork.heightPt, tolerancePt, growthsOf(piece, copy)}};
         auto drawn = cache.findDrawn(key);
         if (!drawn) {
@@ -141,9 +169,9 @@ base::Result<PieceOutlines> artworkOutlines(const Work& work, const std::string&
         for (const outline::PlacedOutline& o : drawn->outlines) {
             byShape[o.letters.front()].outlines.push_back(o);
             if (copy == 0) {
-                const base::Box2 own = outline::bounds(*o.outline);
-                box.add(own.low + o.originPt);
-                box.add(own.high + o.originPt);
+                const base::Box2 own = outline::bounds(o);
+                box.add(own.low);
+                box.add(own.high);
             }
         }
         for (auto& [shape, outlined] : byShape)
@@ -154,24 +182,33 @@ base::Result<PieceOutlines> artworkOutlines(const Work& work, const std::string&
         const bool stands = work.placementOf(id).stance == Stance::OnFloor;
         result.shift.y = stands ? -box.low.y : 0;
         place.baseline = box.low.y + result.shift.y;
-        place.middle = (box.high.y - box.low.y) / 2;
+        place.middle = -box.low.y;
     }
     return result;
 }
 
-}  // namespace
-
-namespace {
-
-base::Box2 boxOf(const outline::Outlined& outlined)
+// The outlines of a shape of our own.
+base::Result<PieceOutlines> shapeOutlines(const Work& work, const std::string& id, double tolerancePt, const base::Progress& progress)
 {
+    const Piece& piece = work.pieces.items.at(id);
+    PieceOutlines result;
     base::Box2 box;
-    for (const outline::PlacedOutline& o : outlined.outlines) {
-        const base::Box2 each = outline::bounds(*o.outline);
-        box.add(each.low + o.originPt);
-        box.add(each.high + o.originPt);
+    const outline::Drawing drawing = drawingOf(*piece.shape());
+    for (int copy = 0; copy < piece.copies.all(); ++copy) {
+        auto outlined = outline::outlineDrawing(drawing, {drawing.heightPt, tolerancePt, growthsOf(piece, copy)}, progress);
+        if (!outlined)
+            return tl::unexpected<base::Error>(outlined.error());
+        if (copy == 0)
+            box = outline::bounds(*outlined);
+        if (!outlined->outlines.empty())
+            result.parts.push_back({kShapeLetter, copy, std::make_shared<const outline::Outlined>(std::move(*outlined))});
     }
-    return box;
+    if (!box.empty()) {
+        result.shift.y = work.placementOf(id).stance == Stance::OnFloor ? -box.low.y : 0;
+        result.place.baseline = box.low.y + result.shift.y;
+        result.place.middle = -box.low.y;
+    }
+    return result;
 }
 
 }  // namespace
@@ -180,7 +217,7 @@ std::shared_ptr<const outline::Outlined> scaled(std::shared_ptr<const outline::O
 {
     if (!own || own->scale == 1)
         return outlined;
-    const base::Box2 box = boxOf(*outlined);
+    const base::Box2 box = outline::bounds(*outlined);
     const base::Vec2 middle = (box.low + box.high) * 0.5;
     outline::Outlined result = *outlined;
     for (outline::PlacedOutline& o : result.outlines) {
@@ -199,7 +236,7 @@ base::Pose poseOn(const base::Pose& piece, base::Vec2 shift, const outline::Outl
     inner.origin = {shift.x, shift.y, 0};
     if (!own || !own->isPosed())
         return after(piece, inner);
-    const base::Box2 box = boxOf(outlined);
+    const base::Box2 box = outline::bounds(outlined);
     if (box.empty())
         return after(piece, inner);
     const base::Vec3 middle{(box.low.x + box.high.x) / 2, (box.low.y + box.high.y) / 2, 0};
@@ -208,16 +245,104 @@ base::Pose poseOn(const base::Pose& piece, base::Vec2 shift, const outline::Outl
     return after(piece, inner);
 }
 
-base::Result<PieceOutlines> outlinesOf(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
-                                       const base::Progress& progress)
+namespace {
+
+// The angle of a piece in its own plane, as it stands on the sheet.
+double flatRoll(const Placement& placement)
 {
-    auto outlines = work.pieces.items.at(id).lettering() ? letteringOutlines(work, id, tolerancePt, cache, progress)
-                                                         : artworkOutlines(work, id, tolerancePt, cache, progress);
+    return placement.stance == Stance::OnFloor ? 0 : base::radians(placement.roll);
+}
+
+Vec2 flatPlace(const Work& work, const Placement& placement)
+{
+    return {placement.x, placement.stance == Stance::OnFloor ? -work.ground.floorBelow : placement.y};
+}
+
+base::Result<PieceOutlines> outlinesWithin(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
+                                           const base::Progress& progress, std::vector<std::string>& within);
+
+// The outlines of a piece as it stands on the sheet, on another one's plane; nothing of itself and of what goes with it.
+std::shared_ptr<const outline::Outlined> onPlaneOf(const Work& work, const std::string& id, const std::string& other, double tolerancePt,
+                                                   Cache& cache, const base::Progress& progress, std::vector<std::string>& within)
+{
+    if (!work.pieces.items.contains(other) || std::find(within.begin(), within.end(), other) != within.end())
+        return nullptr;
+    const auto outlines = outlinesWithin(work, other, tolerancePt, cache, progress, within);
+    if (!outlines)
+        return nullptr;
+    const Piece& piece = work.pieces.items.at(other);
+    const Placement here = work.placementOf(id), there = work.placementOf(other);
+    outline::Outlined all;
+    for (const PieceOutlines::Part& part : outlines->parts) {
+        if (part.copy != 0)
+            continue;
+        outline::Outlined own = moved(*part.outlined, 0, outlines->shift);
+        if (const LetterOwn* pose = poseOwn(piece, part))
+            own = placedFlat(own, *pose);
+        all.outlines.insert(all.outlines.end(), own.outlines.begin(), own.outlines.end());
+    }
+    if (all.outlines.empty())
+        return nullptr;
+    all = moved(std::move(all), flatRoll(there), flatPlace(work, there) - flatPlace(work, here));
+    return std::make_shared<const outline::Outlined>(moved(std::move(all), -flatRoll(here), {}));
+}
+
+base::Result<PieceOutlines> outlinesWithin(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
+                                           const base::Progress& progress, std::vector<std::string>& within)
+{
+    const Piece& piece = work.pieces.items.at(id);
+    if (std::holds_alternative<Newer>(piece.source))
+        return PieceOutlines{};
+    auto outlines = piece.lettering() ? letteringOutlines(work, id, tolerancePt, cache, progress)
+                    : piece.shape()   ? shapeOutlines(work, id, tolerancePt, progress)
+                                      : artworkOutlines(work, id, tolerancePt, cache, progress);
     if (outlines) {
         outlines->place.id = id;
         outlines->place.pose = poseOf(work.placementOf(id), work.ground);
     }
+    if (!outlines || !isShaped(piece))
+        return outlines;
+    within.push_back(id);
+    const auto other = [&](const std::string& with) { return onPlaneOf(work, id, with, tolerancePt, cache, progress, within); };
+    takeSteps(piece, {outlines->place.frames, outlines->shift, other, tolerancePt}, outlines->parts, outlines->notes);
+    within.pop_back();
+    // What was shifted lies there now; lines and handles still speak of the shift.
+    outlines->shift = {};
     return outlines;
+}
+
+}  // namespace
+
+base::Result<PieceOutlines> outlinesOf(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
+                                       const base::Progress& progress)
+{
+    std::vector<std::string> within;
+    return outlinesWithin(work, id, tolerancePt, cache, progress, within);
+}
+
+std::map<std::string, LetterFrame> letterFrames(const Work& work, const std::string& id, Cache& cache)
+{
+    const Piece& piece = work.pieces.items.at(id);
+    base::Notes notes;
+    if (!piece.lettering())
+        return {};
+    const Lettering& lettering = *piece.lettering();
+    const auto set = typeset(work, piece, cache, notes);
+    const auto outlines = outlinesOf(work, id, 1, cache, {});
+    if (!set || !outlines)
+        return {};
+    const Running running = setOnRun(work, lettering, set->layout, set->capHeightPt, cache);
+    return framesOf(piece, running.layout, outlines->place.shift);
+}
+
+const LetterOwn* poseOwn(const Piece& piece, const PieceOutlines::Part& part)
+{
+    // A segment lies where its letter does, and is moved by what it has itself.
+    const auto own = piece.letters.find(part.letter);
+    if (own == piece.letters.end())
+        return nullptr;
+    const bool isSegment = letterOf(part.letter) != part.letter;
+    return part.isPlaced && !isSegment ? nullptr : &own->second;
 }
 
 namespace {
@@ -238,10 +363,7 @@ std::vector<outline::CurveContour> straight(const outline::PlacedOutline& placed
     for (const outline::Contour& contour : placed.outline->contours) {
         outline::CurveContour lines;
         for (std::size_t i = 0; i < contour.size(); ++i) {
-            const auto at = [&](std::size_t k) {
-                const outline::GridPoint p = contour[k % contour.size()].from;
-                return base::Vec2{double(p.x), double(p.y)} * placed.outline->unitPt + placed.originPt;
-            };
+            const auto at = [&](std::size_t k) { return placed.at(contour[k % contour.size()].from); };
             lines.push_back({1, {at(i), at(i + 1)}});
         }
         contours.push_back(std::move(lines));
@@ -249,10 +371,15 @@ std::vector<outline::CurveContour> straight(const outline::PlacedOutline& placed
     return contours;
 }
 
-// The curves of a piece before they are placed, by the letter they are of; `shift` is still to be added.
+}  // namespace
+
 std::map<std::string, outline::DrawnShape> curvesOf(const Work& work, const Piece& piece, Cache& cache)
 {
     std::map<std::string, outline::DrawnShape> curves;
+    if (const Shape* shape = piece.shape()) {
+        curves[kShapeLetter] = curvesOf(*shape);
+        return curves;
+    }
     if (const Artwork* artwork = piece.artwork()) {
         const auto drawing = openDrawing(work, *artwork, cache);
         if (!drawing)
@@ -276,30 +403,29 @@ std::map<std::string, outline::DrawnShape> curvesOf(const Work& work, const Piec
     }
     base::Notes notes;
     const Lettering& lettering = *piece.lettering();
-    const auto font = openFont(work, lettering.font, cache, notes);
-    const auto layout = font ? outline::layoutText(lettering.text, **font, lettering.layout, {}) : base::Result<outline::Layout>();
-    if (!font || !layout)
+    const auto set = typeset(work, piece, cache, notes);
+    if (!set)
         return curves;
-    const double em = lettering.layout.sizePt / (*font)->unitsPerEm();
-    for (const outline::PlacedGlyph& glyph : layout->glyphs) {
-        base::Pose toPlane;
-        toPlane.right = {em, 0, 0};
-        toPlane.up = {0, em, 0};
+    const Running running = setOnRun(work, lettering, set->layout, set->capHeightPt, cache);
+    for (const outline::PlacedGlyph& glyph : running.layout.glyphs) {
+        const outline::Font& font = set->faces.of(glyph.face);
+        const double em = lettering.layout.sizePt * glyph.scale / font.unitsPerEm();
+        base::Pose toPlane = turned(2, base::degrees(glyph.turn));
+        toPlane.right = toPlane.right * em;
+        toPlane.up = toPlane.up * em;
         toPlane.origin = {glyph.origin.x, glyph.origin.y, 0};
         outline::DrawnShape& out = curves[piece.letterIds()[static_cast<std::size_t>(glyph.letter)]];
-        for (const outline::CurveContour& contour : (*font)->glyphOutline(glyph.glyph))
+        for (const outline::CurveContour& contour : font.glyphOutline(glyph.glyph))
             out.contours.push_back(moved(contour, toPlane));
     }
     return curves;
 }
 
-}  // namespace
-
 base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std::string& id, double tolerancePt, Cache& cache)
 {
     const Piece& piece = work.pieces.items.at(id);
     std::vector<DrawnLetter> drawn;
-    if (!piece.lettering() && !piece.artwork())
+    if (std::holds_alternative<Newer>(piece.source))
         return drawn;
     const auto outlines = outlinesOf(work, id, tolerancePt, cache, {});
     if (!outlines)
@@ -308,17 +434,18 @@ base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std:
     base::Pose flat = turned(2, placement.stance == Stance::OnFloor ? 0 : placement.roll);
     flat.origin = {placement.x, placement.stance == Stance::OnFloor ? -work.ground.floorBelow : placement.y, 0};
     const std::vector<double> growths = growthsOf(piece, 0);
-    const bool isGrown = std::any_of(growths.begin(), growths.end(), [](double g) { return g != 0; });
+    const bool isGrown = std::any_of(growths.begin(), growths.end(), [](double g) { return g != 0; }) || isShaped(piece) ||
+                         (piece.lettering() && piece.lettering()->run.isBetween());
     const auto curves = isGrown ? std::map<std::string, outline::DrawnShape>() : curvesOf(work, piece, cache);
     for (const PieceOutlines::Part& part : outlines->parts) {
         if (part.copy != 0)
             continue;
-        const auto own = piece.letters.find(part.letter);
+        const LetterOwn* own = poseOwn(piece, part);
         // Flat: moved, rolled and sized, neither turned nor tilted.
-        LetterOwn posed = own == piece.letters.end() ? LetterOwn() : own->second;
+        LetterOwn posed = own ? *own : LetterOwn();
         posed.turn = posed.tilt = 0;
         base::Pose pose = poseOn(flat, outlines->shift, *part.outlined, &posed);
-        const base::Box2 box = boxOf(*part.outlined);
+        const base::Box2 box = outline::bounds(*part.outlined);
         const base::Vec2 middle = box.empty() ? base::Vec2() : (box.low + box.high) * 0.5;
         base::Pose larger;
         larger.right.x = larger.up.y = posed.scale;
@@ -327,7 +454,7 @@ base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std:
         std::map<std::string, outline::DrawnShape> letters;
         for (const outline::PlacedOutline& o : part.outlined->outlines)
             for (const int number : o.letters) {
-                const std::string letter = piece.artwork() ? part.letter : piece.letterIds()[static_cast<std::size_t>(number)];
+                const std::string letter = !part.letter.empty() ? part.letter : piece.letterIds()[static_cast<std::size_t>(number)];
                 if (const auto found = curves.find(letter); found != curves.end()) {
                     letters[letter] = found->second;
                 } else if (isGrown) {
@@ -345,7 +472,7 @@ base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std:
             drawn.push_back({letter, std::move(shape)});
         }
     }
-    const auto& ids = piece.letterIds();
+    const auto ids = piece.allLetters();
     std::map<std::string, std::size_t> rank;
     for (std::size_t i = 0; i < ids.size(); ++i)
         rank[ids[i]] = i;

@@ -1,6 +1,8 @@
 // The outlines of one piece on its plane: what makeBodies() makes solid, and what is written as a drawing.
 #pragma once
 
+#include <map>
+
 #include "outline/outline.h"
 #include "work/bodies.h"
 
@@ -8,9 +10,10 @@ namespace work {
 
 struct PieceOutlines {
     struct Part {
-        std::string letter;  // of a group of its own, or "" for the letters that are drawn together
+        std::string letter;  // of a group of its own, a segment, or "" for the letters that are drawn together
         int copy = 0;
         std::shared_ptr<const outline::Outlined> outlined;
+        bool isPlaced = false;  // it lies where its letter was moved, rolled and sized to: steps were taken there
     };
     std::vector<Part> parts;
     base::Vec2 shift;   // of all of it on the plane, pt
@@ -18,10 +21,20 @@ struct PieceOutlines {
     base::Notes notes;  // placed by "letter N"
 };
 
-// Of a lettering or an artwork. Letters with a form or a place of their own are parts of their own, and so are all shapes of an artwork.
-// Errors: BadInput, CannotRead (place as the notes'), Stopped.
+// Of a lettering, an artwork or a shape. Letters with a form or a place of their own are parts of their own, and so are all shapes of an
+// artwork. Errors: BadInput, CannotRead (place as the notes'), Stopped.
 base::Result<PieceOutlines> outlinesOf(const Work& work, const std::string& piece, double tolerancePt, Cache& cache,
                                        const base::Progress& progress);
+
+// The curves of a piece before it is placed, by the letter they are of: lettering where its lines run (between two lines it is still
+// straight), without what its steps do. Nothing where font or drawing cannot be opened.
+std::map<std::string, outline::DrawnShape> curvesOf(const Work& work, const Piece& piece, Cache& cache);
+
+// Where all letters of a lettering begin, moved by hand as well; nothing for any other piece.
+std::map<std::string, LetterFrame> letterFrames(const Work& work, const std::string& piece, Cache& cache);
+
+// What a letter or segment has of its own for its pose; nullptr where it has nothing, or was placed already.
+const LetterOwn* poseOwn(const Piece& piece, const PieceOutlines::Part& part);
 
 // A part as large as its letter wants it, about its middle.
 std::shared_ptr<const outline::Outlined> scaled(std::shared_ptr<const outline::Outlined> outlined, const LetterOwn* own);
@@ -38,7 +51,7 @@ struct DrawnLetter {
     std::string letter;  // the first of those that are drawn together
     outline::DrawnShape shape;
 };
-// All of a piece, flat: where it stands on the sheet, rolled, neither turned nor tilted. What was grown or thinned has straight edges
+// All of a piece, flat: where it stands on the sheet, rolled, neither turned nor tilted. What was grown, thinned or bent has straight edges
 // within `tolerancePt`. `colour` is that of the face. Errors as outlinesOf().
 base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std::string& piece, double tolerancePt, Cache& cache);
 

@@ -113,12 +113,32 @@ struct Named {
 };
 
 inline constexpr Named<Unit> kUnits[] = {{Unit::Px, "px", "px"}, {Unit::Mm, "mm", "mm"}, {Unit::In, "in", "in"}, {Unit::Pt, "pt", "pt"}};
-inline constexpr Named<outline::Align> kAligns[] = {
-    {outline::Align::Start, "start", "Start"}, {outline::Align::Centre, "centre", "Centre"}, {outline::Align::End, "end", "End"}};
+inline constexpr Named<outline::Align> kAligns[] = {{outline::Align::Start, "start", "Start"},
+                                                    {outline::Align::Centre, "centre", "Centre"},
+                                                    {outline::Align::End, "end", "End"},
+                                                    {outline::Align::Justified, "justified", "Justified"}};
 inline constexpr Named<solid::Profile> kProfiles[] = {{solid::Profile::Chamfer, "chamfer", "Chamfer"},
-                                                      {solid::Profile::Roundover, "roundover", "Roundover"}};
+                                                      {solid::Profile::Roundover, "roundover", "Roundover"},
+                                                      {solid::Profile::Cove, "cove", "Cove"},
+                                                      {solid::Profile::Ogee, "ogee", "Ogee"},
+                                                      {solid::Profile::Terraces, "terraces", "Terraces"}};
 inline constexpr Named<solid::Corners> kCorners[] = {{solid::Corners::Round, "round", "Round"},
                                                      {solid::Corners::Mitred, "mitred", "Mitred"}};
+inline constexpr Named<RunKind> kRuns[] = {
+    {RunKind::Straight, "straight", "Straight"},    {RunKind::Arc, "arc", "Along an arc"},
+    {RunKind::Circle, "circle", "Round a circle"},  {RunKind::Ellipse, "ellipse", "Round an ellipse"},
+    {RunKind::Spiral, "spiral", "Along a spiral"},  {RunKind::Drawn, "drawn", "Along a drawn line"},
+    {RunKind::Artwork, "artwork", "Round a piece"}, {RunKind::TwoLines, "twoLines", "Between two lines"}};
+inline constexpr Named<Side> kSides[] = {{Side::Over, "over", "Stands on the line"}, {Side::Under, "under", "Hangs from the line"}};
+inline constexpr Named<outline::LineStart> kLineStarts[] = {
+    {outline::LineStart::Hill, "hill", "Hill"},          {outline::LineStart::Valley, "valley", "Valley"},
+    {outline::LineStart::Bridge, "bridge", "Bridge"},    {outline::LineStart::Barrel, "barrel", "Barrel"},
+    {outline::LineStart::Waist, "waist", "Waist"},       {outline::LineStart::Swell, "swell", "Swell"},
+    {outline::LineStart::Pennant, "pennant", "Pennant"}, {outline::LineStart::Fan, "fan", "Fan"},
+    {outline::LineStart::Road, "road", "Road"}};
+inline constexpr Named<ShapeKind> kShapes[] = {
+    {ShapeKind::Rectangle, "rectangle", "Rectangle"}, {ShapeKind::Ellipse, "ellipse", "Ellipse"}, {ShapeKind::Ring, "ring", "Ring"},
+    {ShapeKind::Polygon, "polygon", "Polygon"},       {ShapeKind::Star, "star", "Star"},          {ShapeKind::Drawn, "drawn", "Drawn"}};
 // Names of the alternatives of a variant, in the file and in rows, in their order; Newer comes last and has none.
 struct KindName {
     const char* name;
@@ -128,11 +148,12 @@ template <class Variant>
 struct Kinds;
 template <>
 struct Kinds<Source> {
-    static constexpr KindName names[] = {{"lettering", "Lettering"}, {"artwork", "Artwork"}};
+    static constexpr KindName names[] = {{"lettering", "Lettering"}, {"artwork", "Artwork"}, {"shape", "Shape"}};
 };
 template <>
 struct Kinds<decltype(OutlineStep::what)> {
-    static constexpr KindName names[] = {{"grow", "Heavier or thinner"}};
+    static constexpr KindName names[] = {{"grow", "Heavier or thinner"}, {"round", "Round corners"}, {"combine", "With another piece"},
+                                         {"cut", "Cut apart"},           {"push", "Push"},           {"mirror", "Mirror"}};
 };
 template <>
 struct Kinds<Form> {
@@ -217,18 +238,108 @@ void describe(V& v, FontChoice& f)
 }
 
 template <class V>
+void describe(V& v, LinePoint& p)
+{
+    v.number(place("x", "Across", "Of the point"), p.x);
+    v.number(place("y", "Up", "Of the point"), p.y);
+    v.number(place("inX", "Handle across", "Towards the point before, from this one; 0: straight"), p.inX);
+    v.number(place("inY", "Handle up", "Towards the point before, from this one; 0: straight"), p.inY);
+    v.number(place("outX", "Handle across", "Towards the next point, from this one; 0: straight"), p.outX);
+    v.number(place("outY", "Handle up", "Towards the next point, from this one; 0: straight"), p.outY);
+}
+
+template <class V>
+void describe(V& v, SharePoint& p)
+{
+    const auto of = [](const char* key, const char* label, const char* what) { return plain(key, label, what, -100, 100).in(0.01, 3); };
+    v.number(of("x", "Across", "Of the point: 0 is the left end of the lettering, 1 the right one"), p.x);
+    v.number(of("y", "Up", "Of the point: 0 is the last baseline, 1 the height of the capitals"), p.y);
+    v.number(of("inX", "Handle across", "Towards the point before, from this one"), p.inX);
+    v.number(of("inY", "Handle up", "Towards the point before, from this one"), p.inY);
+    v.number(of("outX", "Handle across", "Towards the next point, from this one"), p.outX);
+    v.number(of("outY", "Handle up", "Towards the next point, from this one"), p.outY);
+}
+
+template <class V>
+void describe(V& v, DrawnLine& l)
+{
+    v.map({"points", "Points", "From its start to its end"}, "n", l.points);
+    v.flag({"closed", "Closed", "It ends where it begins"}, l.closed);
+}
+
+template <class V>
+void describe(V& v, Run& r)
+{
+    if (!v.kind({"kind", "Runs", "Straight, along a line, or bent between two lines"}, r.kind, kRuns, r.newer))
+        return;
+    const bool arc = r.kind == RunKind::Arc, spiral = r.kind == RunKind::Spiral, ellipse = r.kind == RunKind::Ellipse;
+    const bool along = r.isAlong(), two = r.kind == RunKind::TwoLines, drawn = !r.top.items.empty();
+    v.number(angle("bend", "Bend", "From the first letter to the last; negative hangs down", -720, 720).when(arc), r.bend);
+    v.number(length("widthPt", "Across", "Diameter of the line", 0.1, 1e6).in(5, 1).when(r.kind == RunKind::Circle || ellipse || spiral),
+             r.width);
+    v.number(length("heightPt", "Upright", "Diameter of the line", 0.1, 1e6).in(5, 1).when(ellipse), r.height);
+    v.number(plain("turns", "Turns", "Of the spiral", 0.25, 50).in(0.25, 2).when(spiral), r.turns);
+    v.number(share("inner", "Begins at", "Inner diameter of the spiral, of its outer one").when(spiral), r.inner);
+    v.object({"line", "Line", "Drawn by hand"}, r.line);
+    v.text({{"piece", "Piece", "Whose outline it runs round"}}, r.piece);
+    v.text({{"shape", "Shape", "Of that piece; empty: its largest"}}, r.shape);
+    v.oneOf({"side", "Letters", "They stand on the line, or hang from it", Counts::Exposure, along}, r.side, kSides);
+    Number start = share("start", "Start", "Shifted along the line, in hundredths of it").in(0.01, 1).when(along && !arc);
+    start.least = -1;
+    v.number(start, r.start);
+    v.flag({"backwards", "From the other end", "Along the line the other way: the lower half of a circle reads from the left",
+            Counts::Exposure, along && !arc},
+           r.backwards);
+    v.flag({"upright", "Upright letters", "They stay upright instead of turning with the line", Counts::Exposure, along}, r.upright);
+    v.flag({"fill", "Spread over the line", "Letters are spaced out over its whole length", Counts::Exposure, along && !arc}, r.fill);
+    v.oneOf({"lines", "Start", "Two lines to begin with; drag their points in the picture", Counts::Exposure, two && !drawn}, r.lines,
+            kLineStarts);
+    Number amount = share("amount", "Amount", "How far the lines are from straight; negative the other way round", 5).in(0.05, 0).when(two);
+    amount.least = -5;
+    v.number(amount, r.amount);
+    v.flag({"eachLine", "Each line by itself", "Every line of text is bent, instead of the whole block", Counts::Exposure, two},
+           r.eachLine);
+    v.map({"top", "Top line", "Points drawn by hand"}, "n", r.top);
+    v.map({"bottom", "Bottom line", "Points drawn by hand"}, "n", r.bottom);
+}
+
+template <class V>
+void describe(V& v, Shape& s)
+{
+    const bool corners = s.kind == ShapeKind::Rectangle || s.kind == ShapeKind::Polygon || s.kind == ShapeKind::Star;
+    const bool points = s.kind == ShapeKind::Polygon || s.kind == ShapeKind::Star, drawn = s.kind == ShapeKind::Drawn;
+    v.oneOf({"shape", "Shape", "What it is"}, s.kind, kShapes);
+    v.number(length("widthPt", "Width", "From side to side", 0.1, 1e6).in(5, 1).when(!drawn), s.width);
+    v.number(length("heightPt", "Height", "From top to bottom; depth and bevels grow with it", 0.1, 1e6).in(5, 1).when(!drawn), s.height);
+    v.number(length("roundPt", "Round corners", "Their radius; 0: sharp", 0, 1e6).when(corners), s.round);
+    v.whole(count("points", "Points", "Of a polygon or star", 3, 200).when(points), s.points);
+    v.number(share("inner", "Inner size", "Of a ring or star, of its outer one")
+                 .from(0.01)
+                 .when(s.kind == ShapeKind::Ring || s.kind == ShapeKind::Star),
+             s.inner);
+    v.object({"line", "Line", "Drawn with the pen"}, s.line);
+    v.number(length("strokePt", "Stroke", "How wide an open line is", 0.01, 1e5).when(drawn && !s.line.closed), s.stroke);
+}
+
+template <class V>
 void describe(V& v, Lettering& l)
 {
     v.text({{"text", "Text", "What it says; lines end with a line feed"}, kMostText}, l.text);
     v.object({"font", "Face", "The face it is set in"}, l.font);
     v.number(length("sizePt", "Size", "Of the em, in pt; depth and bevels grow with it", 0.1, 50000), l.layout.sizePt);
-    v.flag({"fits", "Fit to the sheet", "As large as its sheet allows; stays so while the text changes"}, l.fits);
+    v.flag({"fits", "Fit to the sheet", "As large as its sheet allows; stays so while the text changes", Counts::Exposure,
+            !l.run.hasOwnMiddle()},
+           l.fits);
     v.number(plain("tracking", "Tracking", "Space between all letters, in thousandths of an em", -1000, 10000).in(5, 1), l.layout.tracking);
     v.number(plain("lineSpacing", "Line spacing", "From baseline to baseline, in em", -10, 10)
                  .in(0.05, 2)
                  .when(l.text.find('\n') != std::string::npos),
              l.layout.lineSpacing);
-    v.oneOf({"align", "Alignment", "Of the lines to each other"}, l.layout.align, kAligns);
+    v.flag({"stacked", "Stacked upright", "Letters stand one under the other; each line is a column", Counts::Exposure, l.run.isStraight()},
+           l.layout.stacked);
+    v.oneOf({"align", "Alignment", "Of the lines to each other; justified ones are all as wide as the widest"}, l.layout.align, kAligns);
+    v.flag({"capitals", "Capitals", "Shown in capitals; the text stays as it was typed"}, l.layout.capitals);
+    v.object({"run", "Runs", "What its lines run along"}, l.run);
     v.text({{"features", "Features", "Of the face, as OpenType names them: ss01=1,liga=0"}}, l.layout.features);
     v.list({"letterIds", "Letters", "An id for each grapheme of the text"}, l.letterIds);
     v.whole(count("nextLetter", "Next letter", "Number of the next new letter's id", 1, 2000000000).at(Counts::Never), l.nextLetter);
@@ -250,6 +361,12 @@ void describe(V& v, Artwork& a)
     v.text({{"original", "Original", "The file as it was, in this work", Counts::Never}}, a.original);
     v.text({{"drawing", "Drawing", "Its shapes, in this work"}}, a.drawing);
     v.whole(count("page", "Page", "Of a PDF", 1, 100000).at(Counts::Never), a.page);
+    const bool traced = a.isTraced();
+    v.text({{"greys", "Greys", "A picture it is traced from, in this work"}}, a.greys);
+    v.number(share("threshold", "Threshold", "What is darker becomes a shape").in(0.01, 0).when(traced), a.trace.threshold);
+    v.flag({"inverse", "Light on dark", "What is lighter becomes a shape", Counts::Exposure, traced}, a.trace.inverse);
+    v.number(share("smoothness", "Smoothness", "0 keeps every corner, 1 rounds all").in(0.05, 0).when(traced), a.trace.smoothness);
+    v.whole(count("specks", "Leave out specks", "Of so many pixels or fewer", 0, 100000).when(traced), a.trace.specks);
     v.number(length("heightPt", "Height", "Of the artwork's page; depth and bevels grow with it", 0.1, 100000), a.heightPt);
     v.map({"shapes", "Shapes", "From the lowest to the topmost"}, "a", a.shapes);
     v.whole(count("nextShape", "Next shape", "Number of the next new shape's id", 1, 2000000000).at(Counts::Never), a.nextShape);
@@ -264,16 +381,60 @@ void describe(V& v, Grow& g)
 }
 
 template <class V>
+void describe(V& v, RoundCorners& r)
+{
+    v.number(length("radiusPt", "Radius", "Of the arcs that corners become, as far as the sides allow", 0, 10000).in(0.5, 2), r.radius);
+}
+
+inline constexpr Named<outline::How> kHows[] = {{outline::How::Unite, "unite", "Unite"},
+                                                {outline::How::Subtract, "subtract", "Cut out"},
+                                                {outline::How::Intersect, "intersect", "Keep the overlap"}};
+
+template <class V>
+void describe(V& v, Combine& c)
+{
+    v.oneOf({"how", "How", "United with the piece, without it, or only where both are; without a piece, its own letters are united"}, c.how,
+            kHows);
+    v.text({{"piece", "Piece", "Whose outlines are taken, as both stand on the sheet"}}, c.piece);
+}
+
+template <class V>
+void describe(V& v, Cut& c)
+{
+    v.text({{"letter", "Letter", "The line goes with it; empty: with the piece"}}, c.letter);
+    v.object({"line", "Line", "Where it cuts"}, c.line);
+    v.number(length("gapPt", "Gap", "How wide the cut is", 0, 10000).in(0.5, 2), c.gap);
+}
+
+template <class V>
+void describe(V& v, Push& p)
+{
+    v.text({{"letter", "Letter", "The push goes with it; empty: with the piece"}}, p.letter);
+    v.number(place("x", "From across", "Where it is pushed"), p.x);
+    v.number(place("y", "From up", "Where it is pushed"), p.y);
+    v.number(place("byX", "Across by", "How far it is pushed"), p.byX);
+    v.number(place("byY", "Up by", "How far it is pushed"), p.byY);
+    v.number(length("radiusPt", "Radius", "How far round it goes along, less and less", 0.01, 1e5).in(1, 1), p.radius);
+}
+
+template <class V>
+void describe(V& v, Mirror& m)
+{
+    v.flag({"across", "Left and right", "They change places; else top and bottom do"}, m.across);
+}
+
+template <class V>
 void describe(V& v, OutlineStep& s)
 {
     v.flag({"on", "On", "The step is taken"}, s.on);
+    v.list({"letters", "Letters", "It is taken on these; none: on all"}, s.letters);
     describe(v, s.what);
 }
 
 template <class V>
 void describe(V& v, solid::Bevel& b)
 {
-    const bool curved = b.profile != solid::Profile::Chamfer;
+    const bool stepped = b.profile != solid::Profile::Chamfer, curved = stepped && b.profile != solid::Profile::Terraces;
     v.number(
         length("widthPt", "Bevel width", "Cut in along the face, wider than the stroke it ends in a clean ridge; 0 for none", 0, 100000)
             .in(0.5, 2),
@@ -281,8 +442,10 @@ void describe(V& v, solid::Bevel& b)
     v.number(length("heightPt", "Bevel height", "Along the depth: equal to the width the edge stands at 45 degrees; 0 for none", 0, 100000)
                  .in(0.5, 2),
              b.heightPt);
-    v.oneOf({"profile", "Profile", "Cross-section: straight, or a quarter round"}, b.profile, kProfiles);
-    v.whole(count("steps", "Steps", "Of the curve: few catch hard glints, many look smooth", 1, 64).when(curved), b.steps);
+    v.oneOf({"profile", "Profile", "Cross-section: straight, a quarter round outwards or inwards, an S of both, or treads and risers"},
+            b.profile, kProfiles);
+    v.whole(count("steps", "Steps", "Of a curve: few catch hard glints, many look smooth; or how many terraces", 1, 64).when(stepped),
+            b.steps);
     v.flag({"facets", "Hard facets", "Each step is flat with hard edges instead of one curve", Counts::Exposure, curved}, b.facets);
 }
 
@@ -336,6 +499,11 @@ void describe(V& v, LetterOwn& l)
 {
     v.own({"form", "Form", "Where it differs from the piece's"}, l.form);
     v.own({"material", "Material", "Materials, where they differ from the piece's"}, l.material);
+    v.text({{"name", "Name", "Of the letter, shape or segment; empty: as it reads", Counts::Never}}, l.name);
+    v.own({"font", "Face", "Where it differs from the piece's"}, l.font);
+    v.number(share("typeSize", "Type size", "Of its type, in hundredths of the piece's; it takes the room it needs", 20).from(0.05),
+             l.typeSize);
+    v.number(plain("space", "Space after", "Kerning by hand, to the next letter, in thousandths of an em", -5000, 5000).in(5, 0), l.space);
     v.number(place("x", "Across", "Moved along the line"), l.x);
     v.number(place("y", "Up", "Moved off the baseline"), l.y);
     v.number(place("z", "Towards you", "Moved out of the piece"), l.z);
@@ -350,6 +518,11 @@ void describe(V& v, Copies& c)
 {
     const bool some = c.count > 0;
     v.whole(count("count", "Copies", "They follow text and form of the piece, each a step further", 0, 50), c.count);
+    v.number(place("acrossPt", "Across by", "Each copy: a row of them").when(some), c.across);
+    v.number(place("upPt", "Up by", "Each copy: a column or a stair").when(some), c.up);
+    v.whole(count("rows", "Rows", "Of the piece with its copies: a grid", 1, 50), c.rows);
+    v.number(place("rowAcrossPt", "Row across by", "Each row is moved by so much").when(c.rows > 1), c.rowAcross);
+    v.number(place("rowUpPt", "Row up by", "Each row is moved by so much; negative goes down").when(c.rows > 1), c.rowUp);
     v.number(
         length("depthStepPt", "Deeper by", "Each copy; negative for flatter ones, as a plate behind a word", -100000, 100000).when(some),
         c.depthStep);

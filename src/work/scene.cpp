@@ -62,7 +62,7 @@ public:
         for (const std::string& id : work.pieces.order) {
             auto& [place, letters] = m_pieces[id];
             place = static_cast<int>(m_pieces.size()) - 1;
-            for (const std::string& letter : work.pieces.items.at(id).letterIds())
+            for (const std::string& letter : work.pieces.items.at(id).allLetters())
                 letters.emplace(letter, static_cast<int>(letters.size()));
         }
     }
@@ -79,13 +79,17 @@ void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
     std::map<std::tuple<std::string, int, std::string>, render::PartMaterials> known;  // piece, copy, letter with materials of its own
     const auto materialsFor = [&](const WorkBody& b, std::string id) {
         const Piece& piece = work.pieces.items.at(b.piece);
-        if (const auto own = piece.letters.find(id); own == piece.letters.end() || !own->second.material)
-            id.clear();
+        const auto hasOwn = [&](const std::string& letter) {
+            const auto own = piece.letters.find(letter);
+            return own != piece.letters.end() && own->second.material;
+        };
+        if (!hasOwn(id))
+            id = hasOwn(letterOf(id)) ? letterOf(id) : std::string();
         const auto [at, isNew] = known.try_emplace({b.piece, b.copy, id});
         if (isNew)
             for (int part = 0; part < solid::kPartCount; ++part) {
                 surface::Material m = surfaceOf(piece.materialOf(id).of(kParts[part].name));
-                const double share = 1 - std::pow(1 - piece.copies.tintShare, b.copy);
+                const double share = 1 - std::pow(1 - piece.copies.tintShare, piece.copies.stepOf(b.copy));
                 m.baseColour = lerp(m.baseColour, piece.copies.tint, static_cast<float>(share));
                 at->second[static_cast<std::size_t>(part)] = static_cast<int>(scene.materials.size());
                 scene.materials.push_back(m);
@@ -189,14 +193,35 @@ light::Light lightOf(const Light& light)
     return result;
 }
 
+namespace {
+
+// The letter at a place of Piece::allLetters(), without all the others: this is asked for every run of pixels.
+std::string letterAt(const Piece& piece, std::size_t place)
+{
+    const auto& letters = piece.letterIds();
+    if (place < letters.size())
+        return letters[place];
+    std::size_t left = place - letters.size();
+    const std::size_t each = letters.size() * kMostSegments;
+    for (const std::string& id : piece.steps.order) {
+        if (!std::holds_alternative<Cut>(piece.steps.items.at(id).what))
+            continue;
+        if (left < each)
+            return segmentOf(letters[left / kMostSegments], id, static_cast<int>(left % kMostSegments) + 1);
+        left -= each;
+    }
+    return {};
+}
+
+}  // namespace
+
 Address addressOf(const Work& work, const film::PixelId& id)
 {
     if (id.piece == 0 || id.piece > work.pieces.order.size())
         return {};
     Address address{work.pieces.order[id.piece - 1u]};
-    const auto& letters = work.pieces.items.at(address.piece).letterIds();
-    if (id.letter > 0 && id.letter <= letters.size())
-        address.letter = letters[id.letter - 1u];
+    if (id.letter > 0)
+        address.letter = letterAt(work.pieces.items.at(address.piece), id.letter - 1u);
     if (id.part > 0 && id.part <= std::size(kParts))
         address.part = kParts[id.part - 1u].name;
     return address;

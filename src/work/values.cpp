@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <bit>
 #include <cmath>
+#include <set>
 
 #include "picture/colour.h"
 
@@ -255,12 +256,78 @@ void takeLetter(Piece& work, const Piece& from, const Piece& to, const std::stri
         target.form.reset();
 }
 
+// Points that came or went come with all others.
+template <class T>
+void takePoints(Ordered<T>& work, const Ordered<T>& from, const Ordered<T>& to)
+{
+    if (from == to)
+        return;
+    if (from.order != to.order || work.order != from.order) {
+        work = to;
+        return;
+    }
+    for (auto& [id, point] : work.items)
+        takeValues(point, from.items.at(id), to.items.at(id));
+}
+
+void takeLine(DrawnLine& work, const DrawnLine& from, const DrawnLine& to)
+{
+    takeValues(work, from, to);
+    takePoints(work.points, from.points, to.points);
+}
+
+void takeSource(Piece& work, const Piece& from, const Piece& to)
+{
+    if (work.lettering() && from.lettering() && to.lettering()) {
+        takeValues(*work.lettering(), *from.lettering(), *to.lettering());
+        Run& run = work.lettering()->run;
+        const Run &was = from.lettering()->run, &is = to.lettering()->run;
+        takeValues(run, was, is);
+        takeLine(run.line, was.line, is.line);
+        takePoints(run.top, was.top, is.top);
+        takePoints(run.bottom, was.bottom, is.bottom);
+    } else if (work.shape() && from.shape() && to.shape()) {
+        takeValues(*work.shape(), *from.shape(), *to.shape());
+        takeLine(work.shape()->line, from.shape()->line, to.shape()->line);
+    } else if (work.artwork() && from.artwork() && to.artwork()) {
+        takeValues(*work.artwork(), *from.artwork(), *to.artwork());
+    }
+}
+
+void takeSteps(Piece& work, const Piece& from, const Piece& to)
+{
+    for (auto& [id, step] : work.steps.items) {
+        const auto was = from.steps.items.find(id), is = to.steps.items.find(id);
+        if (was == from.steps.items.end() || is == to.steps.items.end())
+            continue;
+        if (step.what.index() != was->second.what.index() || step.what.index() != is->second.what.index())
+            continue;
+        auto* cut = std::get_if<Cut>(&step.what);
+        const auto *cutWas = std::get_if<Cut>(&was->second.what), *cutIs = std::get_if<Cut>(&is->second.what);
+        if (cut && cutWas && cutIs)
+            takeLine(cut->line, cutWas->line, cutIs->line);
+        takeValues(step, was->second, is->second);
+    }
+}
+
 void takePiece(Piece& work, const Piece& from, const Piece& to)
 {
+    takeSource(work, from, to);
+    takeSteps(work, from, to);
     takeValues(work.placement, from.placement, to.placement);
+    takeValues(work.copies, from.copies, to.copies);
     takeForm(work.form, from.form, to.form);
-    for (const std::string& id : work.letterIds())
-        takeLetter(work, from, to, id);
+    std::set<std::string> letters;
+    for (const Piece* piece : {&from, &to})
+        for (const auto& [id, _] : piece->letters)
+            letters.insert(id);
+    if (letters.empty())
+        return;
+    const std::vector<std::string> all = work.allLetters();
+    const std::set<std::string> there(all.begin(), all.end());
+    for (const std::string& id : letters)
+        if (there.contains(id))
+            takeLetter(work, from, to, id);
 }
 
 }  // namespace

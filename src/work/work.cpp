@@ -37,6 +37,34 @@ Rgb Light::factor() const
     return colour * static_cast<float>(std::exp2(stops));
 }
 
+namespace {
+
+// A drawn shape's from its lowest point to its highest, at least a stroke.
+double heightOf(const Shape& shape)
+{
+    if (shape.kind != ShapeKind::Drawn)
+        return shape.height;
+    double low = 0, high = 0;
+    bool first = true;
+    for (const auto& [_, p] : shape.line.points.items) {
+        low = first ? p.y : std::min(low, p.y);
+        high = first ? p.y : std::max(high, p.y);
+        first = false;
+    }
+    return std::max({high - low, shape.stroke, 0.1});
+}
+
+void scale(Shape& shape, double factor)
+{
+    for (double* value : {&shape.width, &shape.height, &shape.round, &shape.stroke})
+        *value *= factor;
+    for (auto& [_, p] : shape.line.points.items)
+        for (double* value : {&p.x, &p.y, &p.inX, &p.inY, &p.outX, &p.outY})
+            *value *= factor;
+}
+
+}  // namespace
+
 double depthOf(const Form& form)
 {
     const auto* slab = std::get_if<solid::SlabForm>(&form);
@@ -45,25 +73,72 @@ double depthOf(const Form& form)
 
 const std::vector<std::string>& Piece::letterIds() const
 {
-    static const std::vector<std::string> s_none;
-    return lettering() ? lettering()->letterIds : artwork() ? artwork()->shapes.order : s_none;
+    static const std::vector<std::string> s_none, s_shape{kShapeLetter};
+    return lettering() ? lettering()->letterIds : artwork() ? artwork()->shapes.order : shape() ? s_shape : s_none;
+}
+
+const FontChoice& fontOf(const Piece& piece, const std::string& letter)
+{
+    const auto own = piece.letters.find(letter);
+    return own != piece.letters.end() && own->second.font ? *own->second.font : piece.lettering()->font;
 }
 
 double Piece::sizePt() const
 {
-    return lettering() ? lettering()->layout.sizePt : artwork() ? artwork()->heightPt : outline::LayoutSettings{}.sizePt;
+    return lettering() ? lettering()->layout.sizePt
+           : artwork() ? artwork()->heightPt
+           : shape()   ? heightOf(*shape())
+                       : outline::LayoutSettings{}.sizePt;
+}
+
+std::string segmentOf(const std::string& letter, const std::string& step, int number)
+{
+    return letter + "-" + step + (number > 1 ? "-" + std::to_string(std::min(number, kMostSegments)) : "");
+}
+
+std::string letterOf(const std::string& segment)
+{
+    const std::size_t at = segment.find("-g");
+    return at == 0 ? segment : segment.substr(0, at);
 }
 
 const Form& Piece::formOf(const std::string& letter) const
 {
-    const auto own = letters.find(letter);
-    return own != letters.end() && own->second.form ? *own->second.form : form;
+    for (const std::string& id : {letter, letterOf(letter)})
+        if (const auto own = letters.find(id); own != letters.end() && own->second.form)
+            return *own->second.form;
+    return form;
 }
 
 const MaterialSet& Piece::materialOf(const std::string& letter) const
 {
-    const auto own = letters.find(letter);
-    return own != letters.end() && own->second.material ? *own->second.material : material;
+    for (const std::string& id : {letter, letterOf(letter)})
+        if (const auto own = letters.find(id); own != letters.end() && own->second.material)
+            return *own->second.material;
+    return material;
+}
+
+std::vector<std::string> Piece::allLetters() const
+{
+    std::vector<std::string> all = letterIds();
+    const std::size_t count = all.size();
+    for (const std::string& id : steps.order)
+        if (std::holds_alternative<Cut>(steps.items.at(id).what))
+            for (std::size_t i = 0; i < count; ++i)
+                for (int number = 1; number <= kMostSegments; ++number)
+                    all.push_back(segmentOf(all[i], id, number));
+    return all;
+}
+
+bool Piece::hasLetter(const std::string& letter) const
+{
+    const auto& ids = letterIds();
+    if (std::find(ids.begin(), ids.end(), letter) != ids.end())
+        return true;
+    if (letter.find('-') == std::string::npos)
+        return false;
+    const auto all = allLetters();
+    return std::find(all.begin(), all.end(), letter) != all.end();
 }
 
 Rgb Emissive::factor() const
@@ -196,6 +271,8 @@ std::string titleOf(const Piece& piece)
         return piece.name;
     if (const Artwork* artwork = piece.artwork(); artwork && piece.name.empty())
         return artwork->name.empty() ? "Artwork" : artwork->name.substr(0, artwork->name.find_last_of('.'));
+    if (const Shape* shape = piece.shape())
+        return labelOf(shape->kind, kShapes);
     std::string title = beginningOf(piece.lettering() ? piece.lettering()->text : std::string());
     std::replace(title.begin(), title.end(), '\n', ' ');
     return title.find_first_not_of(' ') == std::string::npos ? "Empty lettering" : title;
@@ -203,10 +280,14 @@ std::string titleOf(const Piece& piece)
 
 void scaleTo(Piece& piece, double sizePt)
 {
-    if (!piece.lettering() && !piece.artwork())
+    if (std::holds_alternative<Newer>(piece.source))
         return;
-    grow(piece, sizePt / piece.sizePt());
-    (piece.lettering() ? piece.lettering()->layout.sizePt : piece.artwork()->heightPt) = sizePt;
+    const double factor = sizePt / piece.sizePt();
+    grow(piece, factor);
+    if (piece.shape())
+        scale(*piece.shape(), factor);
+    else
+        (piece.lettering() ? piece.lettering()->layout.sizePt : piece.artwork()->heightPt) = sizePt;
 }
 
 namespace {
@@ -240,7 +321,7 @@ void replaceLetters(Piece& piece, std::size_t first, std::size_t last, std::vect
     std::vector<std::string>& ids = piece.lettering()->letterIds;
     for (std::size_t i = first; i < last; ++i)
         if (addedIds.empty() || addedIds.front() != ids[i])
-            piece.letters.erase(ids[i]);
+            std::erase_if(piece.letters, [&](const auto& own) { return own.first == ids[i] || letterOf(own.first) == ids[i]; });
     ids.erase(ids.begin() + static_cast<std::ptrdiff_t>(first), ids.begin() + static_cast<std::ptrdiff_t>(last));
     ids.insert(ids.begin() + static_cast<std::ptrdiff_t>(first), std::make_move_iterator(addedIds.begin()),
                std::make_move_iterator(addedIds.end()));

@@ -13,8 +13,11 @@
 #include <vector>
 
 #include "light/kind.h"
+#include "outline/bend.h"
 #include "outline/font.h"
 #include "outline/layout.h"
+#include "outline/steps.h"
+#include "outline/trace.h"
 #include "picture/colour.h"
 #include "render/ground_kind.h"
 #include "render/stop_rule.h"
@@ -84,10 +87,56 @@ struct FontChoice {
     bool operator==(const FontChoice&) const = default;
 };
 
+using outline::LinePoint;
+
+// A point of one of two lines, in shares of the lettering's box: across from its left, up from its last baseline.
+struct SharePoint : LinePoint {
+    bool operator==(const SharePoint&) const = default;
+};
+
+// A line drawn by hand on the piece's plane, seen from the piece's place; pt.
+struct DrawnLine {
+    Ordered<LinePoint> points;
+    bool closed = false;
+
+    bool operator==(const DrawnLine&) const = default;
+};
+
+enum class RunKind { Straight, Arc, Circle, Ellipse, Spiral, Drawn, Artwork, TwoLines };
+enum class Side { Over, Under };
+
+// What lines of lettering run along: straight, along a line, or bent between two lines. Values of other kinds stay.
+struct Run {
+    RunKind kind = RunKind::Straight;
+    double bend = 90;                  // arc: degrees from the first letter to the last; negative: hanging down
+    double width = 400, height = 300;  // pt: diameter of circle, ellipse and spiral
+    double turns = 2;                  // of the spiral
+    double inner = 0.4;                // of the spiral's width: where it begins
+    DrawnLine line;
+    std::string piece, shape;  // artwork: whose outline it is, and the letter of it; "": its largest
+    Side side = Side::Over;
+    double start = 0;        // shifted along the line, a share of it
+    bool backwards = false;  // along the line from its end
+    bool upright = false, fill = false;
+    outline::LineStart lines = outline::LineStart::Hill;
+    double amount = 0.6;  // of two lines: in heights of the lettering; of drawn ones how much of them
+    bool eachLine = false;
+    Ordered<SharePoint> top, bottom;  // drawn by hand; empty: as `lines` says
+    std::optional<Newer> newer;       // of a kind this version does not know
+
+    bool operator==(const Run&) const = default;
+    bool isStraight() const { return newer || kind == RunKind::Straight || (kind == RunKind::TwoLines && amount == 0); }
+    bool isAlong() const { return !isStraight() && kind != RunKind::TwoLines; }
+    // Round a middle of its own instead of where straight lines would be.
+    bool hasOwnMiddle() const { return isAlong() && kind != RunKind::Arc; }
+    bool isBetween() const { return !isStraight() && kind == RunKind::TwoLines; }
+};
+
 struct Lettering {
     std::string text;
     FontChoice font;
     outline::LayoutSettings layout;
+    Run run;
     std::vector<std::string> letterIds;  // one for each grapheme of the text, unique in the piece, kept by edits
     int nextLetter = 1;
     bool fits = false;  // as large as its sheet allows, also when the text changes
@@ -107,20 +156,41 @@ struct ArtShape {
 
 // Shapes from a file of somebody else's: see files/artwork.h.
 struct Artwork {
-    std::string name;          // of the file
-    std::string path;          // where it was read from, or ""
-    std::string original;      // key of Work::assets: the file as it was
-    std::string drawing;       // key of Work::assets: its shapes, see outline/drawing.h
-    int page = 1;              // of a PDF
+    std::string name;      // of the file
+    std::string path;      // where it was read from, or ""
+    std::string original;  // key of Work::assets: the file as it was
+    std::string drawing;   // key of Work::assets: its shapes, see outline/drawing.h
+    int page = 1;          // of a PDF
+    std::string greys;     // key of Work::assets: a picture's greys, of which `drawing` was traced; see outline/trace.h
+    outline::TraceSettings trace;
     double heightPt = 100;     // of the page, as it is placed
     Ordered<ArtShape> shapes;  // from the lowest to the topmost; their ids are the piece's letters
     int nextShape = 1;
 
     bool operator==(const Artwork&) const = default;
+    bool isTraced() const { return !greys.empty(); }
 };
 
+enum class ShapeKind { Rectangle, Ellipse, Ring, Polygon, Star, Drawn };
+
+// A shape of our own, its middle at the piece's place.
+struct Shape {
+    ShapeKind kind = ShapeKind::Rectangle;
+    double width = 200, height = 200;  // pt
+    double round = 0;                  // radius of corners
+    int points = 5;                    // of polygon and star
+    double inner = 0.5;                // of ring and star: the inner width, a share of the outer
+    DrawnLine line;                    // drawn with the pen; pt from the piece's place
+    double stroke = 10;                // of an open line: how wide it is
+
+    bool operator==(const Shape&) const = default;
+};
+
+// The one letter of a shape.
+inline constexpr const char* kShapeLetter = "a1";
+
 // What the outlines of a piece are made from.
-using Source = std::variant<Lettering, Artwork, Newer>;
+using Source = std::variant<Lettering, Artwork, Shape, Newer>;
 
 // Outlines grown, with round corners; negative: thinned.
 struct Grow {
@@ -129,13 +199,58 @@ struct Grow {
     bool operator==(const Grow&) const = default;
 };
 
+struct RoundCorners {
+    double radius = 0;
+
+    bool operator==(const RoundCorners&) const = default;
+};
+
+// With the outlines of another piece, as both stand on the sheet; without one, uniting joins the piece's own letters.
+struct Combine {
+    outline::How how = outline::How::Subtract;
+    std::string piece;
+
+    bool operator==(const Combine&) const = default;
+};
+
+// Cut apart along a line: what lies on its right becomes segments, letters of their own named "<letter>-<step>".
+struct Cut {
+    std::string letter;  // the line goes with it; "": with the piece
+    DrawnLine line;      // from the letter's origin, or the piece's place
+    double gap = 2;
+
+    bool operator==(const Cut&) const = default;
+};
+
+// Part of the outlines pushed along, softly.
+struct Push {
+    std::string letter;  // as a cut's
+    double x = 0, y = 0, byX = 0, byY = 0;
+    double radius = 50;
+
+    bool operator==(const Push&) const = default;
+};
+
+struct Mirror {
+    bool across = true;  // left and right change places about the piece's middle; else top and bottom
+
+    bool operator==(const Mirror&) const = default;
+};
+
 // A step on the outlines, one after the other, before they become a form.
 struct OutlineStep {
     bool on = true;
-    std::variant<Grow, Newer> what;
+    std::variant<Grow, RoundCorners, Combine, Cut, Push, Mirror, Newer> what;
+    std::vector<std::string> letters = {};  // it is taken on these and their segments; empty: on all. Cuts and pushes know their own letter
 
     bool operator==(const OutlineStep&) const = default;
 };
+
+// What a cut makes of a letter: "a3-g5", then "a3-g5-2" and so on where it makes several.
+inline constexpr int kMostSegments = 4;
+std::string segmentOf(const std::string& letter, const std::string& step, int number);
+// The letter a segment was cut from; a letter itself.
+std::string letterOf(const std::string& segment);
 
 // What the outlines become.
 using Form = std::variant<solid::SlabForm, Newer>;
@@ -181,17 +296,21 @@ struct Placement {
 struct LetterOwn {
     std::optional<Form> form;
     std::optional<MaterialSet> material;
-    double x = 0, y = 0, z = 0;  // moved on the piece's plane and out of it
-    double roll = 0;             // about the letter's middle, counter-clockwise
-    double turn = 0;             // about its upright axis, to the right
-    double tilt = 0;             // about its level axis, top towards the viewer
-    double scale = 1;            // of its outline, about its middle; its form stays
+    double space = 0;                     // after it, in thousandths of an em: kerning by hand
+    double x = 0, y = 0, z = 0;           // moved on the piece's plane and out of it
+    double roll = 0;                      // about the letter's middle, counter-clockwise
+    double turn = 0;                      // about its upright axis, to the right
+    double tilt = 0;                      // about its level axis, top towards the viewer
+    double scale = 1;                     // of its outline, about its middle; its form stays
+    std::string name = {};                // empty: named after its text, or as its artwork calls it
+    std::optional<FontChoice> font = {};  // where it differs from the piece's
+    double typeSize = 1;                  // of its type, of the piece's: it takes the room it needs
 
     bool operator==(const LetterOwn&) const = default;
     bool isPosed() const { return x != 0 || y != 0 || z != 0 || roll != 0 || turn != 0 || tilt != 0 || scale != 1; }
 };
 
-// Copies that follow the piece, each a step further than the one before.
+// Copies that follow the piece, each a step further than the one before; and rows of all that.
 struct Copies {
     int count = 0;
     double depthStep = 0;  // deeper by; negative: flatter
@@ -199,9 +318,16 @@ struct Copies {
     double back = 0;       // moved away from the viewer by
     double turn = 0;       // in the piece's plane, counter-clockwise
     Rgb tint{1, 1, 1};
-    double tintShare = 0;  // colours mixed with the tint by, 0 to 1
+    double tintShare = 0;             // colours mixed with the tint by, 0 to 1
+    double across = 0, up = 0;        // moved on the piece's plane by
+    int rows = 1;                     // of the piece with its copies, >= 1
+    double rowAcross = 0, rowUp = 0;  // each row is moved by
 
     bool operator==(const Copies&) const = default;
+    // Bodies count all of them, row by row, from 0, the piece itself.
+    int all() const { return (count + 1) * rows; }
+    int stepOf(int copy) const { return copy % (count + 1); }
+    int rowOf(int copy) const { return copy / (count + 1); }
 };
 
 struct Piece {
@@ -225,11 +351,17 @@ struct Piece {
     const solid::SlabForm* slab() const { return std::get_if<solid::SlabForm>(&form); }
     Artwork* artwork() { return std::get_if<Artwork>(&source); }
     const Artwork* artwork() const { return std::get_if<Artwork>(&source); }
-    const std::vector<std::string>& letterIds() const;  // of a lettering, or the shapes of an artwork; none of anything else
+    Shape* shape() { return std::get_if<Shape>(&source); }
+    const Shape* shape() const { return std::get_if<Shape>(&source); }
+    const std::vector<std::string>& letterIds() const;  // of a lettering, or the shapes of an artwork; none of anything newer
     double sizePt() const;                              // of the type; lengths usual for a piece are shares of it
 
+    // A segment without one of its own has that of its letter.
     const Form& formOf(const std::string& letter) const;
     const MaterialSet& materialOf(const std::string& letter) const;
+    // Letters and the segments that cuts may make of them: kMostSegments of each letter and cut. In the order pixels count them.
+    std::vector<std::string> allLetters() const;
+    bool hasLetter(const std::string& letter) const;
 };
 
 // Pieces that are chosen and moved together.
@@ -420,7 +552,10 @@ Rgb colourOnGround(const Work& work);
 // "KITE FAIR", or of a long text its beginning, or the name; never empty.
 std::string titleOf(const Piece& piece);
 
-// Sets the size of a lettering's type; steps, depth and bevels grow with it.
+// A letter's face: its own, or the piece's.
+const FontChoice& fontOf(const Piece& piece, const std::string& letter);
+
+// Sets the size of a lettering's type, or the height of an artwork or shape; steps, depth and bevels grow with it.
 void scaleTo(Piece& piece, double sizePt);
 
 // Replaces bytes [begin, begin + removed) of a lettering's text, widened to whole characters, by `added`. Letters outside keep their ids

@@ -75,6 +75,10 @@ private Q_SLOTS:
                                                << "Regular" << QString::fromUtf8("مهرجان الطائرات") << "rtl";
         QTest::newRow("marks") << "DejaVu Sans"
                                << "Book" << QString::fromUtf8("Dunes e\u0301t a\u0308") << "ltr";
+        QTest::newRow("Devanagari: conjuncts, marks that move") << "Lohit Devanagari"
+                                                                << "Regular" << QString::fromUtf8("पतंग क्षितिज श्री किरण") << "ltr";
+        QTest::newRow("Japanese") << "MotoyaLCedar"
+                                  << "Regular" << QString::fromUtf8("凧あげ祭り、ゲール岬") << "ltr";
         QTest::newRow("variable font") << "Inter"
                                        << "Regular"
                                        << "KITE 2026"
@@ -289,6 +293,80 @@ private Q_SLOTS:
         QVERIFY(!open(whole.left(300).toStdString()).has_value());
         QVERIFY(!open(whole.toStdString(), 3).has_value());
         QVERIFY(open(whole.toStdString()).has_value());
+    }
+
+    // By hand a pair is kerned by exactly so much; what follows goes along, whichever way the text runs.
+    void kerningByHand()
+    {
+        const auto spartan = support::font("League Spartan", "Bold");
+        QVERIFY(spartan);
+        outline::LayoutSettings settings;
+        settings.sizePt = 100;
+        settings.align = outline::Align::Start;
+        const auto plain = outline::layoutText("AVATAR", *spartan, settings, {});
+        settings.styles = {{}, {0, 1, -50}, {}, {0, 1, 120}};
+        const auto kerned = outline::layoutText("AVATAR", *spartan, settings, {});
+        QVERIFY(plain && kerned);
+        const double by[] = {0, 0, -5, -5, 7, 7};
+        for (std::size_t i = 0; i < 6; ++i)
+            QVERIFY(std::abs(kerned->glyphs[i].origin.x - plain->glyphs[i].origin.x - by[i]) < 1e-9);
+        QVERIFY(std::abs(kerned->widthPt - plain->widthPt - 7) < 1e-9);
+        const auto hebrew = support::font("Noto Sans Hebrew");
+        if (!hebrew)
+            return;
+        settings.styles = {};
+        const std::string word = "\u05d0\u05d1\u05d2";
+        const auto before = outline::layoutText(word, *hebrew, settings, {});
+        settings.styles = {{0, 1, 80}};
+        const auto after = outline::layoutText(word, *hebrew, settings, {});
+        QVERIFY(before && after);
+        // The first letter stands right: what follows it moves left of it.
+        const auto gap = [](const outline::Layout& l) { return l.glyphs[2].origin.x - l.glyphs[1].origin.x; };
+        QVERIFY(std::abs(gap(*after) - gap(*before) - 8) < 1e-9);
+    }
+
+    void justifiedLinesAreAllAsWide()
+    {
+        const auto spartan = support::font("League Spartan", "Bold");
+        QVERIFY(spartan);
+        outline::LayoutSettings settings;
+        settings.sizePt = 60;
+        settings.align = outline::Align::Justified;
+        const auto layout = outline::layoutText("GALEPOINT KITE FAIR\nON THE DUNES\nMAY\n\nI", *spartan, settings, {});
+        QVERIFY(layout);
+        std::map<int, std::pair<double, double>> lines;
+        std::map<int, int> letters;
+        for (const outline::PlacedGlyph& g : layout->glyphs) {
+            auto [at, isNew] = lines.try_emplace(g.line, g.middle - g.advance / 2, g.middle + g.advance / 2);
+            at->second.first = std::min(at->second.first, g.middle - g.advance / 2);
+            at->second.second = std::max(at->second.second, g.middle + g.advance / 2);
+            ++letters[g.line];
+        }
+        for (const auto& [line, ends] : lines)
+            if (letters[line] > 1) {
+                QVERIFY(std::abs(ends.first + layout->widthPt / 2) < 1e-6);
+                QVERIFY(std::abs(ends.second - layout->widthPt / 2) < 1e-6);
+            }
+        // A single letter stays in the middle. Words keep their letters together, a single word is spaced.
+        QVERIFY(std::abs(lines.at(4).first + lines.at(4).second) < 1e-6);
+        settings.align = outline::Align::Centre;
+        const auto centred = outline::layoutText("GALEPOINT KITE FAIR\nON THE DUNES\nMAY\n\nI", *spartan, settings, {});
+        const auto step = [](const outline::Layout& l, std::size_t i) { return l.glyphs[i + 1].origin.x - l.glyphs[i].origin.x; };
+        const std::size_t on = 19, may = on + 12;  // first glyphs of the second and third line
+        QVERIFY(std::abs(step(*layout, on) - step(*centred, on)) < 1e-6);
+        QVERIFY(step(*layout, may) > step(*centred, may) + 10);
+    }
+
+    void capitalsAreShownNotTyped()
+    {
+        const auto spartan = support::font("League Spartan", "Bold");
+        QVERIFY(spartan);
+        outline::LayoutSettings settings;
+        const auto typed = outline::layoutText("KITE F\u00c4IR 7", *spartan, settings, {});
+        settings.capitals = true;
+        const auto shown = outline::layoutText("Kite f\u00e4ir 7", *spartan, settings, {});
+        QVERIFY(typed && shown);
+        QVERIFY(shown->glyphs == typed->glyphs);
     }
 };
 

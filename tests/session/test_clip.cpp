@@ -5,6 +5,7 @@
 #include "session/clip.h"
 #include "session/edits.h"
 #include "session/groups.h"
+#include "session/lines.h"
 #include "session/under.h"
 #include "support/support.h"
 #include "work/scene.h"
@@ -259,6 +260,33 @@ private Q_SLOTS:
             QCOMPARE(targets[2].letter, work.pieces.items.at("p8").letterIds()[0]);
             QVERIFY(session::under(*bodies, work::cameraOf(work, *bodies), {0.9, 0.5}).empty());
         }
+    }
+
+    // Pieces that are copied together go on with each other; what is copied alone goes on with what it was with.
+    void copiesGoWithCopies()
+    {
+        work::Work work = work::newWork("KITE", {}, {800, 600, work::Unit::Px, 72});
+        const std::string disc = session::addShape(work, {work::ShapeKind::Ellipse}, {});
+        work::Piece& word = work.pieces.items.at("p1");
+        word.lettering()->run.kind = work::RunKind::Artwork;
+        word.lettering()->run.piece = disc;
+        word.steps.add("g9", {true, work::Combine{outline::How::Subtract, disc}});
+        const auto of = [&](const std::string& id) {
+            const work::Piece& piece = work.pieces.items.at(id);
+            return std::pair(piece.lettering()->run.piece, std::get<work::Combine>(piece.steps.items.at("g9").what).piece);
+        };
+        const auto both = session::duplicate(work, {disc, "p1"});
+        QCOMPARE(of(both[1]), (std::pair{both[0], both[0]}));
+        const auto alone = session::duplicate(work, {"p1"});
+        QCOMPARE(of(alone[0]), (std::pair{disc, disc}));
+        const work::Work clip = session::clipOf(work, {disc, "p1"});
+        work::Work other = work::emptyWork({800, 600, work::Unit::Px, 72});
+        other.nextId = 50;
+        const auto pasted = session::paste(other, clip);
+        QCOMPARE(pasted.size(), std::size_t(2));
+        for (const std::string& id : pasted)
+            if (const work::Lettering* lettering = other.pieces.items.at(id).lettering())
+                QVERIFY(other.pieces.items.contains(lettering->run.piece));
     }
 };
 

@@ -1,4 +1,5 @@
 // Artwork in a work: put in, replaced by another version with all that its shapes have, and written out again.
+#include <QTemporaryDir>
 #include <QtTest>
 
 #include "base/units.h"
@@ -291,6 +292,62 @@ private Q_SLOTS:
                     expected += outline::area(*o.outline);
             QVERIFY2(std::abs(std::abs(area) / expected - 1) < 2e-3, qPrintable(QString("%1 %2").arg(area).arg(expected)));
         }
+    }
+
+    // A traced picture: another threshold draws it anew, shapes that stay keep what they have, and the picture travels with the work.
+    void aTracedPictureIsTracedAnew()
+    {
+        outline::Greys greys{120, 60, std::vector<std::uint8_t>(120 * 60, 255)};
+        for (int y = 10; y < 50; ++y)
+            for (int x = 0; x < 40; ++x) {
+                greys.values[std::size_t(y * 120 + 10 + x)] = 30;   // dark
+                greys.values[std::size_t(y * 120 + 70 + x)] = 150;  // lighter
+            }
+        work::ArtworkFile file{"two.png", {}, nullptr, 1, {}, {}, {}};
+        const std::string text = outline::pgmOf(greys);
+        file.bytes = file.greys = std::make_shared<const outline::Bytes>(text.begin(), text.end());
+        file.trace.threshold = 0.3;
+        file.drawing = outline::traced(greys, file.trace);
+        work::Work work = work::emptyWork({800, 600, work::Unit::Pt, 72});
+        const std::string id = work::addArtwork(work, file);
+        const auto artworkOf = [&](const work::Work& w) { return *w.pieces.items.at(id).artwork(); };
+        QVERIFY(artworkOf(work).isTraced());
+        QCOMPARE(artworkOf(work).shapes.order.size(), std::size_t{1});
+        const std::string dark = artworkOf(work).shapes.order.front();
+        work.pieces.items.at(id).letters[dark].z = 12;
+        const double height = artworkOf(work).heightPt;
+
+        const auto with = [&](double threshold, bool inverse) {
+            work::Work changed = work;
+            changed.pieces.items.at(id).artwork()->trace.threshold = threshold;
+            changed.pieces.items.at(id).artwork()->trace.inverse = inverse;
+            work::keepTraced(work, changed);
+            return changed;
+        };
+        const work::Work both = with(0.8, false);
+        QCOMPARE(artworkOf(both).shapes.order.size(), std::size_t{2});
+        QCOMPARE(both.pieces.items.at(id).letters.at(dark).z, 12.0);
+        QCOMPARE(artworkOf(both).heightPt, height);
+        QVERIFY(artworkOf(both).drawing != artworkOf(work).drawing);
+        // Where nothing is left to see it stays as it was.
+        const work::Work none = with(0.05, false);
+        QCOMPARE(artworkOf(none).drawing, artworkOf(work).drawing);
+        QCOMPARE(artworkOf(with(0.3, true)).shapes.order.size(), std::size_t{1});
+        // A newer picture in its place is traced as this one was.
+        work::Work newer = both;
+        work::ArtworkFile later = file;
+        later.trace.threshold = 0.5;
+        later.drawing = outline::traced(greys, later.trace);
+        work::replaceArtwork(newer, id, later);
+        QCOMPARE(artworkOf(newer).trace.threshold, 0.8);
+        QCOMPARE(artworkOf(newer).shapes.order.size(), std::size_t{2});
+        // It is saved, read again, and nothing of it is dropped.
+        QTemporaryDir folder;
+        const std::string path = folder.filePath("traced.openglow").toStdString();
+        QVERIFY(files::saveWork(both, path));
+        const auto again = files::openWork(path);
+        QVERIFY(again && again->assets.contains(artworkOf(both).greys));
+        QVERIFY(artworkOf(*again) == artworkOf(both));
     }
 };
 

@@ -43,7 +43,7 @@ private Q_SLOTS:
             const base::Box3 box = boxOf(work);
             const double across = (box.high.x - box.low.x) / 800, up = (box.high.y - box.low.y) / 600;
             QVERIFY2(across <= 0.845 && up <= 0.80, text);
-            QVERIFY2(across > 0.78 || up > 0.65, text);
+            QVERIFY2(across > 0.76 || up > 0.65, qPrintable(QString("%1: %2, %3").arg(text).arg(across).arg(up)));
             QVERIFY(work.pieces.items.at("p1").slab()->depthPt > 0);
         }
     }
