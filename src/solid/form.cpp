@@ -10,8 +10,21 @@ namespace solid {
 namespace {
 
 struct ProfilePoint {
-    double distance, height, out, up;
+    double distance, height, out = 0, up = 1;
 };
+
+// A quarter ellipse from a point: outwards it begins upright and ends level, inwards the other way round. Its own first point is left
+// out where there are some already.
+void addQuarter(std::vector<ProfilePoint>& points, ProfilePoint from, double w, double h, int steps, bool inwards)
+{
+    for (int i = points.empty() ? 0 : 1; i <= steps; ++i) {
+        const double angle = base::kPi / 2 * i / steps;
+        const double sine = i == steps ? 1 : std::sin(angle), cosine = i == steps ? 0 : std::cos(angle);
+        const double out = (inwards ? sine : cosine) / w, up = (inwards ? cosine : sine) / h, length = std::hypot(out, up);
+        points.push_back({from.distance + w * (inwards ? sine : 1 - cosine), from.height + h * (inwards ? 1 - cosine : sine), out / length,
+                          up / length});
+    }
+}
 
 std::vector<ProfilePoint> pointsOf(const Bevel& bevel)
 {
@@ -22,14 +35,21 @@ std::vector<ProfilePoint> pointsOf(const Bevel& bevel)
         return {{0, 0, h / length, w / length}, {w, h, h / length, w / length}};
     }
     const int steps = std::clamp(bevel.steps, 1, 64);
-    for (int i = 0; i <= steps; ++i) {
-        const double angle = base::kPi / 2 * i / steps;
-        const double out = std::cos(angle) / w, up = std::sin(angle) / h;
-        const double length = std::hypot(out, up);
-        points.push_back({i == steps ? w : w * (1 - std::cos(angle)), i == steps ? h : h * std::sin(angle), out / length, up / length});
+    if (bevel.profile == Profile::Terraces) {
+        points.push_back({0, 0, 0, 1});
+        for (int i = 1; i <= steps; ++i) {
+            points.push_back({w * i / steps, h * (i - 1) / steps, 0, 1});
+            points.push_back({w * i / steps, h * i / steps, 0, 1});
+        }
+        return points;
     }
-    points.back().out = 0;
-    points.back().up = 1;
+    if (bevel.profile == Profile::Ogee) {
+        const int half = (steps + 1) / 2;
+        addQuarter(points, {0, 0}, w / 2, h / 2, half, false);
+        addQuarter(points, {w / 2, h / 2}, w / 2, h / 2, half, true);
+    } else {
+        addQuarter(points, {0, 0}, w, h, steps, bevel.profile == Profile::Cove);
+    }
     return points;
 }
 
@@ -47,7 +67,7 @@ std::vector<Level> levelsOf(const Bevel& bevel)
         const double dx = levels[i + 1].distance - levels[i].distance, dy = levels[i + 1].height - levels[i].height;
         const double length = std::hypot(dx, dy);
         levels[i + 1].arc = levels[i].arc + length;
-        if (bevel.facets) {
+        if (bevel.facets && bevel.profile != Profile::Terraces) {
             levels[i].outAbove = levels[i + 1].outBelow = dy / length;
             levels[i].upAbove = levels[i + 1].upBelow = dx / length;
         }

@@ -5,7 +5,9 @@
 
 namespace solid {
 
-enum class Profile { Chamfer, Roundover };
+// From the foot of a bevel inwards: straight; a quarter round outwards; one inwards; first the one and then the other; or flat treads with
+// upright risers.
+enum class Profile { Chamfer, Roundover, Cove, Ogee, Terraces };
 enum class Corners { Round, Mitred };
 
 // A bevel cut into the solid. Either length 0 means none.
@@ -13,8 +15,8 @@ struct Bevel {
     double widthPt = 0;   // along the face, measured from the outline inwards, >= 0
     double heightPt = 0;  // along the depth, >= 0
     Profile profile = Profile::Chamfer;
-    int steps = 8;        // of a curved profile, 1 to 64; a chamfer has one
-    bool facets = false;  // each step flat with hard edges, instead of shaded as one curve
+    int steps = 8;        // of a curved profile, 1 to 64, or how many terraces; a chamfer has one
+    bool facets = false;  // each step of a curve flat with hard edges, instead of shaded as one
 
     bool operator==(const Bevel&) const = default;
     bool none() const { return widthPt <= 0 || heightPt <= 0; }
@@ -39,8 +41,8 @@ struct Level {
     double outAbove = 1, upAbove = 0;
 };
 
-// Levels of a bevel from its foot (distance 0) to its upper edge (distance = width); one level at 0 for none.
-// A roundover is a quarter ellipse, sampled at even angles.
+// Levels of a bevel from its foot (distance 0) to its upper edge (distance = width); one level at 0 for none. Distances only rise; at a
+// riser two levels have the same. Curves are quarter ellipses, sampled at even angles; an ogee has two of half the size.
 std::vector<Level> levelsOf(const Bevel& bevel);
 
 }  // namespace solid

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "solid/roof.h"
@@ -76,6 +77,24 @@ Vec2 slerp(Vec2 a, Vec2 b, double t)
     return {a.x * c - a.y * s, a.x * s + a.y * c};
 }
 
+// The levels at one distance: the one that ends the band below it and the one that begins the band above; at a riser they differ.
+struct Rung {
+    std::size_t below = 0, above = 0;
+    bool isRiser() const { return below != above; }
+};
+
+std::vector<Rung> rungsOf(const std::vector<Level>& levels)
+{
+    std::vector<Rung> rungs;
+    for (std::size_t i = 0; i < levels.size(); ++i) {
+        if (i > 0 && levels[i].distance == levels[i - 1].distance)
+            rungs.back().above = i;
+        else
+            rungs.push_back({i, i});
+    }
+    return rungs;
+}
+
 // Puts sheets and sides together.
 class SlabBuilder {
 public:
@@ -108,8 +127,8 @@ private:
     RoofSheet cut(const Roof& roof, const Bevel& bevel, const std::vector<Level>& levels)
     {
         Roof::CutSettings settings;
-        for (const Level& level : levels)
-            settings.levels.push_back(level.distance);
+        for (const Rung& rung : rungsOf(levels))
+            settings.levels.push_back(levels[rung.below].distance);
         settings.tolerancePt = m_tolerance;
         settings.mitred = m_form.corners == Corners::Mitred && !bevel.none();
         RoofSheet sheet = roof.cut(settings);
@@ -141,35 +160,71 @@ private:
     void addSheet(const Roof& roof, const Bevel& bevel, bool front, std::size_t sharedFeet)
     {
         const std::vector<Level> levels = levelsOf(bevel);
+        const std::vector<Rung> rungs = rungsOf(levels);
         const RoofSheet sheet = cut(roof, bevel, levels);
         const auto offset = static_cast<std::uint32_t>(m_body.positions.size() - sharedFeet);
         (front ? m_frontFeet : m_backFeet) = sharedFeet > 0 ? m_frontFeet : offset;
-        for (std::size_t i = sharedFeet; i < sheet.vertices.size(); ++i) {
-            const RoofVertex& v = sheet.vertices[i];
-            const double rise = heightAt(levels, v.distance);
-            const double z = front ? m_frontFoot + rise : m_backFoot - rise;
-            m_body.positions.push_back({float(v.p.x), float(v.p.y), float(z)});
-        }
+        const auto position = [&](const RoofVertex& v, double rise) {
+            return Vec3f{float(v.p.x), float(v.p.y), float(front ? m_frontFoot + rise : m_backFoot - rise)};
+        };
+        for (std::size_t i = sharedFeet; i < sheet.vertices.size(); ++i)
+            m_body.positions.push_back(position(sheet.vertices[i], heightAt(levels, sheet.vertices[i].distance)));
         const auto idOf = [&](std::uint32_t v) { return v < sharedFeet ? m_frontFeet + v : offset + v; };
-        for (const RoofTriangle& t : sheet.triangles) {
-            const bool isFace = t.band + 1 == static_cast<int>(levels.size());
-            std::array<Corner, 3> corners;
-            for (int i = 0; i < 3; ++i)
-                corners[i] = isFace ? faceCorner(sheet.vertices[t.v[i]], front) : bevelCorner(sheet, t, i, levels, front);
-            std::array<std::uint32_t, 3> ids{idOf(t.v[0]), idOf(t.v[1]), idOf(t.v[2])};
+        // What lies on a riser is there twice: at its foot, and at its head for the band above.
+        std::map<std::uint32_t, std::uint32_t> heads;
+        const auto isOn = [&](std::uint32_t v, const Rung& rung) {
+            const double d = levels[rung.below].distance;
+            return std::abs(sheet.vertices[v].distance - d) <= 1e-9 * std::max(1.0, d);
+        };
+        const auto headOf = [&](std::uint32_t v, const Rung& rung) {
+            const auto [head, isNew] = heads.try_emplace(v, static_cast<std::uint32_t>(m_body.positions.size()));
+            if (isNew)
+                m_body.positions.push_back(position(sheet.vertices[v], levels[rung.above].height));
+            return head->second;
+        };
+        const auto add = [&](std::array<std::uint32_t, 3> ids, std::array<Corner, 3> corners, Part part, std::uint16_t letter) {
             if (!front) {
                 std::swap(ids[1], ids[2]);
                 std::swap(corners[1], corners[2]);
             }
-            const Part part = isFace ? (front ? Part::Face : Part::Back) : (front ? Part::FrontBevel : Part::BackBevel);
-            addTriangle(ids, corners, part, m_edges[t.site].letter);
+            addTriangle(ids, corners, part, letter);
+        };
+        const Part bevelPart = front ? Part::FrontBevel : Part::BackBevel;
+        for (const RoofTriangle& t : sheet.triangles) {
+            const Rung& rung = rungs[static_cast<std::size_t>(t.band)];
+            const std::uint16_t letter = m_edges[t.site].letter;
+            const bool isFace = t.band + 1 == static_cast<int>(rungs.size());
+            std::array<Corner, 3> corners;
+            std::array<std::uint32_t, 3> ids;
+            std::array<bool, 3> onRiser{};
+            for (int i = 0; i < 3; ++i) {
+                onRiser[i] = rung.isRiser() && isOn(t.v[i], rung);
+                ids[i] = onRiser[i] ? headOf(t.v[i], rung) : idOf(t.v[i]);
+                corners[i] = isFace ? faceCorner(sheet.vertices[t.v[i]], front) : bevelCorner(sheet, t, i, levels, rungs, front);
+            }
+            add(ids, corners, isFace ? (front ? Part::Face : Part::Back) : bevelPart, letter);
+            // The riser itself, where the band above begins.
+            for (int i = 0; i < 3; ++i) {
+                const int k = (i + 1) % 3;
+                if (!onRiser[i] || !onRiser[k])
+                    continue;
+                const auto wall = [&](int at, std::size_t level) {
+                    double along = 0;
+                    const Vec2 outward = outwardAt(sheet, t, sheet.vertices[t.v[at]], along);
+                    return Corner{{float(outward.x), float(outward.y), 0}, float(along), float(levels[level].arc)};
+                };
+                const Corner footA = wall(i, rung.below), footB = wall(k, rung.below), headA = wall(i, rung.above),
+                             headB = wall(k, rung.above);
+                add({idOf(t.v[i]), idOf(t.v[k]), ids[k]}, {footA, footB, headB}, bevelPart, letter);
+                add({idOf(t.v[i]), ids[k], ids[i]}, {footA, headB, headA}, bevelPart, letter);
+            }
         }
     }
 
     static double heightAt(const std::vector<Level>& levels, double distance)
     {
         for (std::size_t i = 0; i + 1 < levels.size(); ++i)
-            if (distance <= levels[i + 1].distance) {
+            if (distance <= levels[i + 1].distance * (1 + 1e-12) && levels[i + 1].distance > levels[i].distance) {
                 const double f = (distance - levels[i].distance) / (levels[i + 1].distance - levels[i].distance);
                 return levels[i].height + (levels[i + 1].height - levels[i].height) * f;
             }
@@ -178,10 +233,12 @@ private:
 
     static Corner faceCorner(const RoofVertex& v, bool front) { return {{0, 0, front ? 1.0f : -1.0f}, float(v.p.x), float(v.p.y)}; }
 
-    Corner bevelCorner(const RoofSheet& sheet, const RoofTriangle& t, int i, const std::vector<Level>& levels, bool front) const
+    Corner bevelCorner(const RoofSheet& sheet, const RoofTriangle& t, int i, const std::vector<Level>& levels,
+                       const std::vector<Rung>& rungs, bool front) const
     {
         const RoofVertex& v = sheet.vertices[t.v[i]];
-        const Level &low = levels[t.band], &high = levels[t.band + 1];
+        const auto band = static_cast<std::size_t>(t.band);
+        const Level &low = levels[rungs[band].above], &high = levels[rungs[band + 1].below];
         const double f = std::clamp((v.distance - low.distance) / (high.distance - low.distance), 0.0, 1.0);
         Vec2 profile{low.outAbove + (high.outBelow - low.outAbove) * f, low.upAbove + (high.upBelow - low.upAbove) * f};
         profile = normalized(profile);

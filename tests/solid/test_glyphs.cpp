@@ -68,6 +68,8 @@ private Q_SLOTS:
         const solid::SlabForm forms[] = {
             {24, {2, 2, Profile::Roundover, 8}, {1, 1, Profile::Chamfer}, solid::Corners::Round},
             {24, {40, 12, Profile::Chamfer}, {}, solid::Corners::Mitred},  // wider than any stroke
+            {24, {4, 6, Profile::Terraces, 5}, {2, 3, Profile::Ogee, 6}, solid::Corners::Round},
+            {24, {30, 9, Profile::Terraces, 7}, {3, 3, Profile::Cove, 4}, solid::Corners::Mitred},
             {24, {3, 3, Profile::Roundover, 3, true}, {3, 3, Profile::Roundover, 3}, solid::Corners::Mitred},
         };
         int bodies = 0;

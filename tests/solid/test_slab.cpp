@@ -133,6 +133,75 @@ private Q_SLOTS:
         QVERIFY(near(report.volumePt3 / (kPi * R * R * (depth - r) + rounded), 1, 2e-4));
     }
 
+    // Over a square of side s sections are squares: with d(t), z(t) along the ideal curve V is the integral of (s - 2 d)^2 dz.
+    // Cove d = w sin t, z = h (1 - cos t): h (s^2 - pi s w + 8 w^2 / 3). An ogee is a roundover of half the size, h ((s - 2w)^2 +
+    // pi w (s - 2w) + 8 w^2 / 3), and a cove over it.
+    void curvedProfilesOverASquare()
+    {
+        const double s = 1, w = 0.3, h = 0.2, depth = 0.5;
+        const auto square = support::polygon({rectangle(0, 0, s, s)});
+        const auto cove = [](double side, double width, double height) {
+            return height * (side * side - kPi * side * width + 8 * width * width / 3);
+        };
+        const auto roundover = [](double side, double width, double height) {
+            const double inner = side - 2 * width;
+            return height * (inner * inner + kPi * width * inner + 8 * width * width / 3);
+        };
+        const double expected[] = {cove(s, w, h), roundover(s, w / 2, h / 2) + cove(s - w, w / 2, h / 2), roundover(s, w, h)};
+        const Profile profiles[] = {Profile::Cove, Profile::Ogee, Profile::Roundover};
+        for (int i = 0; i < 3; ++i) {
+            const solid::Body body = make(square, slab(depth, {w, h, profiles[i], 64}));
+            const solid::BodyReport report = solid::inspect(body);
+            QVERIFY(report.closed());
+            QCOMPARE(report.euler, 2);
+            QVERIFY(near(report.volumePt3, s * s * (depth - h) + expected[i], 2e-4));
+            // Smooth where the curve is: normals of neighbours on the bevel differ by little but at the square's corners.
+            for (std::size_t t = 0; t < body.triangles.size(); ++t)
+                if (body.parts[t] == Part::FrontBevel)
+                    for (const solid::Corner& c : body.corners[t])
+                        QVERIFY(std::abs(base::length(toDouble(c.normal)) - 1) < 1e-5 && c.normal.z > -1e-6);
+        }
+    }
+
+    // Terraces are prisms on each other: V = sum of A(d_i) h / n. Sections of the L at distance d, inner corner rounded:
+    // A - P d + d^2 (5 - pi / 4), by the offset's formula; risers are walls of P(d_i) h / n.
+    void terracesArePrisms()
+    {
+        const auto square = support::polygon({rectangle(0, 0, 1, 1)}), ell = support::polygon({kEll});
+        const double areaOfEll = 0.51, roundOfEll = 4;  // the L's sections are (0.3 - 2t)(1.7 - 2t) = 0.51 - 4 t + 4 t^2, mitred
+        for (const int n : {1, 2, 5}) {
+            const Bevel bevel{0.1, 0.15, Profile::Terraces, n};
+            double ofSquare = 0, ofEll = 0, risers = 0;
+            for (int i = 1; i <= n; ++i) {
+                const double d = 0.1 * i / n;
+                ofSquare += (1 - 2 * d) * (1 - 2 * d) * 0.15 / n;
+                ofEll += (areaOfEll - roundOfEll * d + d * d * (5 - kPi / 4)) * 0.15 / n;
+                risers += 4 * (1 - 2 * d) * 0.15 / n;
+            }
+            const solid::Body body = make(square, slab(0.5, bevel, bevel));
+            const solid::BodyReport report = solid::inspect(body);
+            QVERIFY(report.closed());
+            QCOMPARE(report.euler, 2);
+            QVERIFY(near(report.volumePt3, 0.2 + 2 * ofSquare, 2e-6));
+            const double treads = 1 - 0.8 * 0.8;
+            QVERIFY(near(solid::areaOf(body, Part::FrontBevel), treads + risers, 2e-5));
+            QVERIFY(near(solid::areaOf(body, Part::BackBevel), treads + risers, 2e-5));
+            const solid::Body rounded = make(ell, slab(0.3, bevel, {}, Corners::Round), 1e-6);
+            QVERIFY(solid::isClosed(rounded));
+            QVERIFY(near(solid::volume(rounded), areaOfEll * 0.15 + ofEll, 1e-5));
+            // Treads look up, risers outwards.
+            for (std::size_t t = 0; t < body.triangles.size(); ++t)
+                if (body.parts[t] == Part::FrontBevel)
+                    for (const solid::Corner& c : body.corners[t])
+                        QVERIFY(std::abs(c.normal.z - 1) < 1e-6 || std::abs(c.normal.z) < 1e-6);
+        }
+        // Wider than the stroke they end on the last tread that has room; exactly half as wide, in a line.
+        for (const double width : {0.5, 0.7, 2.0}) {
+            const solid::Body body = make(square, slab(1, {width, 0.4, Profile::Terraces, 4}));
+            QVERIFY(solid::isClosed(body));
+        }
+    }
+
     void depthZeroIsAThinClosedSheet()
     {
         const solid::BodyReport report = solid::inspect(make(support::polygon({rectangle(0, 0, 3, 2)}), slab(0)));
