@@ -3,6 +3,7 @@
 //   open-glow-bench WORK            solids, renders and memory; WORK is the scene of the render measures
 //   open-glow-bench --transport WORK           rays per second, against the same rays replayed without shading
 //   open-glow-bench --final WORK WIDTH NOISE   a final until it is clean: seconds, samples, memory, and how well the time was told
+//   open-glow-bench --lines         bodies after a change of lettering along and between lines, and of a cut
 //   open-glow-bench --glyphs N      makes bodies of N glyphs of the fonts on this machine and counts what is wrong
 #include <fmt/format.h>
 #include <fontconfig/fontconfig.h>
@@ -16,19 +17,24 @@
 #include <functional>
 #include <mutex>
 #include <nlohmann/json.hpp>
+#include <random>
 #include <set>
 
 #include "base/file.h"
 #include "base/parallel.h"
+#include "files/artwork.h"
 #include "files/work_file.h"
 #include "outline/outline.h"
+#include "outline/trace.h"
 #include "render/camera.h"
 #include "render/integrator.h"
 #include "render/render.h"
 #include "session/render_queue.h"
 #include "solid/check.h"
 #include "solid/slab.h"
+#include "work/artwork.h"
 #include "work/make_still.h"
+#include "work/typeset.h"
 
 namespace {
 
@@ -89,6 +95,89 @@ Json benchWord(const std::string& family, const std::string& style)
         work::setText(changed.pieces.items.at("p1"), "GALEPOINTFRY");
         return milliseconds([&] { (void)work::makeBodies(changed, tolerance, cache, {}); });
     });
+    return result;
+}
+
+// Bodies at 960 px after a hand's change: a letter typed into forty that run round a circle (all others and none of them cached), a point
+// of two lines moved, and the gap of a cut through a long word.
+Json benchLines()
+{
+    work::FontChoice font;
+    font.family = "League Spartan";
+    font.style = "Bold";
+    const auto bodiesAfter = [](const work::Work& work, const std::function<void(work::Work&, int)>& change, bool known) {
+        const double tolerance = work::toleranceFor(work.sheet(), 960);
+        int run = 0;
+        return median(15, [&, tolerance] {
+            work::Cache cache;
+            work::Work changed = work;
+            if (known)
+                (void)work::makeBodies(work, tolerance, cache, {});
+            change(changed, ++run);
+            return milliseconds([&] { (void)work::makeBodies(changed, tolerance, cache, {}); });
+        });
+    };
+    Json result;
+    work::Work circle = work::newWork("GALEPOINT KITE FAIR ON THE DUNES IN MAY", font, {960, 540, work::Unit::Px, 72});
+    circle.pieces.items.at("p1").lettering()->layout.sizePt = 36;
+    circle.pieces.items.at("p1").lettering()->run.kind = work::RunKind::Circle;
+    const auto typed = [](work::Work& w, int) { work::setText(w.pieces.items.at("p1"), "GALEPOINT KITE FAIR ON THE DUNES IN JMAY"); };
+    result["letterTypedRoundACircleMs"] = bodiesAfter(circle, typed, true);
+    result["wholeCircleMs"] = bodiesAfter(circle, typed, false);
+    work::Work lines = work::newWork("GALEPOINT", font, {960, 540, work::Unit::Px, 72});
+    lines.pieces.items.at("p1").lettering()->run.kind = work::RunKind::TwoLines;
+    result["twoLinesMovedMs"] = bodiesAfter(
+        lines, [](work::Work& w, int run) { w.pieces.items.at("p1").lettering()->run.amount += 0.01 * run; }, true);
+    work::Work cut = work::newWork("GALEPOINT", font, {960, 540, work::Unit::Px, 72});
+    work::Cut across;
+    across.line.points.add("n1", {-480, 0});
+    across.line.points.add("n2", {480, 10});
+    cut.pieces.items.at("p1").steps.add("g9", {true, across});
+    result["cutMovedMs"] = bodiesAfter(
+        cut,
+        [](work::Work& w, int run) {
+            std::get<work::Cut>(w.pieces.items.at("p1").steps.items.at("g9").what).line.points.items.at("n1").y = run;
+        },
+        true);
+    return result;
+}
+
+// An SVG of 2,000 shapes from its bytes to a piece and its bodies, and pictures traced: two hundred discs, and noise smoothed as a
+// photograph is, both 1,600 x 1,000.
+Json benchArtwork()
+{
+    Json result;
+    std::mt19937 random(3);
+    const auto number = [&](int below) { return static_cast<int>(random() % static_cast<unsigned>(below)); };
+    std::string svg = "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"1000\" height=\"600\">";
+    for (int i = 0; i < 2000; ++i)
+        svg += fmt::format("<path d=\"M{} {}q{} {} 12 14q-9 8 -12 3z\" fill=\"#{:06x}\"/>", number(980), number(580), number(16), number(9),
+                           number(1 << 24));
+    svg += "</svg>";
+    const auto bytes = std::make_shared<const outline::Bytes>(svg.begin(), svg.end());
+    work::ArtworkFile file;
+    result["read2000ShapesMs"] = median(5, [&] { return milliseconds([&] { file = *files::artworkFromBytes(bytes, "it.svg", 1, {}); }); });
+    result["shapes"] = file.drawing.shapes.size();
+    result["bodies2000ShapesMs"] = median(5, [&] {
+        work::Work work = work::emptyWork({960, 540, work::Unit::Px, 72});
+        work::addArtwork(work, file);
+        work::Cache cache;
+        return milliseconds([&] { (void)work::makeBodies(work, work::toleranceFor(work.sheet(), 960), cache, {}); });
+    });
+    outline::Greys discs{1600, 1000, std::vector<std::uint8_t>(1600 * 1000, 255)}, photograph = discs;
+    for (int y = 0; y < 1000; ++y)
+        for (int x = 0; x < 1600; ++x) {
+            const double d = std::hypot(x % 90 - 45, y % 90 - 45);
+            const auto at = static_cast<std::size_t>(y * 1600 + x);
+            discs.values[at] = static_cast<std::uint8_t>(std::clamp((d - 30) * 255, 0.0, 255.0));
+            const double wave = std::sin(x * 0.021) + std::sin(y * 0.017 + x * 0.004) + std::sin((x + y) * 0.11) * 0.4;
+            photograph.values[at] = static_cast<std::uint8_t>(std::clamp(128 + 50 * wave + number(40) - 20, 0.0, 255.0));
+        }
+    const auto traceMs = [](const outline::Greys& greys) {
+        return median(5, [&] { return milliseconds([&] { (void)outline::traced(greys, {0.5, false, 0.75, 16}); }); });
+    };
+    result["traceDiscsMs"] = traceMs(discs);
+    result["tracePhotographMs"] = traceMs(photograph);
     return result;
 }
 
@@ -367,6 +456,14 @@ int main(int argc, char** argv)
         fmt::print("{}\n", benchGlyphs(std::atoi(argv[2])).dump(2));
         return 0;
     }
+    if (argc == 2 && std::string(argv[1]) == "--artwork") {
+        fmt::print("{}\n", benchArtwork().dump(2));
+        return 0;
+    }
+    if (argc == 2 && std::string(argv[1]) == "--lines") {
+        fmt::print("{}\n", benchLines().dump(2));
+        return 0;
+    }
     if (argc == 3 && std::string(argv[1]) == "--transport") {
         const auto work = files::openWork(argv[2]);
         if (work)
@@ -380,7 +477,7 @@ int main(int argc, char** argv)
         return work ? 0 : 1;
     }
     if (argc != 2) {
-        fmt::print(stderr, "usage: open-glow-bench WORK | --transport WORK | --final WORK WIDTH NOISE | --glyphs N\n");
+        fmt::print(stderr, "usage: open-glow-bench WORK | --transport WORK | --final WORK WIDTH NOISE | --lines | --glyphs N\n");
         return 2;
     }
     const auto work = files::openWork(argv[1]);
@@ -395,6 +492,7 @@ int main(int argc, char** argv)
     result["words"]["League Spartan Bold"] = benchWord("League Spartan", "Bold");
     result["words"]["Lobster Two Bold"] = benchWord("Lobster Two", "Bold");
     result["words"]["Junicode Two Beta Bold"] = benchWord("Junicode Two Beta", "Bold");
+    result["lines"] = benchLines();
     result["transport"] = benchTransport(*work);
     fmt::print("{}\n", result.dump(2));
     return 0;

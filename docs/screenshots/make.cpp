@@ -5,6 +5,7 @@
 #include <QFileInfo>
 #include <QLineEdit>
 #include <QMenuBar>
+#include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
@@ -22,6 +23,8 @@
 #include "app/window/main_window.h"
 #include "files/work_file.h"
 #include "session/edits.h"
+#include "session/lines.h"
+#include "work/fonts.h"
 #include "work/starts.h"
 
 namespace {
@@ -88,6 +91,95 @@ work::Work twelve()
         p.placement.roll = (i % 3 - 1) * 6;
         p.material.piece.baseColour = *picture::rgbFromHex(i % 3 == 0 ? "#E2563A" : i % 3 == 1 ? "#F0B93A" : "#2C7FA3");
         ++i;
+    }
+    return w;
+}
+
+void choosePiece(MainWindow& window, const std::string& piece)
+{
+    session::Choice choice;
+    choice.set({piece, {}});
+    window.session().choose(choice);
+}
+
+work::Work inColours(const std::string& text, double sizePt, int colours)
+{
+    work::Work w = work::emptyWork({1920, 1080, work::Unit::Px, 72}, colours);
+    const std::string id = session::addLettering(w, text);
+    work::Piece& piece = w.pieces.items.at(id);
+    piece.lettering()->fits = false;
+    piece.lettering()->font.style = "Bold";
+    work::scaleTo(piece, sizePt);
+    w.pieces.items["p1"] = piece;
+    w.pieces.items.erase(id);
+    w.pieces.order = {"p1"};
+    return w;
+}
+
+// Two lines of text between two lines, one point moved by hand.
+work::Work lines()
+{
+    work::Work w = inColours("KITES OVER\nTHE DUNES", 250, 1);
+    work::Run& run = w.pieces.items.at("p1").lettering()->run;
+    run.kind = work::RunKind::TwoLines;
+    const outline::TwoLines swell = outline::linesOf(outline::LineStart::Swell, 0.55),
+                            barrel = outline::linesOf(outline::LineStart::Barrel, 0.6);
+    for (std::size_t i = 0; i < swell.top.size(); ++i)
+        run.top.add("n" + std::to_string(i + 1), {swell.top[i]});
+    for (std::size_t i = 0; i < barrel.bottom.size(); ++i)
+        run.bottom.add("n" + std::to_string(i + 1), {barrel.bottom[i]});
+    run.amount = 1;
+    return w;
+}
+
+// Two lines, each in a face of its own, the second one larger.
+work::Work twoFaces()
+{
+    work::Work w = inColours("KITE\nfair", 330, 3);
+    work::Piece& piece = w.pieces.items.at("p1");
+    const auto font = work::fontOnMachine("Lobster Two", "Bold Italic");
+    if (!font)
+        return w;
+    w.assets[font->choice.asset] = font->asset;
+    for (std::size_t i = 5; i < 9; ++i) {
+        piece.letters[piece.letterIds()[i]].font = font->choice;
+        piece.letters[piece.letterIds()[i]].typeSize = 1.25;
+    }
+    piece.lettering()->layout.lineSpacing = 1;
+    return w;
+}
+
+// Two numerals joined by a bar and cut into segments.
+work::Work segments()
+{
+    work::Work w = inColours("23", 1000, 2);
+    work::Shape bar;
+    bar.width = 440;
+    bar.height = 110;
+    bar.round = 55;
+    const std::string id = session::addShape(w, bar, {60, -20});
+    w.pieces.items.at(id).hidden = true;
+    std::rotate(w.pieces.order.begin(), w.pieces.order.begin() + 1, w.pieces.order.end());
+    work::Piece& piece = w.pieces.items.at("p1");
+    piece.lettering()->layout.tracking = 30;
+    piece.steps.add(w.newId("g"), {true, work::Combine{outline::How::Unite, id}});
+    const double cuts[][4] = {{-700, 160, 700, 230}, {-700, -60, 700, -100}, {-700, -240, 700, -200}};
+    const char* const hues[] = {"#E8664F", "#2C7FA3", "#F4EFD9"};
+    int hue = 0;
+    for (const auto& c : cuts) {
+        work::Cut cut;
+        cut.line.points.add("n1", {c[0], c[1], 0, 0, 0, 0});
+        cut.line.points.add("n2", {c[2], c[3], 0, 0, 0, 0});
+        cut.gap = 9;
+        const std::string step = w.newId("g");
+        piece.steps.add(step, {true, cut});
+        for (const std::string& letter : piece.letterIds())
+            for (int i = 1; i <= work::kMostSegments; ++i) {
+                work::MaterialSet own = piece.material;
+                own.piece.baseColour = *picture::rgbFromHex(hues[hue]);
+                piece.letters[work::segmentOf(letter, step, i)].material = own;
+            }
+        ++hue;
     }
     return w;
 }
@@ -215,6 +307,45 @@ int main(int argc, char** argv)
         open(*w, "lettering");
         settle(*w, 64);
         save(w->grab(), kDocs + "artwork.png");
+    }
+    if (wants("badge")) {
+        auto w = demo();
+        w->files()->openDemo("pilots-badge");
+        choosePiece(*w, "p2");
+        open(*w, "lettering");
+        settle(*w, 64);
+        w->picture()->setFocus();
+        save(w->grab(), kDocs + "badge.png");
+    }
+    for (const auto& [name, group, make] :
+         {std::tuple{"lines", "lettering.run", &lines}, std::tuple{"segments", "lettering.steps", &segments}})
+        if (wants(name)) {
+            auto w = demo();
+            w->session().open(make(), {});
+            choosePiece(*w, "p1");
+            open(*w, "lettering");
+            w->findChild<QAbstractButton*>(group)->setChecked(true);
+            settle(*w, 64);
+            w->picture()->setFocus();
+            QTest::qWait(100);
+            save(w->grab(), kDocs + name + ".png");
+        }
+    if (wants("faces")) {
+        auto w = demo();
+        w->session().open(twoFaces(), {});
+        session::Choice choice;
+        for (const std::size_t letter : {5, 6, 7, 8})
+            choice.add({"p1", w->session().work().pieces.items.at("p1").letterIds()[letter]});
+        w->session().choose(choice);
+        open(*w, "lettering");
+        settle(*w, 64);
+        w->findChild<QAbstractButton*>("lettering.face.button")->click();
+        QTest::qWait(200);
+        auto* panel = w->findChild<QWidget*>("lettering.face.panel");
+        QPixmap whole = w->grab();
+        QPainter(&whole).drawPixmap(w->mapFromGlobal(panel->mapToGlobal(QPoint())), panel->grab());
+        save(whole, kDocs + "faces.png");
+        panel->hide();
     }
     if (wants("start")) {
         auto w = demo();

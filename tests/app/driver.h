@@ -22,10 +22,14 @@ work::Work kites(const std::string& text = "KITE", int widthPx = 320, int height
 
 #ifdef OPEN_GLOW_CHECKED
 inline constexpr std::uint32_t kSamples = 1;  // sanitizers are slow; what is checked does not depend on it
-inline constexpr qint64 kMostWait = 1000;
 #else
 inline constexpr std::uint32_t kSamples = 4;
-inline constexpr qint64 kMostWait = 200;  // ms, of the window's thread on a busy machine
+#endif
+// ms in which the window's thread answers while the machine is busy, but for single beats that the machine takes for something else.
+#ifdef OPEN_GLOW_CHECKED
+inline constexpr qint64 kMostWait = 1000;
+#else
+inline constexpr qint64 kMostWait = 200;
 #endif
 
 // Nothing moves in a test that does not ask for it.
@@ -80,12 +84,14 @@ void dragIn(QWidget* widget, QPointF from, QPointF to, Qt::MouseButton button = 
 class Heart {
 public:
     Heart();
-    qint64 stop();  // the longest wait from beat to beat, ms
+    // The third longest wait from beat to beat, ms: what the window itself does comes again and again.
+    qint64 stop();
+    qint64 worst() const { return m_waits.back(); }
 
 private:
     QTimer m_timer;
     QElapsedTimer m_beat;
-    qint64 m_worst = 0;
+    std::vector<qint64> m_waits;  // sorted by stop()
 };
 
 // WCAG 2.2, relative luminance and contrast ratio.

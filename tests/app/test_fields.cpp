@@ -291,11 +291,14 @@ private Q_SLOTS:
         for (int i = 0; i < list->model()->rowCount(); ++i) {
             const QModelIndex row = list->model()->index(i, 0);
             const QString of = row.data(Qt::UserRole).toString(), style = row.data(Qt::UserRole + 1).toString();
+            if (!QFontDatabase::styles(of).contains(style))
+                continue;  // Qt does not tell all of them apart
             const int now = QFontDatabase::weight(of, style);
-            QVERIFY2(of != family || QFontDatabase::italic(of, style) != italic || now >= weight, qPrintable(of + " " + style));
+            const bool leans = QFontDatabase::italic(of, style) || style.contains("Oblique");
+            QVERIFY2(of != family || leans != italic || now >= weight, qPrintable(of + " " + style));
             family = of;
             weight = now;
-            italic = QFontDatabase::italic(of, style);
+            italic = leans;
         }
     }
 

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "app/driver.h"
+#include "app/window/artwork_files.h"
 #include "work/starts.h"
 
 using driver::path;
@@ -230,6 +231,82 @@ private Q_SLOTS:
         QVERIFY(w.piece().letters.at(third).isPosed());
         QCOMPARE(still.size(), QSize(320, 180));
         QVERIFY2(w.actions <= 12, qPrintable(QString::number(w.actions)));
+    }
+
+    // Two numerals joined by a small shape into one, cut into segments in colours of their own.
+    void numeralsJoinedAndCut()
+    {
+        Window w;
+        begin(w, "23");
+        QVERIFY(w.settle());
+        w.trigger("shape.rectangle");
+        w.type("lettering.shapeWidth.edit", "120");
+        w.type("lettering.shapeHeight.edit", "16");
+        QVERIFY(w.settle());
+        const std::string word = w.work().pieces.order.back();
+        w.clickAt(w.letterPlace(0, 1));
+        QCOMPARE(w.session().choice().targets.back().piece, word);
+        w.openSection("lettering");
+        w.click("lettering.steps");
+        w.actions += 1;  // the button that opens the list
+        w.trigger("step.unite");
+        const auto piece = [&]() -> const work::Piece& { return w.work().pieces.items.at(word); };
+        const QRectF frame = w.picture().frameRect();
+        for (const double height : {0.4, 0.65}) {
+            QVERIFY(w.settle());
+            w.actions += 1;
+            w.trigger("step.cut");
+            w.clickAt({frame.left() + 2, frame.top() + frame.height() * height});
+            w.clickAt({frame.right() - 2, frame.top() + frame.height() * height});
+            w.key(Qt::Key_Return);
+        }
+        QCOMPARE(piece().steps.order.size(), std::size_t{3});
+        QVERIFY(w.settle());
+        w.openSection("material");
+        const char* const colours[] = {"#E5A52B", "#0F7C82"};
+        for (int i = 0; i < 2; ++i) {
+            const std::string step = piece().steps.order[static_cast<std::size_t>(i) + 1];
+            session::Choice choice;
+            for (const std::string& letter : piece().letterIds())
+                choice.add({word, work::segmentOf(letter, step, 1)});
+            w.actions += 2;  // a click on each of the two, with Shift
+            w.session().choose(choice);
+            w.type("material.colour.hex", colours[i]);
+        }
+        const QImage still = exported(w, "numerals.png");
+        std::set<int> hues;
+        for (int y = 0; y < still.height(); ++y)
+            for (int x = 0; x < still.width(); ++x)
+                if (const QColor c = still.pixelColor(x, y); c.saturation() > 110 && c.value() > 60)
+                    hues.insert(c.hue() / 20);
+        QVERIFY2(hues.size() >= 3, qPrintable(QString::number(hues.size())));
+        QVERIFY2(w.actions <= 32, qPrintable(QString::number(w.actions)));
+    }
+
+    // Type on a circle, a mark from an SVG in its middle.
+    void aCircularBadge()
+    {
+        Window w;
+        begin(w, "GALEPOINT KITE FAIR");
+        QVERIFY(w.settle());
+        w.openSection("lettering");
+        w.click("lettering.run");
+        choose(w, "lettering.run.kind", 2);
+        w.click("lettering.run.fill");
+        QVERIFY(w.settle());
+        w.actions += 1;  // dropped on the window
+        w.window.artwork()->add(OPEN_GLOW_SOURCE "/assets/demo/kite-mark.svg");
+        QTRY_VERIFY_WITH_TIMEOUT(w.work().pieces.order.size() == 2, 60000);
+        QVERIFY(w.settle());
+        w.openSection("lettering");
+        w.type("lettering.height.edit", "90");
+        const QImage still = exported(w, "badge.png");
+        QCOMPARE(still.size(), QSize(320, 180));
+        const work::Piece& mark = w.work().pieces.items.at(w.work().pieces.order.front());
+        const work::Piece& word = w.work().pieces.items.at(w.work().pieces.order.back());
+        QVERIFY(mark.artwork() && word.lettering()->run.isAlong());
+        QVERIFY(std::abs(mark.placement.x - word.placement.x) < 1 && std::abs(mark.placement.y - word.placement.y) < 1);
+        QVERIFY2(w.actions <= 13, qPrintable(QString::number(w.actions)));
     }
 };
 

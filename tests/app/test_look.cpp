@@ -340,10 +340,10 @@ private Q_SLOTS:
             QTest::qWait(8);
         }
         QTest::mouseRelease(&w.picture(), Qt::LeftButton, {}, (from + QPointF(80, 40)).toPoint());
-        const qint64 worst = heart.stop();
+        const qint64 wait = heart.stop();
         QVERIFY(!(w.piece().placement == placed));
-        qInfo("dragging: the window waits %lld ms at worst", static_cast<long long>(worst));
-        QVERIFY2(worst < driver::kMostWait, qPrintable(QString::number(worst)));
+        qInfo("dragging: the window waits %lld ms, at worst %lld", static_cast<long long>(wait), static_cast<long long>(heart.worst()));
+        QVERIFY2(wait < driver::kMostWait, qPrintable(QString::number(wait)));
     }
 
     void droppedFilesAreToldWhatTheyAre()
@@ -359,11 +359,11 @@ private Q_SLOTS:
             QTest::qWait(50);
             return w.find<QLabel>("message.text")->text();
         };
-        QFile picture(driver::path("bird.png"));
-        QVERIFY(picture.open(QIODevice::WriteOnly) && picture.write("\x89PNG\r\n\x1a\n") == 8);
+        QFile picture(driver::path("bird.gif"));
+        QVERIFY(picture.open(QIODevice::WriteOnly) && picture.write("GIF89a") == 6);
         picture.close();
         const QString said = drop(picture.fileName());
-        QVERIFY2(said.contains("bird.png") && said.contains("PNG") && said.contains(".openglow"), qPrintable(said));
+        QVERIFY2(said.contains("bird.gif") && said.contains("GIF") && said.contains(".openglow"), qPrintable(said));
         QVERIFY(drop(driver::home()).contains("folder"));
         const std::string face = w.piece().lettering()->font.family;
         w.window.session().choose({{{"p1", {}}}});

@@ -42,15 +42,39 @@ private Q_SLOTS:
         Window w;
         QVERIFY(w.trigger("edit.chooseAll"));
         w.openSection("lettering");
-        w.type("lettering.by.edit", "3");
+        w.click("lettering.steps");
+        w.type("lettering.steps.by.edit", "3");
         QCOMPARE(w.piece().steps.order.size(), std::size_t{1});
         QCOMPARE(std::get<work::Grow>(w.piece().steps.items.begin()->second.what).by, 3.0);
-        w.type("lettering.by.edit", "-1.5");
+        w.type("lettering.steps.by.edit", "-1.5");
         QCOMPARE(w.piece().steps.order.size(), std::size_t{1});
-        w.type("lettering.by.edit", "0");
+        w.type("lettering.steps.by.edit", "0");
         QVERIFY(w.piece().steps.order.empty());
         w.session().undo();
         QCOMPARE(std::get<work::Grow>(w.piece().steps.items.begin()->second.what).by, -1.5);
+    }
+
+    // Every profile, by its name in the list; terraces have a count, curves their steps and facets, a chamfer neither.
+    void bevelsHaveProfiles()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("form");
+        auto* profile = w.find<QComboBox>("form.profile");
+        for (const char* label : {"Chamfer", "Roundover", "Cove", "Ogee", "Terraces"}) {
+            const QString name = label;
+            const int index = profile->findText(name);
+            QVERIFY2(index >= 0, qPrintable(name));
+            profile->setCurrentIndex(index);
+            Q_EMIT profile->activated(index);
+            QCOMPARE(static_cast<int>(w.piece().slab()->front.profile), index);
+            QCOMPARE(w.find<QWidget>("form.steps.edit")->isVisible(), name != "Chamfer");
+            QCOMPARE(w.find<QWidget>("form.facets")->isVisible(), name != "Chamfer" && name != "Terraces");
+            QVERIFY(w.window.ticket()->section("form")->summary().contains(name.toLower()));
+        }
+        w.type("form.steps.edit", "4");
+        QCOMPARE(w.piece().slab()->front.steps, 4);
+        QVERIFY(w.settle());
     }
 
     // What a newer version made is in the lists, named, and its sections have no rows that could spoil it.

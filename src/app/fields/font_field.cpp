@@ -10,13 +10,19 @@
 #include <QListView>
 #include <QPainter>
 #include <QPushButton>
+#include <QScrollBar>
+#include <QSettings>
 #include <QSortFilterProxyModel>
 #include <QStyledItemDelegate>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <cmath>
+#include <numbers>
 
+#include "app/fields/one_of_field.h"
 #include "app/fields/panel.h"
 #include "app/style.h"
+#include "outline/faces_here.h"
 
 namespace app {
 
@@ -33,51 +39,150 @@ int nameHeight()
     return scaled(18);
 }
 
-enum Role { Family = Qt::UserRole, Style };
+enum Role { Family = Qt::UserRole, Style, IsFavourite, IsLastUsed };
 
-struct Face {
-    QString family, style;
-    bool italic = false;
-    int weight = 0;
-};
+using Kept = QStringList;  // of faces, as "family|style"
+constexpr const char* kUsed = "faces/used";
+constexpr const char* kFavourites = "faces/favourites";
+constexpr int kMostUsed = 6;
 
-// Scalable faces of this machine, family by family.
-class Faces : public QAbstractListModel {
+QString keyOf(const QString& family, const QString& style)
+{
+    return family + "|" + style;
+}
+
+}  // namespace
+
+// Scalable faces of this machine, family by family; over them those that were used last, once more.
+class FontField::Faces : public QAbstractListModel {
 public:
-    Faces()
+    Faces() : m_here(outline::facesHere()) { readKept(); }
+
+    void readKept()
     {
-        for (const QString& family : QFontDatabase::families()) {
-            if (!QFontDatabase::isSmoothlyScalable(family) || QFontDatabase::isPrivateFamily(family))
-                continue;
-            std::vector<Face> faces;
-            for (const QString& style : QFontDatabase::styles(family))
-                faces.push_back({family, style, QFontDatabase::italic(family, style), QFontDatabase::weight(family, style)});
-            // Upright from light to heavy, then italic.
-            std::stable_sort(faces.begin(), faces.end(),
-                             [](const Face& a, const Face& b) { return a.italic != b.italic ? b.italic : a.weight < b.weight; });
-            m_faces.insert(m_faces.end(), faces.begin(), faces.end());
-        }
+        beginResetModel();
+        m_favourites = QSettings().value(kFavourites).toStringList();
+        m_rows.clear();
+        for (const QString& used : QSettings().value(kUsed).toStringList())
+            for (std::size_t i = 0; i < m_here.size(); ++i)
+                if (keyOf(familyOf(i), styleOf(i)) == used)
+                    m_rows.push_back(i);
+        m_used = static_cast<int>(m_rows.size());
+        for (std::size_t i = 0; i < m_here.size(); ++i)
+            m_rows.push_back(i);
+        endResetModel();
     }
-    int rowCount(const QModelIndex& parent) const override { return parent.isValid() ? 0 : static_cast<int>(m_faces.size()); }
+    int rowCount(const QModelIndex& parent) const override { return parent.isValid() ? 0 : static_cast<int>(m_rows.size()); }
     QVariant data(const QModelIndex& index, int role) const override
     {
-        const Face& face = m_faces[static_cast<std::size_t>(index.row())];
+        const std::size_t face = m_rows[static_cast<std::size_t>(index.row())];
         switch (role) {
         case Qt::DisplayRole:
-        case Qt::AccessibleTextRole:
-            return QString(face.family + " " + face.style);
+            return QString(familyOf(face) + " " + styleOf(face));
+        case Qt::AccessibleTextRole: {
+            const QString name = familyOf(face) + " " + styleOf(face);
+            return isFavourite(face) ? QObject::tr("%1, a favourite").arg(name) : name;
+        }
         case Family:
-            return face.family;
+            return familyOf(face);
         case Style:
-            return face.style;
+            return styleOf(face);
+        case IsFavourite:
+            return isFavourite(face);
+        case IsLastUsed:
+            return index.row() == m_used - 1;
         default:
             return {};
         }
     }
+    unsigned kinds(int row)
+    {
+        const std::size_t face = m_rows[static_cast<std::size_t>(row)];
+        if (m_kinds.empty())
+            for (const outline::FaceHere& here : m_here)
+                m_kinds.push_back(outline::kindsOf(here));
+        return m_kinds[face];
+    }
+    bool isUsed(int row) const { return row < m_used; }
 
 private:
-    std::vector<Face> m_faces;
+    QString familyOf(std::size_t face) const { return QString::fromStdString(m_here[face].family); }
+    QString styleOf(std::size_t face) const { return QString::fromStdString(m_here[face].style); }
+    bool isFavourite(std::size_t face) const { return m_favourites.contains(keyOf(familyOf(face), styleOf(face))); }
+
+    std::vector<outline::FaceHere> m_here;
+    std::vector<unsigned> m_kinds;    // of each, once they are asked for
+    std::vector<std::size_t> m_rows;  // places in m_here
+    int m_used = 0;                   // rows at the top
+    Kept m_favourites;
 };
+
+namespace {
+
+// Which faces are listed.
+struct Choice {
+    const char* label;
+    unsigned kind;  // 0: all
+};
+constexpr Choice kChoices[] = {{QT_TRANSLATE_NOOP("app::FontField", "All faces"), 0},
+                               {QT_TRANSLATE_NOOP("app::FontField", "Favourites"), 0},
+                               {QT_TRANSLATE_NOOP("app::FontField", "Heavy"), outline::Heavy},
+                               {QT_TRANSLATE_NOOP("app::FontField", "Narrow"), outline::Narrow},
+                               {QT_TRANSLATE_NOOP("app::FontField", "Rounded"), outline::Rounded},
+                               {QT_TRANSLATE_NOOP("app::FontField", "Script"), outline::Script},
+                               {QT_TRANSLATE_NOOP("app::FontField", "Slab"), outline::Slab},
+                               {QT_TRANSLATE_NOOP("app::FontField", "Blackletter"), outline::Blackletter}};
+constexpr int kFavouriteChoice = 1;
+
+}  // namespace
+
+// By words in the name, any order, and by kind. While anything is asked for, those used last stand in their places alone.
+class FontField::ShownFaces : public QSortFilterProxyModel {
+public:
+    ShownFaces(Faces* faces, QObject* parent) : QSortFilterProxyModel(parent), m_faces(faces) { setSourceModel(faces); }
+    void ask(const QString& words, int choice)
+    {
+        m_words = words.split(' ', Qt::SkipEmptyParts);
+        m_choice = choice;
+        invalidateFilter();
+    }
+
+protected:
+    bool filterAcceptsRow(int row, const QModelIndex& parent) const override
+    {
+        if (m_words.isEmpty() && m_choice == 0)
+            return true;
+        const QModelIndex index = m_faces->index(row, 0, parent);
+        const QString name = index.data().toString();
+        if (m_faces->isUsed(row) ||
+            !std::all_of(m_words.begin(), m_words.end(), [&](const QString& word) { return name.contains(word, Qt::CaseInsensitive); }))
+            return false;
+        if (m_choice == kFavouriteChoice)
+            return index.data(IsFavourite).toBool();
+        const unsigned kind = kChoices[m_choice].kind;
+        return kind == 0 || (m_faces->kinds(row) & kind);
+    }
+
+private:
+    Faces* m_faces;
+    QStringList m_words;
+    int m_choice = 0;
+};
+
+namespace {
+
+void paintStar(QPainter& painter, QPointF middle, double radius)
+{
+    QPolygonF star;
+    for (int i = 0; i < 10; ++i) {
+        const double angle = std::numbers::pi * (i / 5.0 - 0.5), r = i % 2 ? radius * 0.4 : radius;
+        star << middle + QPointF(std::cos(angle), std::sin(angle)) * r;
+    }
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.setBrush(painter.pen().color());
+    painter.setPen(Qt::NoPen);
+    painter.drawPolygon(star);
+}
 
 // A row: the sample in the face itself over the face's name.
 class FaceRow : public QStyledItemDelegate {
@@ -102,6 +207,12 @@ public:
         painter->setPen(chosen ? colours().onAccent : colours().softInk);
         painter->drawText(option.rect.adjusted(8, option.rect.height() - nameHeight(), -8, -2), Qt::AlignLeft | Qt::AlignVCenter,
                           index.data().toString());
+        if (index.data(IsFavourite).toBool())
+            paintStar(*painter, QPointF(option.rect.right() - 14, option.rect.bottom() - nameHeight() / 2.0 - 1), scaled(6));
+        if (index.data(IsLastUsed).toBool()) {
+            painter->setPen(QPen(colours().softInk, 1));
+            painter->drawLine(option.rect.bottomLeft(), option.rect.bottomRight());
+        }
         painter->restore();
     }
 };
@@ -153,20 +264,34 @@ void FontField::makePanel()
     box->setContentsMargins(2 * kGrid, 2 * kGrid, 2 * kGrid, 2 * kGrid);
     m_filter = new QLineEdit;
     m_filter->setObjectName(objectName() + ".filter");
-    m_filter->setPlaceholderText(tr("Part of a name, such as \"black\" or \"lob\""));
+    m_filter->setPlaceholderText(tr("Part of a name"));
     m_filter->setAccessibleName(tr("Filter faces"));
     m_filter->installEventFilter(this);
-    box->addWidget(m_filter);
+    auto* asking = new QHBoxLayout;
+    asking->setSpacing(kGrid);
+    asking->addWidget(m_filter, 1);
+    m_kind = new OneOfField;
+    m_kind->setObjectName(objectName() + ".kind");
+    m_kind->setAccessibleName(tr("Kind of face"));
+    for (const Choice& choice : kChoices)
+        m_kind->addItem(tr(choice.label));
+    asking->addWidget(m_kind);
+    m_favourite = new QToolButton;
+    m_favourite->setObjectName(objectName() + ".favourite");
+    m_favourite->setCheckable(true);
+    m_favourite->setText(QString::fromUtf8("\u2605"));
+    m_favourite->setAccessibleName(tr("Favourite"));
+    m_favourite->setToolTip(tr("Keeps the face that is marked among the favourites"));
+    asking->addWidget(m_favourite);
+    box->addLayout(asking);
     m_list = new QListView;
     m_list->setObjectName(objectName() + ".list");
     m_list->setAccessibleName(tr("Faces"));
     m_list->setUniformItemSizes(true);
     m_list->setMinimumHeight(scaled(48) * 3);
-    m_shown = new QSortFilterProxyModel(m_panel);
-    auto* faces = new Faces;
-    faces->setParent(m_panel);
-    m_shown->setSourceModel(faces);
-    m_shown->setFilterCaseSensitivity(Qt::CaseInsensitive);
+    m_faces = new Faces;
+    m_faces->setParent(m_panel);
+    m_shown = new ShownFaces(m_faces, m_panel);
     m_list->setModel(m_shown);
     m_list->installEventFilter(this);
     m_list->setItemDelegate(new FaceRow);
@@ -175,14 +300,29 @@ void FontField::makePanel()
     auto* file = new QPushButton(tr("Font file from disk..."));
     file->setObjectName(objectName() + ".file");
     box->addWidget(file);
-    connect(m_filter, &QLineEdit::textChanged, this, [this](const QString& text) {
-        // Every word must be there, in any order.
-        QString pattern;
-        for (const QString& word : text.split(' ', Qt::SkipEmptyParts))
-            pattern += "(?=.*" + QRegularExpression::escape(word) + ")";
-        m_shown->setFilterRegularExpression(QRegularExpression(pattern, QRegularExpression::CaseInsensitiveOption));
-        if (!text.isEmpty())
+    const auto ask = [this] {
+        m_shown->ask(m_filter->text(), m_kind->currentIndex());
+        if (!m_filter->text().isEmpty() || m_kind->currentIndex() > 0)
             m_list->setCurrentIndex(m_shown->index(0, 0));
+        showFavourite();
+    };
+    connect(m_filter, &QLineEdit::textChanged, this, ask);
+    connect(m_kind, &QComboBox::currentIndexChanged, this, ask);
+    connect(m_list->selectionModel(), &QItemSelectionModel::currentChanged, this, &FontField::showFavourite);
+    connect(m_favourite, &QToolButton::clicked, this, [this](bool on) {
+        const QModelIndex index = m_list->currentIndex();
+        if (!index.isValid())
+            return;
+        const QString key = keyOf(index.data(Family).toString(), index.data(Style).toString());
+        Kept kept = QSettings().value(kFavourites).toStringList();
+        kept.removeAll(key);
+        if (on)
+            kept << key;
+        QSettings().setValue(kFavourites, kept);
+        const int row = index.row(), scrolled = m_list->verticalScrollBar()->value();
+        m_faces->readKept();
+        m_list->setCurrentIndex(m_shown->index(std::min(row, m_shown->rowCount() - 1), 0));
+        m_list->verticalScrollBar()->setValue(scrolled);
     });
     connect(m_filter, &QLineEdit::returnPressed, this, [this] { take(m_list->currentIndex()); });
     connect(m_list, &QListView::clicked, this, &FontField::take);
@@ -195,10 +335,18 @@ void FontField::makePanel()
     });
 }
 
+void FontField::showFavourite()
+{
+    m_favourite->setEnabled(m_list->currentIndex().isValid());
+    m_favourite->setChecked(m_list->currentIndex().data(IsFavourite).toBool());
+}
+
 void FontField::openPanel()
 {
     if (!m_panel)
         makePanel();
+    m_faces->readKept();
+    m_kind->setCurrentIndex(0);
     static_cast<FaceRow*>(m_list->itemDelegate())->sample = m_sample.isEmpty() ? tr("Kite fair") : m_sample;
     m_filter->clear();
     if (m_value) {
@@ -207,6 +355,7 @@ void FontField::openPanel()
             if (m_shown->index(i, 0).data().toString() == wanted) {
                 m_list->setCurrentIndex(m_shown->index(i, 0));
                 m_list->scrollTo(m_shown->index(i, 0), QAbstractItemView::PositionAtCenter);
+                break;  // where it was used last
             }
     }
     m_triedAny = false;
@@ -232,6 +381,11 @@ void FontField::take(const QModelIndex& index)
         return;
     m_triedAny = false;  // it is chosen, and not taken back when the panel closes
     m_panel->hide();
+    const QString key = keyOf(index.data(Family).toString(), index.data(Style).toString());
+    Kept used = QSettings().value(kUsed).toStringList();
+    used.removeAll(key);
+    used.prepend(key);
+    QSettings().setValue(kUsed, Kept(used.mid(0, kMostUsed)));
     Q_EMIT chosen(index.data(Family).toString(), index.data(Style).toString());
 }
 

@@ -9,7 +9,7 @@
 
 class QLineEdit;
 class QListView;
-class QSortFilterProxyModel;
+class QComboBox;
 class QToolButton;
 
 namespace app {
@@ -31,7 +31,10 @@ Q_SIGNALS:
     void fileChosen(const QString& path);
 
 private:
+    class Faces;
+    class ShownFaces;
     void makePanel();
+    void showFavourite();
     void openPanel();
     void take(const QModelIndex& index);
     void tryFace(const QModelIndex& index);
@@ -43,7 +46,10 @@ private:
     QWidget* m_panel = nullptr;
     QLineEdit* m_filter = nullptr;
     QListView* m_list = nullptr;
-    QSortFilterProxyModel* m_shown = nullptr;
+    QComboBox* m_kind = nullptr;
+    QToolButton* m_favourite = nullptr;
+    Faces* m_faces = nullptr;
+    ShownFaces* m_shown = nullptr;
     bool m_triedAny = false;  // a face that is not chosen is in the picture
 };
 

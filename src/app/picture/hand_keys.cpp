@@ -110,7 +110,7 @@ void Hands::arrowKey(double right, double up, Qt::KeyboardModifiers modifiers)
     } else if (control) {
         changeView(handText("Walk round").toStdString(), [&](const work::View& v) { return session::walked(v, right * 5, up * 5); });
     } else {
-        const double step = unitStep() * (shift ? 10 : 1);
+        const double step = nudgeStep() * (shift ? 10 : 1);
         nudge({right * step, up * step, 0});
     }
 }
@@ -138,6 +138,8 @@ bool Hands::key(QKeyEvent* event)
 {
     const bool shift = event->modifiers() & Qt::ShiftModifier, control = event->modifiers() & Qt::ControlModifier;
     const double step = unitStep() * (shift && !control ? 10 : 1);
+    if (m_pen && penKey(event->key()))
+        return true;
     const auto arrow = [&](double right, double up) { arrowKey(right, up, event->modifiers()); };
     switch (event->key()) {
     case Qt::Key_Left:
@@ -182,6 +184,10 @@ bool Hands::key(QKeyEvent* event)
         leave();
         return true;
     case Qt::Key_Delete:
+        if (takesDelete()) {
+            removePointUnderPointer();
+            return true;
+        }
         if (m_context.session->choice().empty())
             return false;
         m_context.session->edit(handText("Delete").toStdString(),

@@ -1,4 +1,4 @@
-// The lugs on what is chosen: depth, bevel, plumb line, protractor.
+// The lugs on what is chosen: depth, bevel, plumb line, protractor, size, and turning in space.
 #include "app/picture/hands.h"
 
 #include <cmath>
@@ -95,8 +95,10 @@ std::vector<Lug> Hands::lugs() const
         return lugs;
     }
     const auto s = extent();
-    if (!s)
+    if (!s) {
+        addLineLugs(lugs);
         return lugs;
+    }
     const base::Pose& pose = s->pose;
     const auto forms = session::slabsOf(w, m_context.session->choice());
     const double bevel = forms.empty() ? 0 : forms.back()->front.widthPt;
@@ -106,6 +108,12 @@ std::vector<Lug> Hands::lugs() const
                     seen(pose.origin + pose.right * s->box.high.x + pose.up * s->box.high.y + pose.out * s->box.high.z) + QPointF(14, -14),
                     {}});
     lugs.push_back({Lug::Kind::Plumb, seen(s->left) + QPointF(-18, 0), {}});
+    const Vec3 front = pose.origin + pose.out * s->box.high.z + pose.right * s->box.high.x;
+    lugs.push_back({Lug::Kind::Size, seen(front + pose.up * s->box.low.y) + QPointF(14, 14), {}});
+    const Target& lead = m_context.session->choice().targets.back();
+    if (!lead.letter.empty() || w.pieces.items.at(lead.piece).placement.stance == work::Stance::Free)
+        lugs.push_back({Lug::Kind::Swing, seen(front + pose.up * ((s->box.low.y + s->box.high.y) / 2)) + QPointF(18, 0), {}});
+    addLineLugs(lugs);
     return lugs;
 }
 
@@ -113,11 +121,17 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
 {
     if (lug.kind == Lug::Kind::LampFoot || lug.kind == Lug::Kind::LampHead || lug.kind == Lug::Kind::LampSize)
         return beginLamp(lug, from);
+    if (lug.line)
+        return beginLine(lug, from);
     const auto s = extent();
     if (!s)
         return;
     if (lug.kind == Lug::Kind::Turn)
         return beginTurn(*s, from);
+    if (lug.kind == Lug::Kind::Size)
+        return beginSize(*s, from);
+    if (lug.kind == Lug::Kind::Swing)
+        return beginSwing(from);
     const render::Camera camera = shownWork()->camera;
     const session::Choice choice = m_context.session->choice();
     const work::Work start = m_context.session->work();
@@ -232,6 +246,77 @@ void Hands::beginTurn(const Extent& extent, const QPointF& from)
     begin(std::move(drag), from, handText("Turn"));
 }
 
+void Hands::beginSize(const Extent& extent, const QPointF& from)
+{
+    constexpr double kLeast = 0.01, kMost = 20;  // of a letter, see work::LetterOwn::scale
+    const session::Choice choice = m_context.session->choice();
+    const QPointF middle = seen(extent.pose.apply(extent.box.centre()));
+    const double reached = std::max(8.0, distance(from, middle));
+    auto text = std::make_shared<QString>();
+    Drag drag;
+    drag.paint = [=, this](QPainter& painter) {
+        if (!text->isEmpty())
+            paintLabel(painter, m_pointer, *text);
+    };
+    drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
+        double factor = std::max(0.02, distance(to, middle) / reached);
+        if (!(modifiers & Qt::ControlModifier))
+            factor = std::max(0.02, std::round(factor * 50) / 50);
+        change([&](work::Work& w) {
+            for (const session::MoveDrag::Item& item : movable(choice)) {
+                work::Piece& piece = w.pieces.items.at(item.piece);
+                if (!item.letter.empty()) {
+                    double& scale = piece.letters[item.letter].scale;
+                    scale = std::clamp(scale * factor, kLeast, kMost);
+                    *text = handText("%1 % of its size").arg(std::round(100 * scale));
+                    continue;
+                }
+                if (work::Lettering* lettering = piece.lettering())
+                    lettering->fits = false;
+                work::scaleTo(piece, piece.sizePt() * factor);
+                *text = handText("size %1").arg(length(piece.sizePt()));
+            }
+            session::tidyLetters(w);
+        });
+    };
+    begin(std::move(drag), from, handText("Size"));
+}
+
+// Across about the upright axis, up and down about the level one.
+void Hands::beginSwing(const QPointF& from)
+{
+    const session::Choice choice = m_context.session->choice();
+    auto text = std::make_shared<QString>();
+    Drag drag;
+    drag.paint = [=, this](QPainter& painter) {
+        if (!text->isEmpty())
+            paintLabel(painter, m_pointer, *text);
+    };
+    drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
+        const Vec2 by = m_view.toFrame(to) - m_view.toFrame(from);
+        const auto swung = [&](double degrees, double further) {
+            const double now = std::remainder(degrees + further, 360), near = std::round(now / 15) * 15;
+            return !(modifiers & Qt::ControlModifier) && std::abs(now - near) < 2 ? near : std::round(now * 10) / 10;
+        };
+        change([&](work::Work& w) {
+            const auto swing = [&](double& turn, double& tilt) {
+                turn = swung(turn, 2 * kHalfTurn * by.x);
+                tilt = swung(tilt, 2 * kHalfTurn * by.y);
+                *text = handText("turned %1°, tilted %2°").arg(turn, 0, 'f', 1).arg(tilt, 0, 'f', 1);
+            };
+            for (const session::MoveDrag::Item& item : movable(choice)) {
+                work::Piece& piece = w.pieces.items.at(item.piece);
+                if (!item.letter.empty())
+                    swing(piece.letters[item.letter].turn, piece.letters[item.letter].tilt);
+                else if (piece.placement.stance == work::Stance::Free)
+                    swing(piece.placement.turn, piece.placement.tilt);
+            }
+            session::tidyLetters(w);
+        });
+    };
+    begin(std::move(drag), from, handText("Turn in space"));
+}
+
 void Hands::paintLugs(QPainter& painter) const
 {
     const auto s = extent();
@@ -266,6 +351,18 @@ void Hands::paintLugs(QPainter& painter) const
                 hint = handText("turn");
             break;
         }
+        case Lug::Kind::Size:
+            painter.drawPolygon(QPolygonF{lug.at + QPointF(-8, 7), lug.at + QPointF(7, -8), lug.at + QPointF(7, 7)});
+            if (near)
+                hint = handText("size");
+            break;
+        case Lug::Kind::Swing:
+            painter.drawEllipse(lug.at, 8, 8);
+            painter.drawEllipse(lug.at, 8, 3);
+            painter.drawEllipse(lug.at, 3, 8);
+            if (near)
+                hint = handText("turn across, tilt up and down");
+            break;
         case Lug::Kind::Plumb: {
             // The line runs to wall or floor, with its bob at this end.
             const auto place = std::find_if(shownWork()->bodies.places.begin(), shownWork()->bodies.places.end(),
@@ -289,6 +386,10 @@ void Hands::paintLugs(QPainter& painter) const
             painter.drawPolygon(QPolygonF{lug.at + QPointF(-6, -6), lug.at + QPointF(6, -6), lug.at + QPointF(0, 8)});
             break;
         }
+        case Lug::Kind::Line:
+            if (near)
+                hint = lineHint(lug);
+            break;
         default:
             break;
         }

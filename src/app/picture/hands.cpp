@@ -1,12 +1,15 @@
 #include "app/picture/hands.h"
 
+#include <QSettings>
 #include <cmath>
 
 #include "app/picture/marks.h"
 #include "app/picture/paint.h"
 #include "app/picture/picture_view.h"
+#include "app/style.h"
 #include "render/camera.h"
 #include "session/groups.h"
+#include "work/clashes.h"
 
 namespace app {
 
@@ -46,6 +49,12 @@ double Hands::unitStep() const
 {
     const session::LengthUnit unit = m_context.unit();
     return unit.unit == work::Unit::In ? unit.toPt(1.0 / 16) : unit.toPt(1);
+}
+
+double Hands::nudgeStep() const
+{
+    const double own = QSettings().value("nudgePt").toDouble();
+    return own > 0 ? own : unitStep();
 }
 
 QString Hands::length(double pt) const
@@ -116,6 +125,10 @@ void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModi
         beginPart(place);
         return;
     }
+    if (m_pen) {
+        penPress(place, modifiers);
+        return;
+    }
     const std::vector<Lug> all = lugs();
     const Lug* nearest = nullptr;
     for (const Lug& lug : all)
@@ -124,7 +137,7 @@ void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModi
     if (nearest) {
         beginLug(*nearest, place);
         // A click that moves nothing is meant for what lies under the lug.
-        if (m_drag && nearest->light.empty())
+        if (m_drag && nearest->light.empty() && !nearest->line)
             m_drag->done = [this, done = std::move(m_drag->done)](bool moved, const QPointF& at, Qt::KeyboardModifiers held) {
                 if (done)
                     done(moved, at, held);
@@ -137,6 +150,8 @@ void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModi
         beginView(place, false);
         return;
     }
+    if (isOnLine(place) && !targetAt(place, true))
+        return;  // a double click puts a point there
     if (const auto target = targetAt(place, true))
         beginMove(place, *target, modifiers);
     else
@@ -146,6 +161,8 @@ void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModi
 void Hands::move(const QPointF& place, Qt::KeyboardModifiers modifiers)
 {
     m_pointer = place;
+    if (m_pen)
+        penMove(place, modifiers);
     if (!m_drag)
         return;
     if (!m_drag->moved && distance(place, m_drag->from) < kClick)
@@ -161,6 +178,8 @@ void Hands::move(const QPointF& place, Qt::KeyboardModifiers modifiers)
 
 void Hands::release(const QPointF& place, Qt::KeyboardModifiers modifiers)
 {
+    if (m_pen)
+        m_pen->pulls = false;
     if (!m_drag)
         return;
     Drag drag = std::move(*m_drag);
@@ -172,12 +191,13 @@ void Hands::release(const QPointF& place, Qt::KeyboardModifiers modifiers)
 
 bool Hands::callOff()
 {
-    const bool was = m_drag || m_pick || m_choosingPart;
+    const bool was = m_drag || m_pick || m_choosingPart || m_pen;
     if (m_drag)
         m_drag->gesture->end(true);
     m_drag.reset();
     m_pick = nullptr;
     m_choosingPart = false;
+    m_pen.reset();
     return was;
 }
 
@@ -399,11 +419,39 @@ void Hands::beginPart(const QPointF& from)
 
 // --- painting -----------------------------------------------------------------------------------------------------------------
 
+// A sign where pieces cut into each other, but for what was meant so.
+void Hands::paintClashes(QPainter& painter) const
+{
+    const work::Work& work = m_context.session->work();
+    for (const work::Clash& clash : shownWork()->bodies.clashes) {
+        if (!work.pieces.items.contains(clash.piece) || !work.pieces.items.contains(clash.other))
+            continue;
+        const base::Note note = work::clashNotes(work, {clash}).front();
+        if (std::find(work.meantSo.begin(), work.meantSo.end(), work::noticeKey(note)) != work.meantSo.end())
+            continue;
+        const QPointF at = seen(clash.at);
+        painter.setPen(QPen(kLightTone, 1.5));
+        painter.setBrush(colours(Variant::Light).warning);
+        painter.drawPolygon(QPolygonF{at + QPointF(0, -12), at + QPointF(12, 9), at + QPointF(-12, 9)});
+        painter.drawLine(at + QPointF(0, -4), at + QPointF(0, 3));
+        painter.drawPoint(at + QPointF(0, 6));
+        if (distance(at, m_pointer) < kTake)
+            paintLabel(painter, m_pointer, QString::fromStdString(note.message));
+    }
+}
+
 void Hands::paint(QPainter& painter) const
 {
     if (!shownWork())
         return;
     painter.setRenderHint(QPainter::Antialiasing);
+    if (m_pen) {
+        paintPen(painter);
+        return;
+    }
+    paintLine(painter);
+    if (!m_drag)
+        paintClashes(painter);
     if (m_lamps)
         paintLamps(painter);
     else if ((m_view.underMouse() || m_view.hasFocus()) && (!m_drag || m_drag->gesture->label() != handText("Move").toStdString()))

@@ -10,20 +10,23 @@
 #include "app/ticket/section.h"
 #include "session/gesture.h"
 #include "session/gestures.h"
+#include "session/lines.h"
 #include "session/render_queue.h"
 
 namespace app {
 
 class PictureView;
+enum class PenFor;
 
 inline constexpr double kTake = 9;  // px within which a lug is taken
 
 // A place to take hold of.
 struct Lug {
-    enum class Kind { Depth, Bevel, Plumb, Turn, LampFoot, LampHead, LampSize };
+    enum class Kind { Depth, Bevel, Plumb, Turn, Swing, Size, LampFoot, LampHead, LampSize, Line };
     Kind kind;
     QPointF at;
     std::string light;  // of a lamp
+    std::optional<session::LineHandle> line = {};
 };
 
 class Hands {
@@ -33,17 +36,25 @@ public:
     void press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModifiers modifiers);
     void move(const QPointF& place, Qt::KeyboardModifiers modifiers);
     void release(const QPointF& place, Qt::KeyboardModifiers modifiers);
+    void doubleClick(const QPointF& place, Qt::KeyboardModifiers modifiers);
     void wheel(const QPointF& place, double notches);
+    bool takesDelete() const;  // the pointer is on a point of a line
     bool key(QKeyEvent* event);
     bool callOff();
     void paint(QPainter& painter) const;
 
     void pickColour(std::function<void(base::Rgb)> take) { m_pick = std::move(take); }
     void choosePart() { m_choosingPart = true; }
+    // The next clicks draw a line: a shape of its own, what a lettering runs along, or where a piece is cut.
+    void drawWithPen(PenFor use, const std::string& piece);
+    bool isDrawing() const { return m_pen.has_value(); }
     void showLamps(bool shown) { m_lamps = shown; }
     bool showsLamps() const { return m_lamps; }
     // Where the lugs are now.
     std::vector<Lug> lugs() const;
+
+    // What an arrow key moves by, pt: chosen by the person, else one of the unit that is shown.
+    double nudgeStep() const;
 
 private:
     struct Drag {
@@ -80,6 +91,8 @@ private:
     void beginPart(const QPointF& from);
     void beginLug(const Lug& lug, const QPointF& from);
     void beginTurn(const Extent& extent, const QPointF& from);
+    void beginSize(const Extent& extent, const QPointF& from);
+    void beginSwing(const QPointF& from);
     void beginLamp(const Lug& lug, const QPointF& from);
     void click(const QPointF& place, Qt::KeyboardModifiers modifiers);
     void goDeeper(const QPointF& place);
@@ -95,16 +108,49 @@ private:
     void leave();
     void intoLetters(int step, bool add);
 
+    // --- lines: hand_lines.cpp
+    struct Pen {
+        PenFor use;
+        std::string piece;  // whose line it is
+        base::Pose plane;
+        session::PenLine line;
+        bool pulls = false;  // the last point's handles
+    };
+    // The chosen piece's plane, its lines lie on it.
+    struct LinePlane {
+        std::string piece;
+        work::PiecePlace place;
+        base::Pose pose;  // at the front of the letters
+    };
+    std::optional<LinePlane> linePlane() const;
+    std::optional<base::Vec2> onPose(const base::Pose& pose, const QPointF& place) const;
+    QPointF seenOn(const base::Pose& pose, base::Vec2 at) const;
+    void addLineLugs(std::vector<Lug>& lugs) const;
+    bool isOnLine(const QPointF& place) const;
+    std::optional<Lug> pointAt(const QPointF& place) const;
+    void removePointUnderPointer();
+    void beginLine(const Lug& lug, const QPointF& from);
+    void paintLine(QPainter& painter) const;
+    QString lineHint(const Lug& lug) const;
+    void penPress(const QPointF& place, Qt::KeyboardModifiers modifiers);
+    void penMove(const QPointF& place, Qt::KeyboardModifiers modifiers);
+    bool penKey(int key);
+    void endPen();
+    std::string letterUnder(const Pen& pen) const;
+    void paintPen(QPainter& painter) const;
+
     QPointF onPlan(base::Vec2 place) const;
     base::Vec2 fromPlan(QPointF place) const;
     void paintLamps(QPainter& painter) const;
     void paintLugs(QPainter& painter) const;
+    void paintClashes(QPainter& painter) const;
 
     Context m_context;
     PictureView& m_view;
     std::optional<Drag> m_drag;
     std::function<void(base::Rgb)> m_pick;
     bool m_choosingPart = false, m_lamps = false;
+    std::optional<Pen> m_pen;
     QPointF m_pointer{-1e6, -1e6};
     mutable std::optional<Extent> m_extent;  // kept while shownWork and choice are the same
     mutable const void* m_extentOf = nullptr;

@@ -121,6 +121,16 @@ void PictureView::pickColour(std::function<void(base::Rgb)> take)
     setCursor(Qt::CrossCursor);
 }
 
+void PictureView::draw(PenFor use, const std::string& piece)
+{
+    m_hands->drawWithPen(use, piece);
+    if (m_hands->isDrawing()) {
+        setCursor(Qt::CrossCursor);
+        setFocus();
+    }
+    update();
+}
+
 bool PictureView::callOff()
 {
     unsetCursor();
@@ -243,7 +253,8 @@ bool PictureView::event(QEvent* event)
     // Space, Tab and arrows are keys of the picture, not of what would take them on the way.
     if (event->type() == QEvent::ShortcutOverride) {
         auto* key = static_cast<QKeyEvent*>(event);
-        if (key->key() == Qt::Key_Space || key->key() == Qt::Key_Return || key->key() == Qt::Key_Home)
+        if (key->key() == Qt::Key_Space || key->key() == Qt::Key_Return || key->key() == Qt::Key_Home ||
+            (key->key() == Qt::Key_Delete && m_hands->takesDelete()) || (m_hands->isDrawing() && key->key() == Qt::Key_Backspace))
             event->accept();
     }
     return QWidget::event(event);
@@ -362,6 +373,15 @@ void PictureView::mouseReleaseEvent(QMouseEvent* event)
         return;
     }
     m_hands->release(event->position(), event->modifiers());
+    update();
+}
+
+void PictureView::mouseDoubleClickEvent(QMouseEvent* event)
+{
+    if (event->button() == Qt::LeftButton)
+        m_hands->doubleClick(event->position(), event->modifiers());
+    else
+        mousePressEvent(event);
     update();
 }
 

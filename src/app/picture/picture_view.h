@@ -13,6 +13,8 @@ class QScrollBar;
 namespace app {
 
 class Hands;
+// What a line is drawn for: a shape of its own, what a lettering runs along, where a piece is cut apart.
+enum class PenFor { Shape, Run, Cut };
 
 class PictureView : public QWidget {
     Q_OBJECT
@@ -60,6 +62,8 @@ public:
     void showLamps(bool shown);
 
     void pickColour(std::function<void(base::Rgb)> take);
+    // The next clicks draw a line; `piece` is whose, where it is not a shape of its own.
+    void draw(PenFor use, const std::string& piece = {});
     // Calls off what was begun: picking, a part, a drag. False when there was nothing.
     bool callOff();
 
@@ -87,6 +91,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;

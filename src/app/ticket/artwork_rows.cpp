@@ -96,6 +96,29 @@ private:
     bool m_refreshing = false;
 };
 
+// Words over several lines, as high as they need. It tells no layout that its height follows its width: Qt's form layout writes beside its
+// memory once such a row is hidden (QFormLayoutPrivate::setupHfwLayoutData, Qt 6.4).
+class WrappedLine : public QLabel {
+public:
+    WrappedLine() { setWordWrap(true); }
+    bool hasHeightForWidth() const override { return false; }
+    void showText(const QString& words)
+    {
+        setText(words);
+        fit();
+    }
+
+protected:
+    void resizeEvent(QResizeEvent* event) override
+    {
+        QLabel::resizeEvent(event);
+        fit();
+    }
+
+private:
+    void fit() { setMinimumHeight(std::max(0, heightForWidth(width()))); }
+};
+
 QPushButton* button(QHBoxLayout* row, const char* id, const QString& label, const QString& tip, std::function<void()> run)
 {
     auto* b = new QPushButton(label);
@@ -171,16 +194,21 @@ void addArtworkRows(Section* section, const Context& context)
                 work::scaleTo(w.pieces.items.at(id), v);
     };
     rows->property(reach, "heightPt", height);
+    const auto isTraced = [=] { return lead(context).second && lead(context).second->isTraced(); };
+    Rows* trace = rows->group(
+        "trace", Section::tr("Traced from a picture"),
+        [=] { return isTraced() ? QString("%1 %").arg(std::round(100 * lead(context).second->trace.threshold)) : QString(); }, isTraced);
+    for (const char* key : {"threshold", "inverse", "smoothness", "specks"})
+        trace->property(reach, key);
 
-    auto* about = new QLabel;
+    auto* about = new WrappedLine;
     about->setObjectName("artwork.file");
     about->setProperty("soft", true);
-    about->setWordWrap(true);
     rows->wide(
         about,
         [=] {
             if (const work::Artwork* artwork = lead(context).second) {
-                about->setText(text(artwork->name));
+                about->showText(text(artwork->name));
                 about->setToolTip(artwork->path.empty() ? Section::tr("It lies in the work alone") : text(artwork->path));
             }
         },

@@ -21,10 +21,8 @@ void AxesRows::refresh()
 {
     const session::Choice& choice = m_context.session->choice();
     const work::Work& w = m_context.session->work();
-    if (choice.empty())
-        return;
-    const work::Lettering* lettering = w.pieces.items.at(choice.targets.back().piece).lettering();
-    const work::FontChoice font = lettering ? lettering->font : work::FontChoice();
+    const auto faces = session::facesOf(w, choice);
+    const work::FontChoice font = faces.empty() ? work::FontChoice() : *faces.back();
     if (m_shown == font)
         return;
     m_shown = font;
@@ -61,12 +59,13 @@ void AxesRows::rebuild()
         m_fields.push_back(field);
         connect(field, &NumberField::changed, this, [this, i](double value, bool going) {
             const outline::FontAxis changed = m_axes[static_cast<std::size_t>(i)];
-            // Every chosen piece whose face is this one.
+            // Every chosen piece or letter whose face is this one.
             const work::FontChoice shown = *m_shown;
             m_context.session->edit(changed.name, "axis " + changed.tag, [&](work::Work& w) {
-                for (const std::string& id : m_context.session->choice().pieces())
-                    if (work::Lettering* l = w.pieces.items.at(id).lettering(); l && l->font == shown)
-                        l->font.variations = outline::withVariation(l->font.variations, changed, value);
+                session::changeFaces(w, m_context.session->choice(), [&](work::FontChoice& face) {
+                    if (face == shown)
+                        face.variations = outline::withVariation(face.variations, changed, value);
+                });
             });
             if (!going)
                 m_context.session->endMerge();

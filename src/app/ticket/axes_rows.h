@@ -2,7 +2,7 @@
 #pragma once
 
 #include "app/ticket/section.h"
-#include "work/bodies.h"
+#include "work/typeset.h"
 
 class QGridLayout;
 

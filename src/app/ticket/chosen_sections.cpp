@@ -2,6 +2,7 @@
 #include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
 
@@ -9,8 +10,11 @@
 #include "app/style.h"
 #include "app/ticket/artwork_rows.h"
 #include "app/ticket/axes_rows.h"
+#include "app/ticket/chosen.h"
 #include "app/ticket/feature_rows.h"
+#include "app/ticket/run_rows.h"
 #include "app/ticket/sections.h"
+#include "app/ticket/step_rows.h"
 #include "app/ticket/text_row.h"
 #include "session/summary.h"
 #include "work/fonts.h"
@@ -18,27 +22,6 @@
 namespace app {
 
 namespace {
-
-// A struct of every chosen piece that has one: of() gives its address or nullptr.
-template <class T, class Of>
-Rows::Reach<T> inPieces(const Context& context, Of of)
-{
-    const session::Session* session = context.session;
-    return {[=](const work::Work& w) {
-                std::vector<const T*> things;
-                for (const std::string& id : session->choice().pieces())
-                    if (const T* thing = of(const_cast<work::Piece&>(w.pieces.items.at(id))))  // read only
-                        things.push_back(thing);
-                return things;
-            },
-            [=](work::Work& w) {
-                std::vector<T*> things;
-                for (const std::string& id : session->choice().pieces())
-                    if (T* thing = of(w.pieces.items.at(id)))
-                        things.push_back(thing);
-                return things;
-            }};
-}
 
 Rows::Reach<work::Lettering> inLetterings(const Context& context)
 {
@@ -88,64 +71,10 @@ Rows::Reach<T> inForms(const Context& context, Of of)
             }};
 }
 
-const work::Piece* lead(const Context& context)
-{
-    const session::Choice& choice = context.session->choice();
-    return choice.empty() ? nullptr : &context.session->work().pieces.items.at(choice.targets.back().piece);
-}
-
-// Heavier or thinner: a step on the outlines, which is there as long as it is not 0.
-void addStepRows(Rows* rows, const Context& context)
-{
-    const session::Session* session = context.session;
-    const auto growOf = [](work::Piece& piece) -> work::Grow* {
-        for (const std::string& id : piece.steps.order)
-            if (auto* grow = std::get_if<work::Grow>(&piece.steps.items.at(id).what))
-                return grow;
-        return nullptr;
-    };
-    const Rows::Reach<work::Grow> reach{[=](const work::Work& w) {
-                                            static const work::Grow s_none;
-                                            std::vector<const work::Grow*> steps;
-                                            for (const std::string& id : session->choice().pieces()) {
-                                                auto& piece = const_cast<work::Piece&>(w.pieces.items.at(id));  // read only
-                                                if (piece.lettering() || piece.artwork())
-                                                    steps.push_back(growOf(piece) ? growOf(piece) : &s_none);
-                                            }
-                                            return steps;
-                                        },
-                                        [=](work::Work& w) {
-                                            std::vector<work::Grow*> steps;
-                                            for (const std::string& id : session->choice().pieces()) {
-                                                work::Piece& piece = w.pieces.items.at(id);
-                                                if (!piece.lettering() && !piece.artwork())
-                                                    continue;
-                                                if (!growOf(piece))
-                                                    piece.steps.add(w.newId("g"), {});
-                                                steps.push_back(growOf(piece));
-                                            }
-                                            return steps;
-                                        }};
-    Rows::Extra grow;
-    grow.set = [=](work::Work& w, double v) {
-        for (work::Grow* step : reach.in(w))
-            step->by = v;
-        for (const std::string& id : session->choice().pieces()) {
-            auto& steps = w.pieces.items.at(id).steps;
-            std::erase_if(steps.items, [](const auto& item) {
-                const auto* step = std::get_if<work::Grow>(&item.second.what);
-                return step && step->by == 0;
-            });
-            std::erase_if(steps.order, [&](const std::string& step) { return !steps.items.contains(step); });
-        }
-    };
-    rows->property(reach, "byPt", grow);
-}
-
 void addPlaceRows(Rows* rows, const Context& context)
 {
     Rows* place = rows->group("place", Section::tr("Place"), [=] {
-        const work::Piece* p = lead(context);
+        const work::Piece* p = leadPiece(context);
         return p ? Section::tr(work::labelOf(p->placement.stance, work::kStances)).toLower() : QString();
     });
     place->properties(inPieces<work::Placement>(context, [](work::Piece& p) { return &p.placement; }));
@@ -163,14 +92,40 @@ void addLetterRows(Rows* rows, const Context& context)
             return inLine ? Section::tr("in line") : Section::tr("moved by hand");
         },
         [=] { return !reach.of(session->work()).empty(); });
-    letters->properties(reach);
+    auto* name = new QLineEdit;
+    name->setObjectName("lettering.letters.name");
+    name->setMaxLength(100);
+    name->setToolTip(Section::tr("Of the letter, shape or segment, as it is told above"));
+    QObject::connect(name, &QLineEdit::editingFinished, name, [=] {
+        if (name->isModified())
+            context.session->edit(Section::tr("Name").toStdString(), [&](work::Work& w) {
+                for (work::LetterOwn* own : reach.in(w))
+                    own->name = name->text().trimmed().toStdString();
+            });
+        name->setModified(false);
+    });
+    letters->labelled(Section::tr("Name"), name, [=] {
+        if (name->hasFocus() && name->isModified())
+            return;
+        const auto common = session::common<std::string>(reach.of(session->work()), [](const work::LetterOwn& l) { return l.name; });
+        name->setText(common ? text(*common) : QString());
+        const session::Choice& choice = session->choice();
+        name->setPlaceholderText(!common ? Section::tr("mixed")
+                                 : choice.empty() || choice.targets.back().letter.empty()
+                                     ? QString()
+                                     : text(session::letterText(*leadPiece(context), choice.targets.back().letter)));
+    });
+    const auto inText = [=] { return leadPiece(context)->lettering() != nullptr; };
+    letters->property(reach, "typeSize", {.when = inText});
+    letters->property(reach, "space", {.when = inText});
+    letters->properties(reach, {"typeSize", "space"});
 }
 
 void addCopiesRows(Rows* rows, const Context& context)
 {
     Rows* copies = rows->group("copies", Section::tr("Linked copies"), [=] {
-        const work::Piece* p = lead(context);
-        return !p || p->copies.count == 0 ? Section::tr("none") : QString::number(p->copies.count);
+        const work::Piece* p = leadPiece(context);
+        return !p || p->copies.all() == 1 ? Section::tr("none") : QString::number(p->copies.all() - 1);
     });
     copies->properties(inPieces<work::Copies>(context, [](work::Piece& p) { return &p.copies; }));
 }
@@ -181,7 +136,7 @@ void addCopiesRows(Rows* rows, const Context& context)
 Rows::Get<double> usuallyOfSize(const Context& context, double share)
 {
     return [=]() -> std::optional<double> {
-        const work::Piece* p = lead(context);
+        const work::Piece* p = leadPiece(context);
         return p ? std::optional(p->sizePt() * share) : std::nullopt;
     };
 }
@@ -211,7 +166,7 @@ namespace {
 // Whether the rows of a lettering have something to speak of.
 bool isLettering(const Context& context)
 {
-    return lead(context) && lead(context)->lettering();
+    return leadPiece(context) && leadPiece(context)->lettering();
 }
 
 void addFaceRow(Rows* rows, Section* section, const Context& context)
@@ -231,9 +186,7 @@ void addFaceRow(Rows* rows, Section* section, const Context& context)
             *before = context.session->work();
         context.session->edit(Section::tr("Face").toStdString(), kStep, [&](work::Work& w) {
             w.assets[font->choice.asset] = font->asset;
-            for (const std::string& id : context.session->choice().pieces())
-                if (work::Lettering* lettering = w.pieces.items.at(id).lettering())
-                    lettering->font = font->choice;
+            session::changeFaces(w, context.session->choice(), [&](work::FontChoice& own) { own = font->choice; });
         });
     };
     const auto end = [=](bool back) {
@@ -241,8 +194,10 @@ void addFaceRow(Rows* rows, Section* section, const Context& context)
             context.session->edit(Section::tr("Face").toStdString(), kStep, [&](work::Work& w) {
                 w.assets = (*before)->assets;
                 for (auto& [id, piece] : w.pieces.items)
-                    if (const auto was = (*before)->pieces.items.find(id); piece.lettering() && was != (*before)->pieces.items.end())
+                    if (const auto was = (*before)->pieces.items.find(id); piece.lettering() && was != (*before)->pieces.items.end()) {
                         piece.lettering()->font = was->second.lettering()->font;
+                        piece.letters = was->second.letters;
+                    }
             });
         before->reset();
         context.session->endMerge();
@@ -259,14 +214,13 @@ void addFaceRow(Rows* rows, Section* section, const Context& context)
         take(work::fontFromFile(path.toStdString()));
         end(false);
     });
-    const auto fonts = inPieces<work::FontChoice>(context, [](work::Piece& p) { return p.lettering() ? &p.lettering()->font : nullptr; });
     rows->labelled(
         Section::tr("Face"), face,
         [=] {
-            const work::Piece* p = lead(context);
-            face->showValue(
-                session::common<work::FontChoice>(fonts.of(context.session->work()), [](const work::FontChoice& f) { return f; }),
-                p && p->lettering() ? text(p->lettering()->text) : QString());
+            const work::Piece* p = leadPiece(context);
+            face->showValue(session::common<work::FontChoice>(session::facesOf(context.session->work(), context.session->choice()),
+                                                              [](const work::FontChoice& f) { return f; }),
+                            p && p->lettering() ? text(p->lettering()->text) : QString());
         },
         [=] { return isLettering(context); });
 }
@@ -294,9 +248,11 @@ void addFeatureRows(Rows* rows, const Context& context)
         "features", Section::tr("Features"), [=] { return features->summary(); },
         [=] {
             features->refresh();
-            return isLettering(context) && !features->isEmpty();
+            return isLettering(context);
         });
-    group->wide(features, [=] { features->refresh(); });
+    group->wide(
+        features, [=] { features->refresh(); }, [=] { return !features->isEmpty(); });
+    group->property(inLetterings(context), "capitals");
 }
 
 }  // namespace
@@ -306,7 +262,12 @@ Section* letteringSection(const Context& context)
     auto* section = new Section(context, "lettering", Section::tr("Lettering"),
                                 [=] { return text(session::letteringSummary(context.session->work(), context.session->choice())); });
     Rows* rows = section->rows();
-    section->setTitleBy([=] { return lead(context) && lead(context)->artwork() ? Section::tr("Artwork") : Section::tr("Lettering"); });
+    section->setTitleBy([=] {
+        const work::Piece* piece = leadPiece(context);
+        return piece && piece->artwork() ? Section::tr("Artwork")
+               : piece && piece->shape() ? Section::tr("Shape")
+                                         : Section::tr("Lettering");
+    });
     const auto anything = [=] { return isLettering(context); };
     auto* typed = new TextRow(context);
     rows->wide(
@@ -324,9 +285,11 @@ Section* letteringSection(const Context& context)
             work::scaleTo(w.pieces.items.at(id), v);
     };
     rows->property(lettering, "sizePt", size);
-    rows->properties(lettering, {"text", "sizePt", "nextLetter", "features"});
+    rows->properties(lettering, {"text", "sizePt", "nextLetter", "features", "capitals", "stacked"});
+    addRunRows(rows, context);
+    addShapeRows(rows, context);
     addArtworkRows(section, context);
-    addStepRows(rows, context);
+    addStepsRows(rows, context);
     addPlaceRows(rows, context);
     addLetterRows(rows, context);
     addCopiesRows(rows, context);

@@ -14,6 +14,8 @@
 #include "render/camera.h"
 #include "work/bodies.h"
 #include "work/scene.h"
+#include "work/shapes.h"
+#include "work/typeset.h"
 
 namespace app {
 
@@ -75,6 +77,20 @@ private:
     QPainterPath m_path;
 };
 
+// Y down.
+QPainterPath pathOf(const outline::DrawnShape& shape)
+{
+    QPainterPath path;
+    for (const outline::CurveContour& contour : shape.contours) {
+        path.moveTo(contour.front().p[0].x, -contour.front().p[0].y);
+        for (const outline::Curve& curve : contour)
+            addCurve(path, curve);
+        path.closeSubpath();
+    }
+    path.setFillRule(shape.evenOdd ? Qt::OddEvenFill : Qt::WindingFill);
+    return path;
+}
+
 // Shapes of an artwork, y down, with their places in it. Kept until it is another.
 class Shapes {
 public:
@@ -89,15 +105,7 @@ public:
         if (!drawing)
             return m_paths;
         for (const outline::DrawnShape& shape : (*drawing)->shapes) {
-            QPainterPath path;
-            for (const outline::CurveContour& contour : shape.contours) {
-                path.moveTo(contour.front().p[0].x, -contour.front().p[0].y);
-                for (const outline::Curve& curve : contour)
-                    addCurve(path, curve);
-                path.closeSubpath();
-            }
-            path.setFillRule(shape.evenOdd ? Qt::OddEvenFill : Qt::WindingFill);
-            m_paths.emplace_back(shape.id, path);
+            m_paths.emplace_back(shape.id, pathOf(shape));
         }
         return m_paths;
     }
@@ -136,6 +144,17 @@ void paintArtwork(QPainter& painter, const QRectF& tile, const work::Work& work,
     painter.restore();
 }
 
+void paintShape(QPainter& painter, const QRectF& tile, const work::Piece& piece)
+{
+    const QPainterPath path = pathOf(work::curvesOf(*piece.shape()));
+    if (path.boundingRect().isEmpty())
+        return;
+    painter.save();
+    fitInto(painter, tile, path.boundingRect());
+    painter.fillPath(path, seenColour(piece.material.of("face").baseColour));
+    painter.restore();
+}
+
 Drawing letteringDrawing(const Context& context)
 {
     auto letters = std::make_shared<FirstLetters>();
@@ -144,6 +163,8 @@ Drawing letteringDrawing(const Context& context)
         const work::Piece* piece = lead(*session);
         if (piece && piece->artwork())
             paintArtwork(painter, tile, session->work(), *piece, *shapes);
+        if (piece && piece->shape())
+            paintShape(painter, tile, *piece);
         if (!piece || !piece->lettering())
             return;
         const QPainterPath& path = letters->of(session->work(), *piece->lettering());

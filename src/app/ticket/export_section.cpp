@@ -187,6 +187,16 @@ Section* exportSection(const Context& context, Finals* finals)
             finals->saveMesh(chosen);
     });
     rows->wide(mesh);
+    auto* outlines = new QPushButton(Section::tr("Outlines as a drawing (SVG)..."));
+    outlines->setObjectName("export.outlines");
+    outlines->setToolTip(Section::tr("Of what is chosen, or of all pieces: flat, in true curves and real units"));
+    QObject::connect(outlines, &QPushButton::clicked, section, [=] {
+        const QString chosen = QFileDialog::getSaveFileName(
+            section, Section::tr("Save the outlines"), finals->suggestedPath().replace(".png", ".svg"), Section::tr("Drawings (*.svg)"));
+        if (!chosen.isEmpty())
+            finals->saveOutlines(chosen, context.session->choice().pieces());
+    });
+    rows->wide(outlines);
     const auto count = [finals](bool own) {
         return std::count_if(finals->entries().begin(), finals->entries().end(), [&](const auto& e) { return finals->isOwn(e) == own; });
     };

@@ -1,12 +1,17 @@
 #include "app/ticket/pieces_list.h"
 
+#include <QFile>
 #include <QKeyEvent>
+#include <QMimeData>
 #include <QPainter>
+#include <QRegularExpression>
 #include <QStyledItemDelegate>
+#include <QUrl>
 
 #include "app/style.h"
 #include "session/edits.h"
 #include "session/groups.h"
+#include "work/piece_outlines.h"
 
 namespace app {
 
@@ -119,9 +124,10 @@ QString pieceDetail(const work::Piece& piece)
     QString line = piece.lettering() ? PiecesList::tr("lettering")
                    : piece.artwork() ? (piece.letterIds().size() == 1 ? PiecesList::tr("artwork, 1 shape")
                                                                       : PiecesList::tr("artwork, %1 shapes").arg(piece.letterIds().size()))
+                   : piece.shape()   ? PiecesList::tr("shape")
                                      : PiecesList::tr("made by a newer version");
-    if (piece.copies.count > 0)
-        line += PiecesList::tr(", %n linked", nullptr, piece.copies.count);
+    if (piece.copies.all() > 1)
+        line += PiecesList::tr(", %n linked", nullptr, piece.copies.all() - 1);
     if (piece.hidden)
         line += PiecesList::tr(", hidden");
     if (piece.locked)
@@ -135,12 +141,13 @@ PiecesList::PiecesList(const Context& context, QWidget* parent) : QListWidget(pa
     setAccessibleName(tr("Pieces, front to back"));
     setSelectionMode(QAbstractItemView::ExtendedSelection);
     setDragDropMode(QAbstractItemView::InternalMove);
+    setDefaultDropAction(Qt::MoveAction);
     setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setItemDelegate(new PieceDelegate(this));
     setMouseTracking(true);
-    setToolTip(tr("Drag to change the order; double click or F2 renames"));
+    setToolTip(tr("Drag to change the order, or out into another program: as outlines (SVG); double click or F2 renames"));
     connect(this, &QListWidget::itemSelectionChanged, this, &PiecesList::chooseFromList);
     connect(this, &QListWidget::itemChanged, this, &PiecesList::takeName);
     connect(model(), &QAbstractItemModel::rowsMoved, this, [this] {
@@ -175,6 +182,31 @@ void PiecesList::rename()
 {
     if (currentItem())
         editItem(currentItem());
+}
+
+QMimeData* PiecesList::mimeData(const QList<QListWidgetItem*>& items) const
+{
+    QMimeData* dragged = QListWidget::mimeData(items);
+    const work::Work& w = m_context.session->work();
+    std::vector<std::string> pieces;
+    for (const std::string& id : w.pieces.order)
+        for (const QListWidgetItem* item : items)
+            if (item->data(Id).toString().toStdString() == id)
+                pieces.push_back(id);
+    const auto svg = work::piecesAsSvg(w, pieces, m_fonts);
+    if (pieces.empty() || !svg)
+        return dragged;
+    const QByteArray bytes = QByteArray::fromStdString(*svg);
+    dragged->setData("image/svg+xml", bytes);
+    QString name = QString::fromStdString(session::titleOf(w.pieces.items.at(pieces.front())));
+    static const QRegularExpression s_noName("[^\\w -]");
+    name = name.remove(s_noName).trimmed();
+    QFile file(m_draggedTo.filePath((name.isEmpty() ? tr("Outlines") : name) + ".svg"));
+    if (file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size()) {
+        file.close();
+        dragged->setUrls({QUrl::fromLocalFile(file.fileName())});
+    }
+    return dragged;
 }
 
 void PiecesList::refresh()

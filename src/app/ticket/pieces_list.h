@@ -3,10 +3,12 @@
 
 #include <QListWidget>
 #include <QPixmap>
+#include <QTemporaryDir>
 #include <map>
 
 #include "app/ticket/section.h"
 #include "session/render_queue.h"
+#include "work/cache.h"
 
 namespace app {
 
@@ -26,6 +28,9 @@ public:
 
 protected:
     void keyPressEvent(QKeyEvent* event) override;
+    // Beside the rows for this list: the outlines as SVG, as such and as a file, for other programs.
+    QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override;
+    void startDrag(Qt::DropActions) override { QListWidget::startDrag(Qt::CopyAction | Qt::MoveAction); }
 
 private:
     void chooseFromList();
@@ -34,6 +39,8 @@ private:
     Context m_context;
     std::map<std::string, QPixmap> m_pictures;  // by piece
     bool m_refreshing = false;
+    mutable work::Cache m_fonts;        // of what is dragged out
+    mutable QTemporaryDir m_draggedTo;  // its file, while the window lives
 };
 
 // What the list says of a piece beside its name: "lettering, 2 linked, hidden".

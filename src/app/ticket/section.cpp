@@ -14,6 +14,7 @@
 #include "app/style.h"
 #include "app/ticket/drawings.h"
 #include "app/ticket/head.h"
+#include "app/window/flow.h"
 #include "session/edits.h"
 
 namespace app {
@@ -446,8 +447,7 @@ void Section::makeNotices()
         text->setToolTip(tr("Shows the place"));
         connect(text, &QLabel::linkActivated, this, &Section::noticeClicked);
         column->addWidget(text);
-        auto* row = new QHBoxLayout;
-        row->setSpacing(kGrid);
+        auto* row = new Flow(kGrid);
         const auto button = [&](const QString& id, const QString& label, const QString& tip, const std::function<void()>& run) {
             auto* b = new QPushButton(label);
             b->setObjectName(QString("notice%1.").arg(number) + id);
@@ -460,7 +460,6 @@ void Section::makeNotices()
                 button(remedy.id, remedy.label, {}, remedy.run);
         const QString key = QString::fromStdString(work::noticeKey(note));
         button("meantSo", tr("Meant so"), tr("Says no more about it"), [this, key] { Q_EMIT noticeSilenced(key); });
-        row->addStretch(1);
         column->addLayout(row);
         m_notices->layout()->addWidget(line);
     }

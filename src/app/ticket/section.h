@@ -44,6 +44,9 @@ struct Context {
     std::function<void()> lightChanged;                                    // another one is shown
     std::function<void(const QString& piece, const QString& path)> replaceArtwork;
     std::function<void(const QString& piece, int page)> artworkPage;
+    std::shared_ptr<std::string> step = std::make_shared<std::string>();  // id of the step whose values and handles are shown
+    std::function<void(const std::string& lettering)> pen;                // draws the line it runs along
+    std::function<void(const std::string& piece)> penCut;                 // draws a line that cuts it apart
 };
 
 // Rows bound to the work. A row knows how to read its value and how to write it to all that is chosen; it shows itself anew

@@ -21,7 +21,10 @@
 #include "session/groups.h"
 #include "session/summary.h"
 #include "work/bodies.h"
+#include "work/clashes.h"
 #include "work/fit.h"
+#include "work/fonts.h"
+#include "work/typeset.h"
 
 namespace app {
 
@@ -166,12 +169,46 @@ void Ticket::closeOthers(Section* opened, bool byPointer)
 }
 
 // What can be done about a notice with one click.
+// Faces that have what a letter's own one lacks: taken by all letters of the piece that lack it there.
+std::vector<Section::Remedy> Ticket::facesFor(const work::Address& letter)
+{
+    constexpr std::size_t kMost = 2;
+    std::vector<Section::Remedy> remedies;
+    for (const outline::FoundFont& found : work::facesThatHave(m_context.session->work(), letter, kMost)) {
+        const QString name = QString("%1 %2").arg(text(found.family), text(found.style)).trimmed();
+        remedies.push_back({"face." + text(found.family), tr("Set in %1").arg(name), [=, this] {
+                                const auto font = work::fontOnMachine(found.family, found.style);
+                                if (!font)
+                                    return m_context.say(text(base::oneLine(font.error())));
+                                m_context.session->edit(tr("Set letters in %1").arg(name).toStdString(), [&](work::Work& w) {
+                                    w.assets[font->choice.asset] = font->asset;
+                                    for (const std::string& id : work::lettersLike(w, letter, m_fonts))
+                                        w.pieces.items.at(letter.piece).letters[id].font = font->choice;
+                                });
+                            }});
+    }
+    return remedies;
+}
+
 std::vector<Section::Remedy> Ticket::remediesOf(const base::Note& note)
 {
     const std::string piece = work::addressAt(note.place).piece;
     const auto& pieces = m_context.session->work().pieces.items;
     const auto found = pieces.find(piece);
-    if (note.kind != "off-sheet" || found == pieces.end() || !found->second.lettering())
+    if (found == pieces.end())
+        return {};
+    if (note.kind == "clash")
+        return {{"part", tr("Part them"), [=, this] {
+                     const work::Work& now = m_context.session->work();
+                     if (const auto bodies = work::makeBodies(now, work::toleranceFor(now.sheet(), now.sheet().widthPx()), m_fonts, {}))
+                         m_context.session->edit(tr("Part pieces").toStdString(),
+                                                 [&](work::Work& w) { w = work::parted(w, *bodies, piece); });
+                 }}};
+    if (!found->second.lettering())
+        return {};
+    if (note.kind == "lent-face")
+        return facesFor(work::addressAt(note.place));
+    if (note.kind != "off-sheet")
         return {};
     const auto remedy = [=, this](auto act, const QString& label) {
         return [=, this] {

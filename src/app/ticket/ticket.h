@@ -68,6 +68,7 @@ private:
     void toggle(const QString& on, const QString& off, bool work::Piece::*what);
     void goTo(const QString& place);
     std::vector<Section::Remedy> remediesOf(const base::Note& note);
+    std::vector<Section::Remedy> facesFor(const work::Address& letter);
 
     Context m_context;
     work::Cache m_fonts;

@@ -23,13 +23,14 @@ ArtworkFiles::ArtworkFiles(session::Session* session, QObject* parent) : QObject
 
 QString ArtworkFiles::nameFilter()
 {
-    return tr("Artwork (*.svg *.svgz *.pdf)");
+    return tr("Artwork (*.svg *.svgz *.pdf *.png *.jpg *.jpeg *.tif *.tiff)");
 }
 
 bool ArtworkFiles::isArtwork(const QString& path)
 {
     const QString ending = QFileInfo(path).suffix().toLower();
-    return ending == "svg" || ending == "svgz" || ending == "pdf";
+    static const QStringList s_endings{"svg", "svgz", "pdf", "png", "jpg", "jpeg", "tif", "tiff"};
+    return s_endings.contains(ending);
 }
 
 void ArtworkFiles::read(const QString& name, Reading reading, std::function<void(const work::ArtworkFile&)> use)

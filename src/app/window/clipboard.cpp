@@ -1,4 +1,5 @@
 // The window's clipboard: pieces and lights as a small work of their own, beside their text and, where asked for, the picture.
+#include <QBuffer>
 #include <QClipboard>
 #include <QGuiApplication>
 #include <QMimeData>
@@ -96,6 +97,14 @@ void MainWindow::paste()
             m_artwork->addBytes(svg, tr("Pasted.svg"));
             return;
         }
+    // A picture alone is traced; beside words it only shows them.
+    if (there && !from && there->hasImage() && !there->hasText()) {
+        QByteArray png;
+        QBuffer buffer(&png);
+        if (qvariant_cast<QImage>(there->imageData()).save(&buffer, "PNG"))
+            m_artwork->addBytes(png, tr("Pasted.png"));
+        return;
+    }
     const QString words = there && !from ? there->text().trimmed() : QString();
     if (!from && words.isEmpty()) {
         showMessage(tr("There is nothing to paste: copy pieces, a light or a text first"));

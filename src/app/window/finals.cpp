@@ -10,10 +10,12 @@
 #include <QStandardPaths>
 #include <QUuid>
 
+#include "base/file.h"
 #include "files/mesh_file.h"
 #include "files/still_file.h"
 #include "session/kept_light.h"
 #include "session/summary.h"
+#include "work/piece_outlines.h"
 
 namespace app {
 
@@ -337,19 +339,36 @@ void Finals::take(const FinalStatus& status)
 void Finals::saveMesh(const QString& path)
 {
     Q_EMIT say(tr("Saving the meshes..."));
-    m_background.run(
-        [work = m_session->work(), path](const base::Progress& progress) -> base::Result<void> {
-            work::Cache cache;
-            const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet(), work.sheet().widthPx()), cache, progress);
-            if (!bodies)
-                return tl::unexpected(bodies.error());
-            return files::saveStl(*bodies, path.toStdString());
-        },
-        [this, path](const base::Result<void>& done) {
-            Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error())));
-            if (done)
-                Q_EMIT saved(path);
-        });
+    saveBehind(path, [work = m_session->work(), path](const base::Progress& progress) -> base::Result<void> {
+        work::Cache cache;
+        const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet(), work.sheet().widthPx()), cache, progress);
+        if (!bodies)
+            return tl::unexpected(bodies.error());
+        return files::saveStl(*bodies, path.toStdString());
+    });
+}
+
+void Finals::saveOutlines(const QString& path, std::vector<std::string> pieces)
+{
+    Q_EMIT say(tr("Saving the outlines..."));
+    if (pieces.empty())
+        pieces = m_session->work().pieces.order;
+    saveBehind(path, [work = m_session->work(), path, pieces](const base::Progress&) -> base::Result<void> {
+        work::Cache cache;
+        const auto text = work::piecesAsSvg(work, pieces, cache);
+        if (!text)
+            return tl::unexpected(text.error());
+        return base::replaceFile(path.toStdString(), *text);
+    });
+}
+
+void Finals::saveBehind(const QString& path, std::function<base::Result<void>(const base::Progress&)> save)
+{
+    m_background.run(std::move(save), [this, path](const base::Result<void>& done) {
+        Q_EMIT say(done ? tr("Saved %1").arg(path) : QString::fromStdString(base::oneLine(done.error())));
+        if (done)
+            Q_EMIT saved(path);
+    });
 }
 
 }  // namespace app

@@ -48,6 +48,7 @@ public:
     void keepInWork(const QString& folder);
     void removeFromWork(const QString& asset);
     void saveMesh(const QString& path);
+    void saveOutlines(const QString& path, std::vector<std::string> pieces);  // none: of all
 
     const std::vector<Entry>& entries() const { return m_entries; }
     // Of this work; and unfinished ones of works that were never saved, which would be lost from sight.
@@ -74,6 +75,7 @@ Q_SIGNALS:
     void keptWanted(const QString& asset);                          // the same of one that the work keeps
 
 private:
+    void saveBehind(const QString& path, std::function<base::Result<void>(const base::Progress&)> save);
     session::FinalSettings settingsFor(const QString& path) const;
     bool startWith(const session::FinalSettings& settings);
 

@@ -208,6 +208,8 @@ Context MainWindow::makeContext()
         m_picture->update();
     };
     desk.replaceArtwork = [this](const QString& piece, const QString& path) { m_artwork->replace(piece, path); };
+    desk.pen = [this](const std::string& lettering) { m_picture->draw(PenFor::Run, lettering); };
+    desk.penCut = [this](const std::string& piece) { m_picture->draw(PenFor::Cut, piece); };
     desk.artworkPage = [this](const QString& piece, int page) { m_artwork->readPage(piece, page); };
     return desk;
 }
@@ -442,7 +444,7 @@ void MainWindow::connectStart()
 {
     connect(m_start, &StartPage::typed, m_ticket, &Ticket::beginLettering);
     connect(m_start, &StartPage::openWanted, m_files, &WorkFiles::openByDialog);
-    connect(m_start, &StartPage::demoWanted, m_files, &WorkFiles::openDemo);
+    connect(m_start, &StartPage::demoWanted, m_files, [this] { m_files->openDemo(); });
     connect(m_start, &StartPage::workWanted, m_files, &WorkFiles::open);
     connect(m_start, &StartPage::sheetWanted, this,
             [this](int preset) { m_files->newWork(sheetPresets()[static_cast<std::size_t>(preset)].sheet); });
@@ -558,7 +560,7 @@ void MainWindow::closeEvent(QCloseEvent* event)
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event)
 {
-    if (event->mimeData()->hasUrls())
+    if (event->mimeData()->hasUrls() && !event->source())  // what is dragged within the program is no file to open
         event->acceptProposedAction();
 }
 
@@ -589,12 +591,12 @@ void MainWindow::takeDropped(const QString& path)
         else
             m_ticket->useFontFile(path);
     } else {
-        showMessage(
-            file.isDir()
-                ? tr("%1 is a folder. Works (.openglow) and artwork (.svg, .pdf) can be opened here, and fonts (.otf, .ttf) become faces.")
-                      .arg(file.fileName())
-                : tr("%1 is a %2. Works (.openglow) and artwork (.svg, .pdf) can be opened here, and fonts (.otf, .ttf) become faces.")
-                      .arg(file.fileName(), type.comment().isEmpty() ? tr("file of an unknown kind") : type.comment()));
+        showMessage(file.isDir() ? tr("%1 is a folder. Works (.openglow) and artwork (.svg, .pdf, .png, .jpg, .tif) can be opened here, "
+                                      "and fonts (.otf, .ttf) become faces.")
+                                       .arg(file.fileName())
+                                 : tr("%1 is a %2. Works (.openglow) and artwork (.svg, .pdf, .png, .jpg, .tif) can be opened here, and "
+                                      "fonts (.otf, .ttf) become faces.")
+                                       .arg(file.fileName(), type.comment().isEmpty() ? tr("file of an unknown kind") : type.comment()));
     }
 }
 

@@ -65,7 +65,9 @@ private:
     void makeFileMenu(QMenu* file);
     void makeEditMenu(QMenu* edit);
     void makePieceMenu(QMenu* piece);
+    void addShape(work::ShapeKind kind);
     void makeArrangeMenu(QMenu* menu);
+    std::optional<double> askLength(const QString& title, const QString& label, double nowPt);
     void makeViewMenu(QMenu* view);
     void addKeys();
     void connectParts();
@@ -132,6 +134,8 @@ private:
     std::optional<render::StopRule> m_liveStop;
     work::Cache m_arranged;  // of bodies made for arranging
     session::AlignTo m_alignTo = session::AlignTo::EachOther;
+    session::AlignBy m_alignBy = session::AlignBy::Outline;
+    double m_depthStepPt = 20;
     session::LiveFrame m_last;
     std::uint64_t m_job = 0, m_pictured = 0;
     bool m_settled = false;

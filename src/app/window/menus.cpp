@@ -2,16 +2,20 @@
 #include <QActionGroup>
 #include <QApplication>
 #include <QFileInfo>
+#include <QInputDialog>
 #include <QMenuBar>
 #include <QSettings>
 #include <QToolButton>
 
 #include "app/desktop.h"
+#include "app/picture/hands.h"
 #include "app/style.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "app/window/state_line.h"
 #include "session/clip.h"
+#include "session/lines.h"
+#include "work/properties.h"
 
 namespace app {
 
@@ -105,15 +109,17 @@ void MainWindow::makeFileMenu(QMenu* file)
         if (menu->isEmpty())
             menu->addAction(tr("None yet"))->setEnabled(false);
     });
+    QMenu* demos = file->addMenu(tr("De&mos"));
+    for (const auto& [name, title] : WorkFiles::demos())
+        demos
+            ->addAction(title, this,
+                        [this, name = name] {
+                            if (m_files->mayLeave())
+                                m_files->openDemo(name);
+                        })
+            ->setObjectName("demo." + name);
     addLines(file, this,
-             {{"file.demo",
-               tr("Open the &demo"),
-               {},
-               [this] {
-                   if (m_files->mayLeave())
-                       m_files->openDemo();
-               }},
-              {},
+             {{},
               {"file.save", tr("&Save"), QKeySequence::Save, [this] { m_files->save(); }},
               {"file.saveAs", tr("Save &as..."), QKeySequence("Ctrl+Shift+S"), [this] { m_files->saveAs(); }},
               {},
@@ -153,6 +159,14 @@ void MainWindow::makePieceMenu(QMenu* piece)
     addLines(piece, this,
              {{"piece.add", tr("Add &lettering"), QKeySequence("Ctrl+Shift+L"), [this] { m_ticket->addLettering(); }},
               {"piece.artwork", tr("Add &artwork..."), QKeySequence("Ctrl+Shift+A"), [this] { addArtworkByDialog(); }},
+              {"piece.pen", tr("Draw &with the pen"), QKeySequence("Ctrl+Shift+K"), [this] { m_picture->draw(PenFor::Shape); }}});
+    QMenu* shapes = piece->addMenu(tr("Add a &shape"));
+    for (const auto& shape : work::kShapes)
+        if (shape.value != work::ShapeKind::Drawn)
+            shapes->addAction(tr(shape.label), this, [this, kind = shape.value] { addShape(kind); })
+                ->setObjectName(QString("shape.") + shape.name);
+    addLines(piece, this,
+             {{},
               {"piece.duplicate", tr("&Duplicate"), QKeySequence("Ctrl+D"), [this] { m_ticket->duplicateChosen(); }},
               {},
               {"piece.front", tr("To the &front"), {}, [this] { m_ticket->moveChosen(-1); }},
@@ -169,6 +183,23 @@ void MainWindow::makePieceMenu(QMenu* piece)
               {},
               {"piece.delete", tr("D&elete"), {}, [this] { m_ticket->removeChosen(); }}});
     makeArrangeMenu(piece->addMenu(tr("A&rrange")));
+}
+
+// In the middle of the sheet, a third of it wide.
+void MainWindow::addShape(work::ShapeKind kind)
+{
+    const work::Sheet& sheet = m_session.work().shownSheet();
+    work::Shape shape;
+    shape.kind = kind;
+    shape.width = shape.height = std::round(std::min(sheet.size.widthPt(), sheet.size.heightPt()) / 3);
+    if (kind == work::ShapeKind::Rectangle)
+        shape.width *= 1.5;
+    std::string id;
+    m_session.edit(tr("Add a shape").toStdString(), [&](work::Work& w) { id = session::addShape(w, shape, {sheet.x, sheet.y}); });
+    session::Choice choice;
+    choice.set({id, {}});
+    m_session.choose(choice);
+    m_ticket->openSection(1);
 }
 
 void MainWindow::makeArrangeMenu(QMenu* menu)
@@ -197,7 +228,7 @@ void MainWindow::makeArrangeMenu(QMenu* menu)
     };
     const auto edge = [&](const char* id, const QString& label, Edge which) {
         addLine(menu, this, {id, label, {}, arrange(label, [this, which](const auto& w, const auto& bodies, const auto& pieces) {
-                                 return session::aligned(w, bodies, pieces, which, m_alignTo);
+                                 return session::aligned(w, bodies, pieces, which, m_alignTo, m_alignBy);
                              })});
     };
     edge("arrange.left", tr("&Left edges"), Edge::Left);
@@ -213,8 +244,8 @@ void MainWindow::makeArrangeMenu(QMenu* menu)
                 {across ? "arrange.gapsAcross" : "arrange.gapsUp",
                  across ? tr("Equal &gaps, across") : tr("Equal gaps, u&pright"),
                  {},
-                 arrange(tr("Equal gaps"), [across](const auto& w, const auto& bodies, const auto& pieces) {
-                     return session::distributed(w, bodies, pieces, across);
+                 arrange(tr("Equal gaps"), [this, across](const auto& w, const auto& bodies, const auto& pieces) {
+                     return session::distributed(w, bodies, pieces, across, m_alignBy);
                  })});
     for (const bool width : {true, false})
         addLine(menu, this,
@@ -224,6 +255,22 @@ void MainWindow::makeArrangeMenu(QMenu* menu)
                  arrange(tr("Same size"), [width](const auto& w, const auto& bodies, const auto& pieces) {
                      return session::sameSize(w, bodies, pieces, width);
                  })});
+    menu->addSeparator();
+    addLine(menu, this, {"arrange.behind", tr("One &behind the other..."), {}, [this] {
+                             const std::vector<std::string> pieces = m_session.choice().pieces();
+                             if (pieces.size() < 2)
+                                 return showMessage(tr("Choose two pieces or more first: Shift and click, in the picture or in the list"));
+                             if (const auto step = askLength(tr("One behind the other"), tr("Each further back by"), m_depthStepPt)) {
+                                 m_depthStepPt = *step;
+                                 m_session.edit(tr("One behind the other").toStdString(),
+                                                [&](work::Work& w) { w = session::staggered(w, pieces, *step); });
+                             }
+                         }});
+    addLine(menu, this,
+            {"arrange.nudge", tr("&Step of the arrow keys..."), {}, [this] {
+                 if (const auto step = askLength(tr("Step of the arrow keys"), tr("An arrow moves by"), m_picture->hands()->nudgeStep()))
+                     QSettings().setValue("nudgePt", *step);
+             }});
     menu->addSeparator();
     auto* group = new QActionGroup(menu);
     const std::tuple<const char*, QString, AlignTo> references[] = {{"arrange.toEachOther", tr("To &each other"), AlignTo::EachOther},
@@ -235,6 +282,21 @@ void MainWindow::makeArrangeMenu(QMenu* menu)
         a->setChecked(to == m_alignTo);
         group->addAction(a);
     }
+    QAction* lines = addLine(menu, this, {"arrange.typeLines", tr("By the &type's lines, not by what is seen"), {}, {}});
+    lines->setToolTip(tr("Baseline, height of the capitals and advances, so that round letters may reach over"));
+    lines->setCheckable(true);
+    connect(lines, &QAction::toggled, this, [this](bool on) { m_alignBy = on ? session::AlignBy::TypeLines : session::AlignBy::Outline; });
+}
+
+// A length in the unit that is shown, asked for; pt.
+std::optional<double> MainWindow::askLength(const QString& title, const QString& label, double nowPt)
+{
+    const session::LengthUnit unit{m_session.work().sheet().unit, m_session.work().sheet().ppi};
+    bool taken = false;
+    const double value =
+        QInputDialog::getDouble(this, title, label + " (" + QString::fromStdString(unitName(session::Kind::Length, unit)) + ")",
+                                nowPt / unit.toPt(1), 0.001, 100000, 2, &taken);
+    return taken ? std::optional(unit.toPt(value)) : std::nullopt;
 }
 
 void MainWindow::makeViewMenu(QMenu* view)

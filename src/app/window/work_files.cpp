@@ -21,11 +21,12 @@ namespace {
 
 constexpr int kMostRecent = 10;
 
-QString demoPath()
+QString demoPath(const QString& name)
 {
     // Beside an installed program, else in the source it was built from.
-    const QString installed = QCoreApplication::applicationDirPath() + "/../share/open-glow/demo/main-poster.openglow";
-    return QFileInfo::exists(installed) ? installed : QString(OPEN_GLOW_DEMO "/main-poster.openglow");
+    const QString file = "/" + name + ".openglow";
+    const QString installed = QCoreApplication::applicationDirPath() + "/../share/open-glow/demo" + file;
+    return QFileInfo::exists(installed) ? installed : OPEN_GLOW_DEMO + file;
 }
 
 }  // namespace
@@ -106,15 +107,22 @@ void WorkFiles::newFrom(work::Work work)
     take(std::move(work), {}, false);
 }
 
-void WorkFiles::openDemo()
+std::vector<std::pair<QString, QString>> WorkFiles::demos()
 {
-    auto work = files::openWork(demoPath().toStdString());
+    return {{"main-poster", tr("Main poster")}, {"pilots-badge", tr("Pilots' badge")}};
+}
+
+void WorkFiles::openDemo(const QString& name)
+{
+    auto work = files::openWork(demoPath(name).toStdString());
     if (!work) {
         newWork({});
         return;
     }
     take(std::move(*work), {}, false);
-    m_name = tr("Demo: main poster");
+    for (const auto& [file, title] : demos())
+        if (file == name)
+            m_name = tr("Demo: %1").arg(title.toLower());
     Q_EMIT titleChanged();
 }
 
@@ -162,8 +170,9 @@ void WorkFiles::openByDialog()
         return;
     const QString folder = m_session->path().empty() ? QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation)
                                                      : QFileInfo(QString::fromStdString(m_session->path())).path();
-    const QString path = QFileDialog::getOpenFileName(m_window, tr("Open a work"), folder,
-                                                      tr("Works and artwork (*.openglow *.svg *.svgz *.pdf);;Works (*.openglow)"));
+    const QString path = QFileDialog::getOpenFileName(
+        m_window, tr("Open a work"), folder,
+        tr("Works and artwork (*.openglow *.svg *.svgz *.pdf *.png *.jpg *.jpeg *.tif *.tiff);;Works (*.openglow)"));
     if (ArtworkFiles::isArtwork(path)) {
         newWork(m_session->work().sheet());
         Q_EMIT artworkWanted(path);

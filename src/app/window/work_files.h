@@ -29,7 +29,10 @@ public:
     void start(const QString& path);
     void newWork(const work::SheetSize& sheet);
     void newFrom(work::Work work);  // a start
-    void openDemo();
+    void openDemo() { openDemo("main-poster"); }
+    void openDemo(const QString& name);
+    // Names of files and titles.
+    static std::vector<std::pair<QString, QString>> demos();
     void open(const QString& path);
     void openByDialog();
     // False when it was called off; saving itself goes on behind.
