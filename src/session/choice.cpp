@@ -81,24 +81,6 @@ std::vector<work::Form*> formsIn(work::Work& work, const Choice& choice)
     return forms;
 }
 
-std::vector<const solid::SlabForm*> slabsOf(const work::Work& work, const Choice& choice)
-{
-    std::vector<const solid::SlabForm*> slabs;
-    for (const work::Form* form : formsOf(work, choice))
-        if (const auto* slab = std::get_if<solid::SlabForm>(form))
-            slabs.push_back(slab);
-    return slabs;
-}
-
-std::vector<solid::SlabForm*> slabsIn(work::Work& work, const Choice& choice)
-{
-    std::vector<solid::SlabForm*> slabs;
-    for (work::Form* form : formsIn(work, choice))
-        if (auto* slab = std::get_if<solid::SlabForm>(form))
-            slabs.push_back(slab);
-    return slabs;
-}
-
 std::vector<const work::FontChoice*> facesOf(const work::Work& work, const Choice& choice)
 {
     std::vector<const work::FontChoice*> faces;

@@ -37,9 +37,25 @@ std::vector<const work::Form*> formsOf(const work::Work& work, const Choice& cho
 std::vector<work::Form*> formsIn(work::Work& work, const Choice& choice);
 std::vector<const work::MaterialSet*> materialsOf(const work::Work& work, const Choice& choice);
 std::vector<work::MaterialSet*> materialsIn(work::Work& work, const Choice& choice);
-// Those of the forms that are slabs.
-std::vector<const solid::SlabForm*> slabsOf(const work::Work& work, const Choice& choice);
-std::vector<solid::SlabForm*> slabsIn(work::Work& work, const Choice& choice);
+// Those of one kind among them.
+template <class F>
+std::vector<const F*> formsOf(const work::Work& work, const Choice& choice)
+{
+    std::vector<const F*> some;
+    for (const work::Form* form : formsOf(work, choice))
+        if (const auto* one = std::get_if<F>(form))
+            some.push_back(one);
+    return some;
+}
+template <class F>
+std::vector<F*> formsIn(work::Work& work, const Choice& choice)
+{
+    std::vector<F*> some;
+    for (work::Form* form : formsIn(work, choice))
+        if (auto* one = std::get_if<F>(form))
+            some.push_back(one);
+    return some;
+}
 
 // The faces of all that is chosen: of letterings, or of single letters; and changing them. A whole lettering's letters keep faces of
 // their own.

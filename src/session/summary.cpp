@@ -139,9 +139,31 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
 
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit)
 {
-    const auto forms = slabsOf(work, choice);
+    const auto all = formsOf(work, choice);
+    if (all.empty())
+        return {};
+    const auto kind = common<std::size_t>(all, [](const auto& f) { return f.index(); });
+    if (!kind)
+        return "mixed forms";
+    if (const auto domes = formsOf<solid::DomedForm>(work, choice); !domes.empty()) {
+        const auto value = [&](auto member) { return common<double>(domes, [=](const auto& f) { return f.*member; }); };
+        const auto rise = value(&solid::DomedForm::rise), back = value(&solid::DomedForm::backRise),
+                   depth = value(&solid::DomedForm::depthPt), full = value(&solid::DomedForm::fullness);
+        return joined({!back       ? "domed"
+                       : *back > 0 ? "domed in front and at the back"
+                                   : "domed in front",
+                       !rise ? "mixed rise" : fmt::format("rise {} %", number(*rise * 100)),
+                       !full       ? "mixed fullness"
+                       : *full > 0 ? "full"
+                       : *full < 0 ? "like a tent"
+                                   : "round",
+                       !depth       ? "mixed depth"
+                       : *depth > 0 ? "side " + length(*depth, unit)
+                                    : std::string()});
+    }
+    const auto forms = formsOf<solid::SlabForm>(work, choice);
     if (forms.empty())
-        return choice.empty() ? "" : "made by a newer version";
+        return "made by a newer version";
     const auto depth = common<double>(forms, [](const auto& f) { return f.depthPt; });
     const auto front = common<solid::Bevel>(forms, [](const auto& f) { return f.front; });
     const auto back = common<solid::Bevel>(forms, [](const auto& f) { return f.back; });

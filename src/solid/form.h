@@ -30,6 +30,19 @@ struct SlabForm {
     bool operator==(const SlabForm&) const = default;
 };
 
+// An outline swollen in front, or in front and at the back.
+struct DomedForm {
+    double depthPt = 0;   // of the straight side between front and back, >= 0
+    double rise = 1;      // of the front, >= 0: 1 makes a half round of a stroke and a half ball of a disc, 0 is flat
+    double backRise = 0;  // of the back
+    // -1 to 1: 0 is round. Above, tops grow flat and thin strokes as high as wide ones, like a pillow; below, flanks grow straight and thin
+    // strokes low, like a tent.
+    double fullness = 0;
+    double seamPt = 0;  // the rim of one that is not round is rounded by about this radius, >= 0
+
+    bool operator==(const DomedForm&) const = default;
+};
+
 // A slab of depth 0 is drawn as a sheet this thick, so that it stays a closed body with a front and a back.
 inline constexpr double kThinnestPt = 0.02;
 

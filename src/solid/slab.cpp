@@ -7,7 +7,7 @@
 #include <map>
 #include <set>
 
-#include "solid/roof.h"
+#include "solid/rim.h"
 
 namespace solid {
 
@@ -16,38 +16,6 @@ namespace {
 constexpr int kPlainRounds = 6;  // of rounding just the corners that fold
 
 constexpr double kMostNegativeArea = 1e-6;  // of the plan area; more is a fold
-
-struct EdgeData {
-    Vec2 a, along;  // start and unit direction, pt
-    double length = 0;
-    double start = 0;  // arc length from the contour's first edge
-    Vec2 normalFrom, normalTo;
-    std::uint16_t letter = 0;
-};
-
-std::vector<EdgeData> edgeData(const outline::Outline& outline)
-{
-    std::vector<EdgeData> list;
-    for (const outline::Contour& contour : outline.contours) {
-        double start = 0;
-        for (std::size_t i = 0; i < contour.size(); ++i) {
-            const outline::Edge& e = contour[i];
-            const outline::GridPoint next = contour[(i + 1) % contour.size()].from;
-            const Vec2 a = Vec2{double(e.from.x), double(e.from.y)} * outline.unitPt;
-            const Vec2 d = Vec2{double(next.x), double(next.y)} * outline.unitPt - a;
-            const double length = base::length(d);
-            list.push_back({a,
-                            d * (1 / length),
-                            length,
-                            start,
-                            {e.normalFrom.x, e.normalFrom.y},
-                            {e.normalTo.x, e.normalTo.y},
-                            static_cast<std::uint16_t>(e.letter)});
-            start += length;
-        }
-    }
-    return list;
-}
 
 double planArea(const RoofSheet& sheet, const RoofTriangle& t)
 {
@@ -68,13 +36,6 @@ std::set<std::int32_t> foldedCorners(const RoofSheet& sheet)
             corners.insert(t.site);
     }
     return negative > kMostNegativeArea * total ? corners : std::set<std::int32_t>();
-}
-
-Vec2 slerp(Vec2 a, Vec2 b, double t)
-{
-    const double angle = std::atan2(cross(a, b), dot(a, b)) * t;
-    const double c = std::cos(angle), s = std::sin(angle);
-    return {a.x * c - a.y * s, a.x * s + a.y * c};
 }
 
 // The levels at one distance: the one that ends the band below it and the one that begins the band above; at a riser they differ.
@@ -99,7 +60,7 @@ std::vector<Rung> rungsOf(const std::vector<Level>& levels)
 class SlabBuilder {
 public:
     SlabBuilder(const outline::Outline& outline, const SlabForm& form, double tolerancePt)
-        : m_form(form), m_edges(edgeData(outline)), m_tolerance(tolerancePt)
+        : m_form(form), m_edges(rimOf(outline)), m_tolerance(tolerancePt)
     {
         m_depth = std::max(form.depthPt, kThinnestPt);
         const double front = m_form.front.none() ? 0 : m_form.front.heightPt;
@@ -210,7 +171,7 @@ private:
                     continue;
                 const auto wall = [&](int at, std::size_t level) {
                     double along = 0;
-                    const Vec2 outward = outwardAt(sheet, t, sheet.vertices[t.v[at]], along);
+                    const Vec2 outward = outwardAt(m_edges, sheet, t, at, along);
                     return Corner{{float(outward.x), float(outward.y), 0}, float(along), float(levels[level].arc)};
                 };
                 const Corner footA = wall(i, rung.below), footB = wall(k, rung.below), headA = wall(i, rung.above),
@@ -243,39 +204,17 @@ private:
         Vec2 profile{low.outAbove + (high.outBelow - low.outAbove) * f, low.upAbove + (high.upBelow - low.upAbove) * f};
         profile = normalized(profile);
         double along = 0;
-        const Vec2 outward = outwardAt(sheet, t, v, along);
+        const Vec2 outward = outwardAt(m_edges, sheet, t, i, along);
         return {{float(outward.x * profile.x), float(outward.y * profile.x), float(front ? profile.y : -profile.y)},
                 float(along),
                 float(low.arc + (high.arc - low.arc) * f)};
-    }
-
-    Vec2 outwardAt(const RoofSheet& sheet, const RoofTriangle& t, const RoofVertex& v, double& along) const
-    {
-        const EdgeData& edge = m_edges[t.site];
-        if (t.siteBefore < 0) {
-            const double s = std::clamp(dot(v.p - edge.a, edge.along), 0.0, edge.length);
-            along = edge.start + s;
-            return normalized(lerp(edge.normalFrom, edge.normalTo, s / edge.length));
-        }
-        along = edge.start;
-        const EdgeData& before = m_edges[t.siteBefore];
-        if (t.mitreSide != 0)
-            return t.mitreSide > 0 ? edge.normalFrom : before.normalTo;
-        // From the curve's normal after the corner to the one before it, as the direction from the corner turns.
-        const Vec2 first{-edge.along.y, edge.along.x}, last{-before.along.y, before.along.x};
-        const double wedge = std::atan2(cross(first, last), dot(first, last));
-        Vec2 q = v.p - edge.a;
-        if (v.distance <= 0)  // the corner itself: the middle of the triangle tells which way
-            q = (sheet.vertices[t.v[0]].p + sheet.vertices[t.v[1]].p + sheet.vertices[t.v[2]].p) * (1.0 / 3) - edge.a;
-        const double f = wedge > 1e-9 ? std::clamp(std::atan2(cross(first, q), dot(first, q)) / wedge, 0.0, 1.0) : 0.5;
-        return slerp(edge.normalFrom, before.normalTo, f);
     }
 
     void addSides(const Roof& roof)
     {
         const auto feet = roof.feet();
         for (std::size_t i = 0; i < feet.size(); ++i) {
-            const EdgeData& e = m_edges[i];
+            const RimEdge& e = m_edges[i];
             const std::uint32_t backA = m_backFeet + feet[i].start, backB = m_backFeet + feet[i].end;
             const std::uint32_t frontA = m_frontFeet + feet[i].start, frontB = m_frontFeet + feet[i].end;
             const auto corner = [&](bool atB, double z) {
@@ -298,7 +237,7 @@ private:
     }
 
     SlabForm m_form;
-    std::vector<EdgeData> m_edges;
+    std::vector<RimEdge> m_edges;
     double m_tolerance;
     double m_depth = 0, m_frontFoot = 0, m_backFoot = 0;
     bool m_sharedFeet = false;

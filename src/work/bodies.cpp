@@ -10,6 +10,7 @@
 #include "base/units.h"
 #include "outline/outline.h"
 #include "solid/check.h"
+#include "solid/domed.h"
 #include "solid/slab.h"
 #include "work/coplanar.h"
 #include "work/piece_outlines.h"
@@ -46,17 +47,32 @@ base::Result<solid::Body> closedSlab(const outline::Outline& outline, const soli
     return made;
 }
 
+// The same for a dome, which becomes flat where it cannot be.
+base::Result<solid::Body> closedDomed(const outline::Outline& outline, const solid::DomedForm& form, double tolerancePt,
+                                      const base::Progress& progress)
+{
+    auto made = solid::makeDomed(outline, form, tolerancePt, progress);
+    if (made ? solid::isClosed(*made) : made.error().code == base::ErrorCode::Stopped)
+        return made;
+    made = closedSlab(outline, {form.depthPt, {}, {}}, tolerancePt, progress);
+    if (made)
+        made->notes.push_back({"no-dome", "The outline of this letter is too tangled to be domed; it is flat", {}});
+    return made;
+}
+
 base::Result<solid::Body> makeBody(const outline::Outline& outline, const Form& form, double tolerancePt, const base::Progress& progress)
 {
     if (const auto* slab = std::get_if<solid::SlabForm>(&form))
         return closedSlab(outline, *slab, tolerancePt, progress);
+    if (const auto* domed = std::get_if<solid::DomedForm>(&form))
+        return closedDomed(outline, *domed, tolerancePt, progress);
     return base::fail(base::ErrorCode::BadInput, "The form of this letter was made by a newer version of Open Glow");
 }
 
 Form formOfCopy(Form form, const Copies& copies, int copy)
 {
-    if (auto* slab = std::get_if<solid::SlabForm>(&form))
-        slab->depthPt = std::max(0.0, slab->depthPt + copies.stepOf(copy) * copies.depthStep);
+    if (copy > 0)
+        setDepth(form, depthOf(form) + copies.stepOf(copy) * copies.depthStep);
     return form;
 }
 

@@ -157,7 +157,7 @@ struct Kinds<decltype(OutlineStep::what)> {
 };
 template <>
 struct Kinds<Form> {
-    static constexpr KindName names[] = {{"slab", "Slab"}};
+    static constexpr KindName names[] = {{"slab", "Slab"}, {"domed", "Domed"}};
 };
 
 inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", "PNG, 8 bits, dithered"},
@@ -456,6 +456,24 @@ void describe(V& v, solid::SlabForm& f)
     v.object({"front", "Bevel in front", "Bevel in front"}, f.front);
     v.oneOf({"corners", "Inner corners", "How the bevel runs round inner corners of the outline"}, f.corners, kCorners);
     v.object({"back", "Bevel at the back", "Bevel at the back"}, f.back);
+}
+
+template <class V>
+void describe(V& v, solid::DomedForm& f)
+{
+    v.number(
+        share("rise", "Rise", "Of the front: 100 % makes a half round of a stroke and a half ball of a dot, 0 is flat", 10).in(0.05, 0),
+        f.rise);
+    v.number(share("backRise", "Rise at the back", "The same at the back, as of a cushion; 0 is flat", 10).in(0.05, 0), f.backRise);
+    Number full = share("fullness", "Fullness",
+                        "0 is round; more makes flat tops and lifts thin strokes, like a pillow; less makes slanted flanks, like a tent");
+    full.least = -1;
+    v.number(full.in(0.05, 0), f.fullness);
+    v.number(length("depthPt", "Depth", "Of the straight side between front and back; 0 is a cushion", 0, 100000).in(1, 2), f.depthPt);
+    v.number(length("seamPt", "Round seam", "How round the rim of slanted flanks is; round domes have none", 0, 1000)
+                 .in(0.5, 2)
+                 .when(f.fullness < 0),
+             f.seamPt);
 }
 
 template <class V>

@@ -226,15 +226,20 @@ void takeForm(Form& work, const Form& from, const Form& to)
 {
     if (from == to)
         return;
-    auto* slab = std::get_if<solid::SlabForm>(&work);
-    const auto *was = std::get_if<solid::SlabForm>(&from), *is = std::get_if<solid::SlabForm>(&to);
-    if (!slab || !was || !is) {
+    if (work.index() != from.index() || from.index() != to.index() || std::holds_alternative<Newer>(to)) {
         work = to;
         return;
     }
-    takeValues(*slab, *was, *is);
-    takeValues(slab->front, was->front, is->front);
-    takeValues(slab->back, was->back, is->back);
+    std::visit(
+        [&]<class F>(F& form) {
+            if constexpr (!std::is_same_v<F, Newer>)
+                takeValues(form, std::get<F>(from), std::get<F>(to));
+            if constexpr (std::is_same_v<F, solid::SlabForm>) {
+                takeValues(form.front, std::get<F>(from).front, std::get<F>(to).front);
+                takeValues(form.back, std::get<F>(from).back, std::get<F>(to).back);
+            }
+        },
+        work);
 }
 
 void takeLetter(Piece& work, const Piece& from, const Piece& to, const std::string& id)

@@ -67,8 +67,34 @@ void scale(Shape& shape, double factor)
 
 double depthOf(const Form& form)
 {
-    const auto* slab = std::get_if<solid::SlabForm>(&form);
-    return slab ? slab->depthPt : 0;
+    return std::visit(
+        [](const auto& f) {
+            if constexpr (requires { f.depthPt; })
+                return f.depthPt;
+            else
+                return 0.0;
+        },
+        form);
+}
+
+Form formOfKind(const Form& from, std::size_t kind)
+{
+    if (from.index() == kind)
+        return from;
+    static const Form s_usual[] = {solid::SlabForm{}, solid::DomedForm{}};
+    Form form = s_usual[std::min(kind, std::size(s_usual) - 1)];
+    setDepth(form, depthOf(from));
+    return form;
+}
+
+void setDepth(Form& form, double depthPt)
+{
+    std::visit(
+        [&](auto& f) {
+            if constexpr (requires { f.depthPt; })
+                f.depthPt = std::max(0.0, depthPt);
+        },
+        form);
 }
 
 const std::vector<std::string>& Piece::letterIds() const

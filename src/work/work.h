@@ -253,9 +253,12 @@ std::string segmentOf(const std::string& letter, const std::string& step, int nu
 std::string letterOf(const std::string& segment);
 
 // What the outlines become.
-using Form = std::variant<solid::SlabForm, Newer>;
+using Form = std::variant<solid::SlabForm, solid::DomedForm, Newer>;
 
-double depthOf(const Form& form);  // pt, from front to back
+double depthOf(const Form& form);  // pt, from front to back; of a dome without its rise
+void setDepth(Form& form, double depthPt);
+// A form of the kind with this place in Form, as it usually begins, of the same depth.
+Form formOfKind(const Form& from, std::size_t kind);
 
 // The values are those of surface/material.h. The base colour may follow a swatch; it is always filled in, setSwatch() keeps it up to date.
 struct Material {

@@ -337,7 +337,7 @@ private Q_SLOTS:
         least /= 30;
 #endif
         QVERIFY2(found.solid >= least, qPrintable(QString::number(found.solid)));
-        QVERIFY(found.same >= 0.97 * found.solid);
+        QVERIFY(found.same >= 0.97 * found.solid - 1);  // one, for where only some of them are read
     }
 
     // The same drawings as PDFs that cairo makes, against MuPDF.

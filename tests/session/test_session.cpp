@@ -153,7 +153,7 @@ private Q_SLOTS:
         // A form for these two; the piece and the others keep theirs.
         const double depth = s.work().pieces.items.at("p1").slab()->depthPt;
         s.edit("Depth", [&](work::Work& w) {
-            for (solid::SlabForm* f : session::slabsIn(w, s.choice()))
+            for (solid::SlabForm* f : session::formsIn<solid::SlabForm>(w, s.choice()))
                 f->depthPt = 5;
         });
         const work::Piece& piece = s.work().pieces.items.at("p1");
@@ -161,14 +161,14 @@ private Q_SLOTS:
         QCOMPARE(piece.slab()->depthPt, depth);
         QCOMPARE(work::depthOf(piece.formOf(ids[2])), 5.0);
         const auto depthOf = [](const solid::SlabForm& f) { return f.depthPt; };
-        QCOMPARE(session::common<double>(session::slabsOf(s.work(), s.choice()), depthOf), std::optional(5.0));
+        QCOMPARE(session::common<double>(session::formsOf<solid::SlabForm>(s.work(), s.choice()), depthOf), std::optional(5.0));
         // The whole piece reads mixed, and setting it sets all; letters like their piece have nothing of their own any more.
         letters.add({"p1", {}});
         QCOMPARE(letters.targets.size(), std::size_t{1});
         s.choose(letters);
-        QVERIFY(!session::common<double>(session::slabsOf(s.work(), s.choice()), depthOf).has_value());
+        QVERIFY(!session::common<double>(session::formsOf<solid::SlabForm>(s.work(), s.choice()), depthOf).has_value());
         s.edit("Depth", [&](work::Work& w) {
-            for (solid::SlabForm* f : session::slabsIn(w, s.choice()))
+            for (solid::SlabForm* f : session::formsIn<solid::SlabForm>(w, s.choice()))
                 f->depthPt = 9;
         });
         QVERIFY(s.work().pieces.items.at("p1").letters.empty());

@@ -100,10 +100,12 @@ std::vector<Lug> Hands::lugs() const
         return lugs;
     }
     const base::Pose& pose = s->pose;
-    const auto forms = session::slabsOf(w, m_context.session->choice());
-    const double bevel = forms.empty() ? 0 : forms.back()->front.widthPt;
+    const auto forms = session::formsOf<solid::SlabForm>(w, m_context.session->choice());
     lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
-    lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * bevel), {}});
+    if (!forms.empty())
+        lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * forms.back()->front.widthPt), {}});
+    else if (!session::formsOf<solid::DomedForm>(w, m_context.session->choice()).empty())
+        lugs.push_back({Lug::Kind::Rise, seen(s->peak()), {}});
     lugs.push_back({Lug::Kind::Turn,
                     seen(pose.origin + pose.right * s->box.high.x + pose.up * s->box.high.y + pose.out * s->box.high.z) + QPointF(14, -14),
                     {}});
@@ -172,20 +174,40 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         return;
     }
     const bool depth = lug.kind == Lug::Kind::Depth;
-    const auto forms = session::slabsOf(start, choice);
-    if (forms.empty())
+    const auto forms = session::formsOf(start, choice);
+    const auto* slab = std::get_if<solid::SlabForm>(forms.back());
+    const auto* domed = std::get_if<solid::DomedForm>(forms.back());
+    if (lug.kind == Lug::Kind::Rise ? !domed : depth ? !slab && !domed : !slab)
         return;
-    const double was = depth ? forms.back()->depthPt : forms.back()->front.widthPt;
+    if (lug.kind == Lug::Kind::Rise) {
+        // What a rise of 1 is here; a stroke's half where there is none to measure.
+        const double risen = s->box.high.z - s->box.low.z - domed->depthPt, both = domed->rise + domed->backRise;
+        const double whole = both > 0.02 && risen > 0 ? risen / both : start.pieces.items.at(choice.targets.back().piece).sizePt() / 14;
+        const double rise = domed->rise;
+        drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers) {
+            const double by = session::alongAxis(camera, s->peak(), s->pose.out, grabbed, m_view.toFrame(to)) / whole;
+            const double now = std::clamp(std::round((rise + by) * 100) / 100, 0.0, 10.0);
+            change([&](work::Work& w) {
+                for (solid::DomedForm* f : session::formsIn<solid::DomedForm>(w, choice))
+                    f->rise = std::clamp(f->rise + now - rise, 0.0, 10.0);
+                session::tidyLetters(w);
+            });
+            *text = handText("rise %1 %").arg(std::round(now * 100));
+        };
+        return begin(std::move(drag), from, handText("Rise"));
+    }
+    const double was = depth ? work::depthOf(*forms.back()) : slab->front.widthPt;
     const Vec3 origin = depth ? s->bottom : s->top, axis = depth ? s->pose.out : -s->pose.up;
     drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers) {
         const double tenth = m_context.unit().toPt(0.1);
         const double by = std::round(session::alongAxis(camera, origin, axis, grabbed, m_view.toFrame(to)) / tenth) * tenth;
         change([&](work::Work& w) {
-            for (solid::SlabForm* f : session::slabsIn(w, choice)) {
-                if (depth) {
-                    f->depthPt = std::max(0.0, f->depthPt + by);
+            for (work::Form* form : session::formsIn(w, choice)) {
+                auto* f = std::get_if<solid::SlabForm>(form);
+                if (depth)
+                    setDepth(*form, work::depthOf(*form) + by);
+                if (depth || !f)
                     continue;
-                }
                 solid::Bevel& b = f->front;
                 const bool equal = b.heightPt == b.widthPt || b.heightPt == 0;
                 b.widthPt = std::max(0.0, b.widthPt + by);
@@ -339,6 +361,11 @@ void Hands::paintLugs(QPainter& painter) const
             painter.drawRect(QRectF(lug.at.x() - 8, lug.at.y() - 3, 16, 6));
             if (near)
                 hint = handText("bevel");
+            break;
+        case Lug::Kind::Rise:
+            painter.drawChord(QRectF(lug.at.x() - 9, lug.at.y() - 6, 18, 18), 0, 180 * 16);
+            if (near)
+                hint = handText("rise");
             break;
         case Lug::Kind::Turn: {
             // A quarter of a protractor.

@@ -22,7 +22,7 @@ inline constexpr double kTake = 9;  // px within which a lug is taken
 
 // A place to take hold of.
 struct Lug {
-    enum class Kind { Depth, Bevel, Plumb, Turn, Swing, Size, LampFoot, LampHead, LampSize, Line };
+    enum class Kind { Depth, Bevel, Rise, Plumb, Turn, Swing, Size, LampFoot, LampHead, LampSize, Line };
     Kind kind;
     QPointF at;
     std::string light;  // of a lamp
@@ -70,6 +70,11 @@ private:
         base::Pose pose;               // of its piece
         base::Box3 box;                // along pose.right, up and out
         base::Vec3 top, bottom, left;  // on its front, in the world
+
+        base::Vec3 peak() const  // over its middle
+        {
+            return pose.origin + pose.right * box.centre().x + pose.up * box.centre().y + pose.out * box.high.z;
+        }
     };
 
     const session::ShownWork* shownWork() const;

@@ -18,6 +18,7 @@
 #include "app/ticket/text_row.h"
 #include "session/summary.h"
 #include "work/fonts.h"
+#include "work/properties.h"
 
 namespace app {
 
@@ -52,23 +53,28 @@ Rows::Reach<work::LetterOwn> inLetters(const Context& context)
             }};
 }
 
-// A struct of the slab of all that is chosen.
-template <class T, class Of>
+// A struct of all chosen forms of one kind.
+template <class F, class T, class Of>
 Rows::Reach<T> inForms(const Context& context, Of of)
 {
     const session::Session* session = context.session;
     return {[=](const work::Work& w) {
                 std::vector<const T*> things;
-                for (const solid::SlabForm* form : session::slabsOf(w, session->choice()))
-                    things.push_back(&of(const_cast<solid::SlabForm&>(*form)));  // read only
+                for (const F* form : session::formsOf<F>(w, session->choice()))
+                    things.push_back(&of(const_cast<F&>(*form)));  // read only
                 return things;
             },
             [=](work::Work& w) {
                 std::vector<T*> things;
-                for (solid::SlabForm* form : session::slabsIn(w, session->choice()))
+                for (F* form : session::formsIn<F>(w, session->choice()))
                     things.push_back(&of(*form));
                 return things;
             }};
+}
+template <class F>
+Rows::Reach<F> inForms(const Context& context)
+{
+    return inForms<F, F>(context, [](F& f) -> F& { return f; });
 }
 
 void addPlaceRows(Rows* rows, const Context& context)
@@ -143,7 +149,7 @@ Rows::Get<double> usuallyOfSize(const Context& context, double share)
 
 void addBevelRows(Rows* rows, const Context& context, solid::Bevel solid::SlabForm::*bevel, double usualShare)
 {
-    const auto reach = inForms<solid::Bevel>(context, [bevel](solid::SlabForm& f) -> solid::Bevel& { return f.*bevel; });
+    const auto reach = inForms<solid::SlabForm, solid::Bevel>(context, [bevel](solid::SlabForm& f) -> solid::Bevel& { return f.*bevel; });
     Rows::Extra width, height;
     width.usual = height.usual = usuallyOfSize(context, usualShare);
     width.set = [reach](work::Work& w, double v) {
@@ -296,23 +302,60 @@ Section* letteringSection(const Context& context)
     return section;
 }
 
+namespace {
+
+// What kind of form: the other rows are those of the kinds that are chosen.
+void addKindRow(Rows* rows, Section* section, const Context& context)
+{
+    auto* kinds = new OneOfField;
+    kinds->setObjectName("form.kind");
+    for (const auto& kind : work::Kinds<work::Form>::names)
+        kinds->addItem(Section::tr(kind.label));
+    kinds->setToolTip(Section::tr("What the outlines become; the depth is kept"));
+    QObject::connect(kinds, &QComboBox::activated, section, [=](int index) {
+        context.session->edit(Section::tr("Form").toStdString(), [&](work::Work& w) {
+            for (work::Form* form : session::formsIn(w, context.session->choice()))
+                *form = work::formOfKind(*form, static_cast<std::size_t>(index));
+            session::tidyLetters(w);
+        });
+    });
+    rows->labelled(Section::tr("Kind"), kinds, [=] {
+        const auto kind = session::common<std::size_t>(session::formsOf(context.session->work(), context.session->choice()),
+                                                       [](const work::Form& f) { return f.index(); });
+        kinds->setCurrentIndex(kind && *kind < std::size(work::Kinds<work::Form>::names) ? static_cast<int>(*kind) : -1);
+    });
+}
+
+}  // namespace
+
 Section* formSection(const Context& context)
 {
     auto* section = new Section(context, "form", Section::tr("Form"), [=] {
         return text(session::formSummary(context.session->work(), context.session->choice(), context.unit()));
     });
     Rows* rows = section->rows();
-    const auto form = inForms<solid::SlabForm>(context, [](solid::SlabForm& f) -> solid::SlabForm& { return f; });
+    addKindRow(rows, section, context);
     Rows::Extra depth;
     depth.usual = usuallyOfSize(context, 1.0 / 4);
-    rows->property(form, "depthPt", depth);
+    const auto slab = inForms<solid::SlabForm>(context);
+    const auto isSlab = [=] { return !slab.of(context.session->work()).empty(); };
+    rows->property(slab, "depthPt", depth);
     addBevelRows(rows, context, &solid::SlabForm::front, 1.0 / 40);
-    rows->properties(form, {"depthPt"});
-    Rows* back = rows->group("back", Section::tr("Bevel at the back"), [=] {
-        const auto none = session::common<bool>(form.of(context.session->work()), [](const solid::SlabForm& f) { return f.back.none(); });
-        return !none ? Section::tr("mixed") : *none ? Section::tr("none") : Section::tr("set");
-    });
+    rows->properties(slab, {"depthPt"});
+    Rows* back = rows->group(
+        "back", Section::tr("Bevel at the back"),
+        [=] {
+            const auto none =
+                session::common<bool>(slab.of(context.session->work()), [](const solid::SlabForm& f) { return f.back.none(); });
+            return !none ? Section::tr("mixed") : *none ? Section::tr("none") : Section::tr("set");
+        },
+        isSlab);
     addBevelRows(back, context, &solid::SlabForm::back, 0);
+    const auto domed = inForms<solid::DomedForm>(context);
+    Rows::Extra straight;
+    straight.id = "side";
+    rows->properties(domed, {"depthPt"});
+    rows->property(domed, "depthPt", straight);
     return section;
 }
 

@@ -192,10 +192,43 @@ void addBevel(QPolygonF& line, const solid::Bevel& bevel, double edge, double ha
     }
 }
 
+// The section of a dome: its front, from the left, and its back.
+QPolygonF domeSection(const solid::DomedForm& form, double half)
+{
+    QPolygonF section;
+    const double k = 6 * std::max(0.0, form.fullness), power = 0.5 - 0.5 * std::min(0.0, form.fullness);
+    const auto height = [&](double x) {
+        const double u = k > 0.01 ? (1 - std::cosh(k * x) / std::cosh(k)) / (1 - 1 / std::cosh(k)) : 1 - x * x;
+        return std::pow(std::max(0.0, u), power);
+    };
+    constexpr int kSteps = 24;
+    for (int i = 0; i <= kSteps; ++i) {
+        const double x = -std::cos(base::kPi * i / kSteps);
+        section << QPointF(x * half, -form.depthPt / 2 - form.rise * half * height(x));
+    }
+    for (int i = kSteps; i >= 0; --i) {
+        const double x = -std::cos(base::kPi * i / kSteps);
+        section << QPointF(x * half, form.depthPt / 2 + form.backRise * half * height(x));
+    }
+    return section;
+}
+
 Drawing formDrawing(const Context& context)
 {
     return [session = context.session](QPainter& painter, const QRectF& tile) {
-        const auto slabs = session::slabsOf(session->work(), session->choice());
+        if (const auto domes = session::formsOf<solid::DomedForm>(session->work(), session->choice()); !domes.empty()) {
+            const work::Piece* piece = lead(*session);
+            QPolygonF section = domeSection(*domes.back(), piece ? piece->sizePt() / 14 : 12);
+            const QRectF room = tile.adjusted(kInset, kInset, -kInset, -kInset), box = section.boundingRect();
+            const double scale = std::min(room.width() / std::max(1e-6, box.width()), room.height() / std::max(1e-6, box.height()));
+            for (QPointF& p : section)
+                p = room.center() + (p - box.center()) * scale;
+            painter.setPen(inkPen());
+            painter.setBrush(colours().press);
+            painter.drawPolygon(section);
+            return;
+        }
+        const auto slabs = session::formsOf<solid::SlabForm>(session->work(), session->choice());
         if (slabs.empty())
             return;
         const solid::SlabForm& form = *slabs.back();
