@@ -120,6 +120,7 @@ struct Box2 {
 
     bool operator==(const Box2&) const = default;
     bool empty() const { return low.x > high.x; }
+    Vec2 centre() const { return (low + high) * 0.5; }
     void add(Vec2 p)
     {
         low = {std::min(low.x, p.x), std::min(low.y, p.y)};

@@ -13,7 +13,7 @@ namespace session {
 
 namespace {
 
-using Kind = LineHandle::Kind;
+using HandleKind = LineHandle::Kind;
 using Line = LineHandle::Line;
 using work::LinePoint;
 using work::RunKind;
@@ -35,10 +35,10 @@ struct Block {
 void addPointHandles(std::vector<LineHandle>& handles, Line line, const std::string& id, Vec2 at, Vec2 in, Vec2 out)
 {
     if (!(in == Vec2{}))
-        handles.push_back({Kind::In, line, id, at + in, at});
+        handles.push_back({HandleKind::In, line, id, at + in, at});
     if (!(out == Vec2{}))
-        handles.push_back({Kind::Out, line, id, at + out, at});
-    handles.push_back({Kind::Point, line, id, at, at});
+        handles.push_back({HandleKind::Out, line, id, at + out, at});
+    handles.push_back({HandleKind::Point, line, id, at, at});
 }
 
 void addDrawnHandles(std::vector<LineHandle>& handles, const work::DrawnLine& line, Vec2 shift)
@@ -116,11 +116,11 @@ void movePoint(work::Ordered<Point>& points, const LineHandle& handle, Vec2 to, 
     if (found == points.items.end())
         return;
     LinePoint& p = found->second;
-    if (handle.kind == Kind::Point) {
+    if (handle.kind == HandleKind::Point) {
         p.x = to.x;
         p.y = to.y;
     } else {
-        moveArm(p, handle.kind == Kind::In, to - Vec2{p.x, p.y}, free);
+        moveArm(p, handle.kind == HandleKind::In, to - Vec2{p.x, p.y}, free);
     }
 }
 
@@ -211,9 +211,9 @@ std::vector<LineHandle> stepHandles(const work::Piece& piece, const work::PieceP
     } else if (const auto* push = stepOf<work::Push>(piece, step)) {
         if (const auto frame = frameOf(push->letter, place)) {
             const Vec2 from{push->x, push->y}, to = from + Vec2{push->byX, push->byY};
-            handles.push_back({Kind::PushRadius, Line::Step, {}, frame->at(from + Vec2{push->radius, 0}), {}, {}});
-            handles.push_back({Kind::PushFrom, Line::Step, {}, frame->at(from), {}, {}});
-            handles.push_back({Kind::PushTo, Line::Step, {}, frame->at(to), frame->at(from), {}});
+            handles.push_back({HandleKind::PushRadius, Line::Step, {}, frame->at(from + Vec2{push->radius, 0}), {}, {}});
+            handles.push_back({HandleKind::PushFrom, Line::Step, {}, frame->at(from), {}, {}});
+            handles.push_back({HandleKind::PushTo, Line::Step, {}, frame->at(to), frame->at(from), {}});
         }
     }
     for (LineHandle& handle : handles)
@@ -237,10 +237,10 @@ void moveStepHandle(work::Piece& piece, const work::PiecePlace& place, const Lin
         if (!frame)
             return;
         const Vec2 own = frame->from(to), from{push->x, push->y};
-        if (handle.kind == Kind::PushFrom) {
+        if (handle.kind == HandleKind::PushFrom) {
             push->x = own.x;
             push->y = own.y;
-        } else if (handle.kind == Kind::PushTo) {
+        } else if (handle.kind == HandleKind::PushTo) {
             push->byX = own.x - from.x;
             push->byY = own.y - from.y;
         } else {
@@ -269,9 +269,9 @@ std::vector<LineHandle> lineHandles(const work::Piece& piece, const work::PieceP
         if (shape->kind == ShapeKind::Drawn) {
             addDrawnHandles(handles, shape->line, {});
         } else {
-            handles.push_back({Kind::Width, Line::Main, {}, {shape->width / 2, 0}, {}});
-            handles.push_back({Kind::Height, Line::Main, {}, {0, shape->height / 2}, {}});
-            handles.push_back({Kind::Size, Line::Main, {}, {shape->width / 2, shape->height / 2}, {}});
+            handles.push_back({HandleKind::Width, Line::Main, {}, {shape->width / 2, 0}, {}});
+            handles.push_back({HandleKind::Height, Line::Main, {}, {0, shape->height / 2}, {}});
+            handles.push_back({HandleKind::Size, Line::Main, {}, {shape->width / 2, shape->height / 2}, {}});
         }
         return handles;
     }
@@ -284,15 +284,15 @@ std::vector<LineHandle> lineHandles(const work::Piece& piece, const work::PieceP
         break;
     case RunKind::Arc:
         handles.push_back(
-            {Kind::Bend, Line::Main, {}, arcMiddle(run, place) + arcEnd(run.bend, place.block.high.x - place.block.low.x), {}});
+            {HandleKind::Bend, Line::Main, {}, arcMiddle(run, place) + arcEnd(run.bend, place.block.high.x - place.block.low.x), {}});
         break;
     case RunKind::Circle:
     case RunKind::Spiral:
-        handles.push_back({Kind::Width, Line::Main, {}, Vec2{run.width / 2, 0} + place.shift, {}});
+        handles.push_back({HandleKind::Width, Line::Main, {}, Vec2{run.width / 2, 0} + place.shift, {}});
         break;
     case RunKind::Ellipse:
-        handles.push_back({Kind::Width, Line::Main, {}, Vec2{run.width / 2, 0} + place.shift, {}});
-        handles.push_back({Kind::Height, Line::Main, {}, Vec2{0, -run.height / 2} + place.shift, {}});
+        handles.push_back({HandleKind::Width, Line::Main, {}, Vec2{run.width / 2, 0} + place.shift, {}});
+        handles.push_back({HandleKind::Height, Line::Main, {}, Vec2{0, -run.height / 2} + place.shift, {}});
         break;
     case RunKind::Drawn:
         addDrawnHandles(handles, run.line, place.shift);
@@ -315,7 +315,7 @@ std::vector<LineHandle> lineHandles(const work::Piece& piece, const work::PieceP
     }
     }
     if (place.route && run.kind != RunKind::Arc)
-        handles.push_back({Kind::Start,
+        handles.push_back({HandleKind::Start,
                            Line::Main,
                            {},
                            place.route->at((anchorOf(*lettering) + run.start) * place.route->length()).point + place.shift,
@@ -371,14 +371,14 @@ void moveHandle(work::Piece& piece, const work::PiecePlace& place, const LineHan
         return moveStepHandle(piece, place, handle, to, free);
     if (work::Shape* shape = piece.shape()) {
         const double width = std::max(kLeast, 2 * std::abs(to.x)), height = std::max(kLeast, 2 * std::abs(to.y));
-        if (handle.kind == Kind::Width)
+        if (handle.kind == HandleKind::Width)
             shape->width = width;
-        else if (handle.kind == Kind::Height)
+        else if (handle.kind == HandleKind::Height)
             shape->height = height;
-        else if (handle.kind == Kind::Size && free) {
+        else if (handle.kind == HandleKind::Size && free) {
             shape->width = width;
             shape->height = height;
-        } else if (handle.kind == Kind::Size) {
+        } else if (handle.kind == HandleKind::Size) {
             const double factor = std::max(width / shape->width, height / shape->height);
             shape->width *= factor;
             shape->height *= factor;
@@ -392,21 +392,21 @@ void moveHandle(work::Piece& piece, const work::PiecePlace& place, const LineHan
     work::Run& run = lettering->run;
     const Vec2 own = to - place.shift;
     switch (handle.kind) {
-    case Kind::Bend: {
+    case HandleKind::Bend: {
         // The end of an arc is seen from its middle under a quarter of its angle.
         const Vec2 d = to - arcMiddle(run, place);
         run.bend = std::clamp(base::degrees(4 * std::atan2(-d.y, std::max(std::abs(d.x), 1e-6))), -350.0, 350.0);
         return;
     }
-    case Kind::Width:
+    case HandleKind::Width:
         run.width = std::max(kLeast, 2 * (run.kind == RunKind::Ellipse ? std::abs(own.x) : length(own)));
         return;
-    case Kind::Height:
+    case HandleKind::Height:
         run.height = std::max(kLeast, 2 * std::abs(own.y));
         return;
-    case Kind::Size:
+    case HandleKind::Size:
         return;
-    case Kind::Start: {
+    case HandleKind::Start: {
         if (!place.route || place.route->length() <= 0)
             return;
         double start = nearestOn(*place.route, own) / place.route->length() - anchorOf(*lettering);

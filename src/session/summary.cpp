@@ -137,6 +137,22 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
                    lines > 1 ? fmt::format("{} lines", lines) : std::string(), lowered(l.run), copies});
 }
 
+std::string alongSummary(const work::Work& work, const Choice& choice)
+{
+    std::vector<const solid::Along*> all;
+    for (const work::Form* form : formsOf(work, choice))
+        if (const solid::Along* along = work::alongOf(*form))
+            all.push_back(along);
+    const auto along = common<solid::Along>(all, [](const auto& a) { return a; });
+    if (!along)
+        return "mixed";
+    return along->none() ? "straight"
+                         : joined({along->twist != 0 ? fmt::format("twisted {}°", number(along->twist)) : std::string(),
+                                   along->taper != 1 ? fmt::format("tapered to {} %", number(along->taper * 100)) : std::string(),
+                                   along->leanX != 0 || along->leanY != 0 ? "leaning" : "",
+                                   along->bend != 0 ? fmt::format("bent {}°", number(along->bend)) : std::string()});
+}
+
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit)
 {
     const auto all = formsOf(work, choice);

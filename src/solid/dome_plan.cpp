@@ -9,6 +9,7 @@
 #include <unordered_map>
 
 #include "base/units.h"
+#include "solid/sides.h"
 
 namespace solid {
 
@@ -18,7 +19,6 @@ constexpr double kSteepPart = 55;    // degrees of a half round's quarter that a
 constexpr double kLeastStep = 0.06;  // of the lattice, of the widest stroke's half
 constexpr double kMostStep = 0.2;
 constexpr double kRoomAtRing = 0.6;      // lattice steps between the ring and the lattice
-constexpr double kLeastTurn = 16;        // grid steps a point is off its neighbours' chord
 constexpr double kMostOnBorder = 20000;  // points an endless hairline is cut to
 constexpr int kTries = 3;                // with rings at slightly other places
 
@@ -27,57 +27,6 @@ using VertexBase = CGAL::Triangulation_vertex_base_with_info_2<std::uint32_t, Ke
 using Triangulation = CGAL::Constrained_Delaunay_triangulation_2<
     Kernel, CGAL::Triangulation_data_structure_2<VertexBase, CGAL::Constrained_triangulation_face_base_2<Kernel>>,
     CGAL::No_constraint_intersection_requiring_constructions_tag>;
-
-// How far b is to the right of the way from a to c, grid steps.
-double offChord(const outline::GridPoint& a, const outline::GridPoint& b, const outline::GridPoint& c)
-{
-    const Vec2 way{double(c.x) - a.x, double(c.y) - a.y}, own{double(b.x) - a.x, double(b.y) - a.y};
-    return -cross(way, own) / length(way);
-}
-
-// Edges longer than `longest` become several of one length. The diagram needs a turn at every point that is not lost in its rounding: new
-// ones that lie in a straight line with their neighbours are moved outwards, by less than a pixel of any sheet.
-outline::Outline withShortEdges(const outline::Outline& outline, double longest)
-{
-    outline::Outline result;
-    result.unitPt = outline.unitPt;
-    for (const outline::Contour& contour : outline.contours) {
-        outline::Contour fine;
-        std::vector<std::size_t> added;
-        for (std::size_t i = 0; i < contour.size(); ++i) {
-            const outline::Edge& e = contour[i];
-            const outline::GridPoint to = contour[(i + 1) % contour.size()].from;
-            const double dx = double(to.x) - e.from.x, dy = double(to.y) - e.from.y;
-            const int parts = std::max(1, static_cast<int>(std::ceil(std::hypot(dx, dy) * outline.unitPt / longest)));
-            const Vec2 n0{e.normalFrom.x, e.normalFrom.y}, n1{e.normalTo.x, e.normalTo.y};
-            const auto normalAt = [&](int k) {
-                const Vec2 n = normalized(lerp(n0, n1, double(k) / parts));
-                return base::V2<float>{float(n.x), float(n.y)};
-            };
-            for (int k = 0; k < parts; ++k) {
-                if (k > 0)
-                    added.push_back(fine.size());
-                fine.push_back({{e.from.x + static_cast<std::int32_t>(std::lround(dx * k / parts)),
-                                 e.from.y + static_cast<std::int32_t>(std::lround(dy * k / parts))},
-                                k == 0 ? e.normalFrom : normalAt(k),
-                                k + 1 == parts ? e.normalTo : normalAt(k + 1),
-                                e.letter});
-            }
-        }
-        const std::size_t n = fine.size();
-        for (const std::size_t i : added) {
-            outline::GridPoint& p = fine[i].from;
-            const outline::GridPoint &before = fine[i - 1].from, &after = fine[(i + 1) % n].from;
-            if (std::abs(offChord(before, p, after)) > kLeastTurn / 4)
-                continue;
-            const Vec2 way = normalized(Vec2{double(after.x) - before.x, double(after.y) - before.y});
-            p.x += static_cast<std::int32_t>(std::lround(way.y * kLeastTurn));
-            p.y -= static_cast<std::int32_t>(std::lround(way.x * kLeastTurn));
-        }
-        result.contours.push_back(std::move(fine));
-    }
-    return result;
-}
 
 struct DirectedEdge {
     std::uint32_t from, to;
@@ -232,7 +181,7 @@ bool putLattice(RoofSheet& sheet, int last, double step, double deepestRing)
 
 }  // namespace
 
-base::Result<DomePlan> planDome(const outline::Outline& outline, double tolerancePt, const base::Progress& progress)
+base::Result<DomePlan> planDome(const outline::Outline& outline, double tolerancePt, const base::Progress& progress, double longestEdgePt)
 {
     const auto stopped = [] { return base::fail(base::ErrorCode::Stopped, "Stopped"); };
     const auto first = Roof::make(outline);
@@ -245,7 +194,7 @@ base::Result<DomePlan> planDome(const outline::Outline& outline, double toleranc
     const double step =
         std::max(std::clamp(std::sqrt(8 * radius * tolerancePt), kLeastStep * radius, kMostStep * radius), around / kMostOnBorder);
     const int quarter = std::clamp(static_cast<int>(std::ceil(0.56 * std::sqrt(radius / tolerancePt))), 6, 24);
-    DomePlan plan{withShortEdges(outline, step), {}, {}, radius};
+    DomePlan plan{withShortEdges(outline, std::min(step, longestEdgePt)), {}, {}, radius};
     if (progress.stopRequested())
         return stopped();
     const auto roof = Roof::make(plan.outline);

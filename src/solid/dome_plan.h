@@ -19,7 +19,8 @@ struct DomePlan {
 };
 
 // Fine enough for a half round over the widest stroke to be at most `tolerancePt` (> 0) from its chords. Errors: BadInput for an outline
-// that crosses itself, Stopped. O(n log n).
-base::Result<DomePlan> planDome(const outline::Outline& outline, double tolerancePt, const base::Progress& progress);
+// that crosses itself, Stopped. O(n log n). No edge of the border is longer than `longestEdgePt`.
+base::Result<DomePlan> planDome(const outline::Outline& outline, double tolerancePt, const base::Progress& progress,
+                                double longestEdgePt = 1e300);
 
 }  // namespace solid

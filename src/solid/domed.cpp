@@ -3,14 +3,16 @@
 #include <algorithm>
 #include <cmath>
 
+#include "solid/along.h"
 #include "solid/dome_field.h"
-#include "solid/rim.h"
+#include "solid/sides.h"
 
 namespace solid {
 
 namespace {
 
 constexpr double kPillow = 6;  // screening of the fullest
+constexpr int kRounds = 4;     // of the field
 
 // From the field to a height for rise 1, and how the height answers to the field.
 class Flank {
@@ -44,7 +46,7 @@ private:
 
 class DomedBuilder {
 public:
-    DomedBuilder(const DomedForm& form, const DomePlan& plan, const DomeField& field)
+    DomedBuilder(const DomedForm& form, const DomePlan& plan, const DomeField& field, int slices)
         : m_plan(plan), m_field(field), m_rim(rimOf(plan.outline)), m_profile(form, plan, field)
     {
         const double top = m_profile.height(field.largest);
@@ -55,7 +57,7 @@ public:
         addSheet(form.rise, back + depth, true);
         addSheet(form.backRise, back, false);
         if (!m_sharedBorder)
-            addSides(static_cast<float>(back), static_cast<float>(back + depth));
+            addSides(m_body, {m_plan.feet, m_rim, m_backIds, m_frontIds, back, back + depth, slices});
     }
 
     Body take() { return std::move(m_body); }
@@ -113,22 +115,6 @@ private:
         return {{float(outward.x / size), float(outward.y / size), float(z * up / size)}, float(p.x), float(p.y)};
     }
 
-    void addSides(float back, float front)
-    {
-        for (std::size_t i = 0; i < m_plan.feet.size(); ++i) {
-            const RimEdge& e = m_rim[i];
-            const Roof::Foot& foot = m_plan.feet[i];
-            const auto corner = [&](bool atEnd, float z) {
-                const Vec2 n = atEnd ? e.normalTo : e.normalFrom;
-                return Corner{{float(n.x), float(n.y), 0}, float(e.start + (atEnd ? e.length : 0)), z};
-            };
-            add({m_backIds[foot.start], m_backIds[foot.end], m_frontIds[foot.end]},
-                {corner(false, back), corner(true, back), corner(true, front)}, Part::Side, e.letter);
-            add({m_backIds[foot.start], m_frontIds[foot.end], m_frontIds[foot.start]},
-                {corner(false, back), corner(true, front), corner(false, front)}, Part::Side, e.letter);
-        }
-    }
-
     void add(const std::array<std::uint32_t, 3>& v, const std::array<Corner, 3>& corners, Part part, std::uint16_t letter)
     {
         m_body.triangles.push_back(v);
@@ -152,13 +138,16 @@ base::Result<Body> makeDomed(const outline::Outline& outline, const DomedForm& f
 {
     if (progress.stopRequested())
         return base::fail(base::ErrorCode::Stopped, "Stopped");
-    const auto plan = planDome(outline, tolerancePt, progress);
+    const AlongSteps steps = stepsFor(form.along, outline, tolerancePt);
+    const auto plan = planDome(outline, tolerancePt, progress, steps.longestEdgePt);
     if (!plan)
         return tl::unexpected<base::Error>(plan.error());
-    const auto field = solveDome(*plan, {kPillow * std::max(0.0, form.fullness), 4}, progress);
+    const auto field = solveDome(*plan, {kPillow * std::max(0.0, form.fullness), kRounds}, progress);
     if (!field)
         return tl::unexpected<base::Error>(field.error());
-    return DomedBuilder(form, *plan, *field).take();
+    Body body = DomedBuilder(form, *plan, *field, steps.slices).take();
+    deform(body, form.along, form.along.about.value_or(outline::bounds(outline).centre()));
+    return body;
 }
 
 }  // namespace solid

@@ -1,7 +1,10 @@
 // Forms: how an outline becomes a solid.
 #pragma once
 
+#include <optional>
 #include <vector>
+
+#include "base/vec.h"
 
 namespace solid {
 
@@ -22,10 +25,25 @@ struct Bevel {
     bool none() const { return widthPt <= 0 || heightPt <= 0; }
 };
 
+// What happens along the depth: the front stays, towards the back it is more and more of this.
+struct Along {
+    double twist = 0;                 // degrees the back is turned by, counter-clockwise as seen from the front
+    double taper = 1;                 // the back's size, of the front's, >= 0: 0 runs to a point
+    double leanX = 0, leanY = 0;      // pt the back is moved by, right and up
+    double bend = 0;                  // degrees the axis is bent by
+    double bendTowards = 0;           // the direction it is bent to, degrees from the right counter-clockwise
+    bool together = false;            // about the piece's middle instead of each letter's own
+    std::optional<base::Vec2> about;  // that middle, in the outline's coordinates; set for a body, never saved
+
+    bool operator==(const Along&) const = default;
+    bool none() const { return twist == 0 && taper == 1 && leanX == 0 && leanY == 0 && bend == 0; }
+};
+
 struct SlabForm {
     double depthPt = 24;  // >= 0; see kThinnest
     Bevel front, back;
     Corners corners = Corners::Round;  // of the bevel round inner corners
+    Along along = {};
 
     bool operator==(const SlabForm&) const = default;
 };
@@ -39,6 +57,7 @@ struct DomedForm {
     // strokes low, like a tent.
     double fullness = 0;
     double seamPt = 0;  // the rim of one that is not round is rounded by about this radius, >= 0
+    Along along = {};
 
     bool operator==(const DomedForm&) const = default;
 };

@@ -7,7 +7,8 @@
 #include <map>
 #include <set>
 
-#include "solid/rim.h"
+#include "solid/along.h"
+#include "solid/sides.h"
 
 namespace solid {
 
@@ -59,8 +60,8 @@ std::vector<Rung> rungsOf(const std::vector<Level>& levels)
 // Puts sheets and sides together.
 class SlabBuilder {
 public:
-    SlabBuilder(const outline::Outline& outline, const SlabForm& form, double tolerancePt)
-        : m_form(form), m_edges(rimOf(outline)), m_tolerance(tolerancePt)
+    SlabBuilder(const outline::Outline& outline, const SlabForm& form, double tolerancePt, int slices)
+        : m_form(form), m_edges(rimOf(outline)), m_tolerance(tolerancePt), m_slices(slices)
     {
         m_depth = std::max(form.depthPt, kThinnestPt);
         const double front = m_form.front.none() ? 0 : m_form.front.heightPt;
@@ -78,8 +79,14 @@ public:
         m_sharedFeet = m_backFoot >= m_frontFoot;
         addSheet(roof, m_form.front, true, 0);
         addSheet(roof, m_form.back, false, m_sharedFeet ? feet : 0);
-        if (!m_sharedFeet)
-            addSides(roof);
+        if (m_sharedFeet)
+            return;
+        std::vector<std::uint32_t> back(feet), front(feet);
+        for (std::uint32_t i = 0; i < feet; ++i) {
+            back[i] = m_backFeet + i;
+            front[i] = m_frontFeet + i;
+        }
+        addSides(m_body, {roof.feet(), m_edges, back, front, m_backFoot, m_frontFoot, m_slices});
     }
 
     Body take() { return std::move(m_body); }
@@ -210,24 +217,6 @@ private:
                 float(low.arc + (high.arc - low.arc) * f)};
     }
 
-    void addSides(const Roof& roof)
-    {
-        const auto feet = roof.feet();
-        for (std::size_t i = 0; i < feet.size(); ++i) {
-            const RimEdge& e = m_edges[i];
-            const std::uint32_t backA = m_backFeet + feet[i].start, backB = m_backFeet + feet[i].end;
-            const std::uint32_t frontA = m_frontFeet + feet[i].start, frontB = m_frontFeet + feet[i].end;
-            const auto corner = [&](bool atB, double z) {
-                const Vec2 n = atB ? e.normalTo : e.normalFrom;
-                return Corner{{float(n.x), float(n.y), 0}, float(e.start + (atB ? e.length : 0)), float(z)};
-            };
-            const Corner cBackA = corner(false, m_backFoot), cBackB = corner(true, m_backFoot);
-            const Corner cFrontA = corner(false, m_frontFoot), cFrontB = corner(true, m_frontFoot);
-            addTriangle({backA, backB, frontB}, {cBackA, cBackB, cFrontB}, Part::Side, e.letter);
-            addTriangle({backA, frontB, frontA}, {cBackA, cFrontB, cFrontA}, Part::Side, e.letter);
-        }
-    }
-
     void addTriangle(std::array<std::uint32_t, 3> ids, const std::array<Corner, 3>& corners, Part part, std::uint16_t letter)
     {
         m_body.triangles.push_back(ids);
@@ -239,6 +228,7 @@ private:
     SlabForm m_form;
     std::vector<RimEdge> m_edges;
     double m_tolerance;
+    int m_slices;
     double m_depth = 0, m_frontFoot = 0, m_backFoot = 0;
     bool m_sharedFeet = false;
     std::uint32_t m_frontFeet = 0, m_backFeet = 0;
@@ -251,14 +241,18 @@ base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& for
 {
     if (progress.stopRequested())
         return base::fail(base::ErrorCode::Stopped, "Stopped");
-    const auto roof = Roof::make(outline);
+    const AlongSteps steps = stepsFor(form.along, outline, tolerancePt);
+    const outline::Outline& fine = steps.slices > 1 ? withShortEdges(outline, steps.longestEdgePt) : outline;
+    const auto roof = Roof::make(fine);
     if (!roof)
         return tl::unexpected<base::Error>(roof.error());
     if (progress.stopRequested())
         return base::fail(base::ErrorCode::Stopped, "Stopped");
-    SlabBuilder builder(outline, form, tolerancePt);
+    SlabBuilder builder(fine, form, tolerancePt, steps.slices);
     builder.build(**roof);
-    return builder.take();
+    Body body = builder.take();
+    deform(body, form.along, form.along.about.value_or(outline::bounds(outline).centre()));
+    return body;
 }
 
 }  // namespace solid

@@ -76,6 +76,23 @@ Form formOfCopy(Form form, const Copies& copies, int copy)
     return form;
 }
 
+// Forms that go along their depth about the piece's middle learn where that is on each outline: the middle of all outlines of the same
+// copy, on the plane of each.
+void turnTogether(std::vector<Job>& jobs, std::size_t first)
+{
+    std::map<int, base::Box3> boxes;  // of each copy, in the world
+    for (std::size_t i = first; i < jobs.size(); ++i) {
+        const base::Box2 own = outline::bounds(*jobs[i].outline);
+        for (const base::Vec2 p : {own.low, own.high, base::Vec2{own.low.x, own.high.y}, base::Vec2{own.high.x, own.low.y}})
+            boxes[jobs[i].copy].add(jobs[i].pose.apply({p.x, p.y, 0}));
+    }
+    for (std::size_t i = first; i < jobs.size(); ++i)
+        if (solid::Along* along = alongOf(jobs[i].form); along && along->together && !along->none()) {
+            const base::Vec3 from = boxes.at(jobs[i].copy).centre() - jobs[i].pose.origin;
+            along->about = base::Vec2{dot(from, jobs[i].pose.right), dot(from, jobs[i].pose.up)};
+        }
+}
+
 // The outline stage counts letters; a note is placed by their ids.
 std::string placeIn(const std::string& pieceId, const Piece& piece, const std::string& place)
 {
@@ -105,6 +122,7 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
     base::Notes found = outlines->notes;
     result.places.push_back(outlines->place);
     bool shows = false;
+    const std::size_t firstJob = jobs.size();
     for (const PieceOutlines::Part& part : outlines->parts) {
         const LetterOwn* adjusted = poseOwn(piece, part);
         const bool isSegment = letterOf(part.letter) != part.letter;
@@ -125,6 +143,7 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
             shows = true;
         }
     }
+    turnTogether(jobs, firstJob);
     if (!shows)
         found.push_back({"empty",
                          piece.lettering() ? "This piece shows nothing: type a text that the font can draw"

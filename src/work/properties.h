@@ -450,12 +450,27 @@ void describe(V& v, solid::Bevel& b)
 }
 
 template <class V>
+void describe(V& v, solid::Along& a)
+{
+    v.number(angle("twist", "Twist", "The back is turned by, counter-clockwise, and all between by its share", -3600, 3600), a.twist);
+    v.number(share("taper", "Taper", "Size of the back, of the front's: 0 runs to a point", 10).in(0.05, 0), a.taper);
+    v.number(place("leanX", "Back to the right", "The back is moved by, and all between by its share"), a.leanX);
+    v.number(place("leanY", "Back up", "The back is moved by, and all between by its share"), a.leanY);
+    v.number(angle("bend", "Bend", "The depth is bent by, like a finger"), a.bend);
+    v.number(angle("bendTowards", "Bent to", "0 is to the right, 90 up").when(a.bend != 0), a.bendTowards);
+    v.flag({"together", "As one", "All letters about the piece's middle, instead of each about its own", Counts::Exposure,
+            a.twist != 0 || a.taper != 1},
+           a.together);
+}
+
+template <class V>
 void describe(V& v, solid::SlabForm& f)
 {
     v.number(length("depthPt", "Depth", "From front to back; 0 is flat", 0, 100000).in(1, 2), f.depthPt);
     v.object({"front", "Bevel in front", "Bevel in front"}, f.front);
     v.oneOf({"corners", "Inner corners", "How the bevel runs round inner corners of the outline"}, f.corners, kCorners);
     v.object({"back", "Bevel at the back", "Bevel at the back"}, f.back);
+    v.object({"along", "Along the depth", "Twisted, tapered, leaned and bent towards the back; the front stays"}, f.along);
 }
 
 template <class V>
@@ -474,6 +489,7 @@ void describe(V& v, solid::DomedForm& f)
                  .in(0.5, 2)
                  .when(f.fullness < 0),
              f.seamPt);
+    v.object({"along", "Along the depth", "Twisted, tapered, leaned and bent towards the back; the front stays"}, f.along);
 }
 
 template <class V>

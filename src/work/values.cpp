@@ -234,6 +234,8 @@ void takeForm(Form& work, const Form& from, const Form& to)
         [&]<class F>(F& form) {
             if constexpr (!std::is_same_v<F, Newer>)
                 takeValues(form, std::get<F>(from), std::get<F>(to));
+            if constexpr (requires { form.along; })
+                takeValues(form.along, std::get<F>(from).along, std::get<F>(to).along);
             if constexpr (std::is_same_v<F, solid::SlabForm>) {
                 takeValues(form.front, std::get<F>(from).front, std::get<F>(to).front);
                 takeValues(form.back, std::get<F>(from).back, std::get<F>(to).back);

@@ -77,6 +77,23 @@ double depthOf(const Form& form)
         form);
 }
 
+const solid::Along* alongOf(const Form& form)
+{
+    return std::visit(
+        [](const auto& f) -> const solid::Along* {
+            if constexpr (requires { f.along; })
+                return &f.along;
+            else
+                return nullptr;
+        },
+        form);
+}
+
+solid::Along* alongOf(Form& form)
+{
+    return const_cast<solid::Along*>(alongOf(std::as_const(form)));
+}
+
 Form formOfKind(const Form& from, std::size_t kind)
 {
     if (from.index() == kind)
@@ -84,6 +101,8 @@ Form formOfKind(const Form& from, std::size_t kind)
     static const Form s_usual[] = {solid::SlabForm{}, solid::DomedForm{}};
     Form form = s_usual[std::min(kind, std::size(s_usual) - 1)];
     setDepth(form, depthOf(from));
+    if (const solid::Along* along = alongOf(from); along && alongOf(form))
+        *alongOf(form) = *along;
     return form;
 }
 

@@ -257,6 +257,9 @@ using Form = std::variant<solid::SlabForm, solid::DomedForm, Newer>;
 
 double depthOf(const Form& form);  // pt, from front to back; of a dome without its rise
 void setDepth(Form& form, double depthPt);
+// What happens along its depth; nullptr in forms that have no such thing.
+solid::Along* alongOf(Form& form);
+const solid::Along* alongOf(const Form& form);
 // A form of the kind with this place in Form, as it usually begins, of the same depth.
 Form formOfKind(const Form& from, std::size_t kind);
 

@@ -20,7 +20,7 @@ namespace app {
 
 namespace {
 
-constexpr int kSteps = 9;  // of lightness
+constexpr int kLightnesses = 9;  // of lightness
 constexpr std::size_t kRemembered = 9;
 constexpr const char* kLastColours = "lastColours";
 
@@ -246,8 +246,8 @@ void ColourPanel::refresh()
     m_plane->showColour(m_seen);
     m_hues->showColour(m_seen);
     std::vector<base::Rgb> steps;
-    for (int i = 0; i < kSteps; ++i)
-        steps.push_back(picture::onScreen({0.16f + 0.8f * static_cast<float>(i) / (kSteps - 1), m_seen.chroma, m_seen.hue}));
+    for (int i = 0; i < kLightnesses; ++i)
+        steps.push_back(picture::onScreen({0.16f + 0.8f * static_cast<float>(i) / (kLightnesses - 1), m_seen.chroma, m_seen.hue}));
     m_steps->showColours(steps);
     const base::Rgb e = m_colour ? picture::encodeSrgb(*m_colour) : base::Rgb{};
     const double values[] = {static_cast<double>(m_seen.lightness),

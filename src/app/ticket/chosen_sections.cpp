@@ -304,6 +304,29 @@ Section* letteringSection(const Context& context)
 
 namespace {
 
+void addAlongRows(Rows* rows, const Context& context)
+{
+    const session::Session* session = context.session;
+    const Rows::Reach<solid::Along> reach{[=](const work::Work& w) {
+                                              std::vector<const solid::Along*> all;
+                                              for (const work::Form* form : session::formsOf(w, session->choice()))
+                                                  if (const solid::Along* along = work::alongOf(*form))
+                                                      all.push_back(along);
+                                              return all;
+                                          },
+                                          [=](work::Work& w) {
+                                              std::vector<solid::Along*> all;
+                                              for (work::Form* form : session::formsIn(w, session->choice()))
+                                                  if (solid::Along* along = work::alongOf(*form))
+                                                      all.push_back(along);
+                                              return all;
+                                          }};
+    Rows* along = rows->group(
+        "along", Section::tr("Along the depth"), [=] { return text(session::alongSummary(session->work(), session->choice())); },
+        [=] { return !reach.of(session->work()).empty(); });
+    along->properties(reach);
+}
+
 // What kind of form: the other rows are those of the kinds that are chosen.
 void addKindRow(Rows* rows, Section* section, const Context& context)
 {
@@ -351,6 +374,7 @@ Section* formSection(const Context& context)
         },
         isSlab);
     addBevelRows(back, context, &solid::SlabForm::back, 0);
+    addAlongRows(rows, context);
     const auto domed = inForms<solid::DomedForm>(context);
     Rows::Extra straight;
     straight.id = "side";

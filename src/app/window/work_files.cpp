@@ -19,7 +19,7 @@ namespace app {
 
 namespace {
 
-constexpr int kMostRecent = 10;
+constexpr int kMostKept = 10;
 
 QString demoPath(const QString& name)
 {
@@ -254,7 +254,7 @@ void WorkFiles::remember(const QString& path)
     QStringList paths = recent();
     paths.removeAll(path);
     paths.prepend(path);
-    while (paths.size() > kMostRecent)
+    while (paths.size() > kMostKept)
         paths.removeLast();
     QSettings().setValue("recent", paths);
 }
