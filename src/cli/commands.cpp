@@ -11,6 +11,7 @@
 #include "cli/terminal.h"
 #include "cli/works.h"
 #include "files/artwork.h"
+#include "files/form_start.h"
 #include "files/mesh_file.h"
 #include "files/still_file.h"
 #include "files/work_file.h"
@@ -71,6 +72,15 @@ base::Result<work::Work> newArtwork(const NewOptions& options, const work::Sheet
 
 }  // namespace
 
+int runListForms()
+{
+    base::Notes notes;
+    for (const files::FormStart& form : files::formStarts(files::formFolders(), &notes))
+        fmt::print("{}\t{}\n", form.id, form.name);
+    printNotes(notes);
+    return kDone;
+}
+
 int runNew(const NewOptions& options)
 {
     const auto size = wholeNumbers(options.sheet, 'x', 2);
@@ -88,10 +98,21 @@ int runNew(const NewOptions& options)
     sheet.width = (*size)[0];
     sheet.height = (*size)[1];
     sheet.ppi = options.ppi;
-    const auto made = options.artwork.empty() ? newLettering(options, sheet, cache, notes) : newArtwork(options, sheet, notes);
+    std::optional<files::FormStart> form;
+    if (!options.form.empty()) {
+        const auto forms = files::formStarts(files::formFolders());
+        const auto found = std::find_if(forms.begin(), forms.end(), [&](const auto& f) { return f.id == options.form; });
+        if (found == forms.end())
+            return wrongUsage(fmt::format("--form: there is no form \"{}\"; open-glow-cli list forms names them", options.form));
+        form = *found;
+    }
+    auto made = options.artwork.empty() ? newLettering(options, sheet, cache, notes) : newArtwork(options, sheet, notes);
     if (!made)
         return report(made.error());
-    const work::Work& work = *made;
+    work::Work& work = *made;
+    if (form)
+        for (auto& [_, piece] : work.pieces.items)
+            piece.form = form->at(piece.sizePt());
     const auto valid = files::fromJson(files::toJson(work));
     if (!valid)
         return report(valid.error());

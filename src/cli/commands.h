@@ -10,13 +10,14 @@ namespace cli {
 enum Exit { kDone = 0, kFault = 1, kUsage = 2, kStopped = 130 };
 
 struct NewOptions {
-    std::string out, text, fontFile, font, artwork;
+    std::string out, text, fontFile, font, artwork, form;
     int page = 1;
     double sizePt = 0, ppi = 72;
     std::string sheet = "1920x1080";
     bool force = false;
 };
 int runNew(const NewOptions& options);
+int runListForms();
 
 struct RenderOptions {
     std::string work, out, size, region, film;

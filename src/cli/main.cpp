@@ -49,6 +49,7 @@ void addNew(CLI::App& app, Given& given)
         ->check(numberIn(0.1, 50000.0));
     newCommand->add_option("--sheet", given.make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
     newCommand->add_option("--ppi", given.make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
+    newCommand->add_option("--form", given.make.form, "a form to begin with; list forms names them");
     newCommand->add_flag("--force", given.make.force, "write also to a name that does not end in .openglow");
     newCommand->callback([&given] { given.status = cli::runNew(given.make); });
 }
@@ -136,6 +137,14 @@ void addMeshOutlineAndInfo(CLI::App& app, Given& given)
     info->callback([&given] { given.status = cli::runInfo(given.work, given.set); });
 }
 
+void addList(CLI::App& app, Given& given)
+{
+    auto* list = app.add_subcommand("list", "what there is to begin with");
+    list->require_subcommand(1);
+    auto* forms = list->add_subcommand("forms", "forms for new --form, your own among them: name and title on a line each");
+    forms->callback([&given] { given.status = cli::runListForms(); });
+}
+
 int run(int argc, char** argv)
 {
     CLI::App app{"Makes 3D type from the command line. Exit status: 0 done, 1 the work or a file is at fault, 2 wrong usage, 130 stopped."};
@@ -148,6 +157,7 @@ int run(int argc, char** argv)
     addDesk(app, given);
     addFilm(app, given);
     addMeshOutlineAndInfo(app, given);
+    addList(app, given);
     auto* schema = app.add_subcommand("schema", "the JSON schema of the work file");
     schema->callback([&given] { given.status = cli::runSchema(); });
 

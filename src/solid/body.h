@@ -15,8 +15,9 @@ using base::Vec2;
 using base::Vec3;
 using base::Vec3f;
 
-enum class Part : std::uint8_t { Face, FrontBevel, Side, BackBevel, Back };
-inline constexpr int kPartCount = 5;
+// The inlay is a face sunk or raised inside the face, the rim what leads to it; risers are the upright walls of terraces.
+enum class Part : std::uint8_t { Face, FrontBevel, Side, BackBevel, Back, Inlay, Rim, Riser };
+inline constexpr int kPartCount = 8;
 
 struct Corner {
     Vec3f normal;        // unit, outward, of the ideal surface

@@ -74,8 +74,9 @@ BodyReport inspect(const Body& body)
         }
         const auto [a, b, c] = cornersOf(body, i);
         const double plan = cross(Vec2{b.x - a.x, b.y - a.y}, Vec2{c.x - a.x, c.y - a.y}) / 2;
-        const bool front = body.parts[i] == Part::Face || body.parts[i] == Part::FrontBevel;
-        if (body.parts[i] != Part::Side)
+        const Part part = body.parts[i];
+        const bool front = part != Part::Back && part != Part::BackBevel;
+        if (part != Part::Side && part != Part::Riser)
             report.foldedAreaPt2 += std::max(0.0, front ? -plan : plan);
     }
     std::sort(edges.begin(), edges.end());

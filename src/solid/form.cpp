@@ -9,6 +9,8 @@ namespace solid {
 
 namespace {
 
+constexpr double kLeastBorder = 0.01;  // pt
+
 struct ProfilePoint {
     double distance, height, out = 0, up = 1;
 };
@@ -54,6 +56,28 @@ std::vector<ProfilePoint> pointsOf(const Bevel& bevel)
 }
 
 }  // namespace
+
+std::vector<Level> levelsOf(const Bevel& bevel, const Inlay& inlay, double deepest, std::size_t& rim)
+{
+    std::vector<Level> levels = levelsOf(bevel);
+    rim = levels.size();
+    if (inlay.none())
+        return levels;
+    const Level top = levels.back();
+    const double sunk = std::min(inlay.sunkPt, deepest), sign = sunk > 0 ? -1 : 1;
+    const double edge = top.distance + std::max(inlay.borderPt, kLeastBorder);
+    levels.push_back({edge, top.height, top.arc + edge - top.distance, 0, 1, 0, 1});
+    std::vector<Level> inner = inlay.rimPt > 0 ? levelsOf(Bevel{inlay.rimPt, std::abs(sunk), inlay.profile, inlay.steps})
+                                               : std::vector<Level>{{}, {0, std::abs(sunk), std::abs(sunk), 0, 1, 0, 1}};
+    levels.back().outAbove = inner.front().outAbove * sign;
+    levels.back().upAbove = inner.front().upAbove;
+    for (std::size_t i = 1; i < inner.size(); ++i) {
+        const Level& l = inner[i];
+        levels.push_back({edge + l.distance, top.height + sign * l.height, levels[rim].arc + l.arc, sign * l.outBelow, l.upBelow,
+                          sign * l.outAbove, l.upAbove});
+    }
+    return levels;
+}
 
 std::vector<Level> levelsOf(const Bevel& bevel)
 {

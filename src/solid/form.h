@@ -39,11 +39,24 @@ struct Along {
     bool none() const { return twist == 0 && taper == 1 && leanX == 0 && leanY == 0 && bend == 0; }
 };
 
+// A part of the front's face that is sunk or raised, inside a border. Sunk by 0: none.
+struct Inlay {
+    double borderPt = 0;                 // from the bevel's inner edge inwards, >= 0
+    double sunkPt = 0;                   // into the depth; negative: raised
+    double rimPt = 0;                    // width of the rim that leads there, >= 0; 0 is an upright wall
+    Profile profile = Profile::Chamfer;  // of the rim
+    int steps = 8;
+
+    bool operator==(const Inlay&) const = default;
+    bool none() const { return sunkPt == 0; }
+};
+
 struct SlabForm {
     double depthPt = 24;  // >= 0; see kThinnest
     Bevel front, back;
     Corners corners = Corners::Round;  // of the bevel round inner corners
     Along along = {};
+    Inlay inlay = {};
 
     bool operator==(const SlabForm&) const = default;
 };
@@ -76,5 +89,8 @@ struct Level {
 // Levels of a bevel from its foot (distance 0) to its upper edge (distance = width); one level at 0 for none. Distances only rise; at a
 // riser two levels have the same. Curves are quarter ellipses, sampled at even angles; an ogee has two of half the size.
 std::vector<Level> levelsOf(const Bevel& bevel);
+// The same with an inlay, which is sunk by `deepest` at most. Level `rim` is the border's inner edge, where the inlay's rim begins; the
+// number of levels where there is none.
+std::vector<Level> levelsOf(const Bevel& bevel, const Inlay& inlay, double deepest, std::size_t& rim);
 
 }  // namespace solid

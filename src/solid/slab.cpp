@@ -77,8 +77,13 @@ public:
     {
         const std::size_t feet = roof.feet().size();
         m_sharedFeet = m_backFoot >= m_frontFoot;
-        addSheet(roof, m_form.front, true, 0);
-        addSheet(roof, m_form.back, false, m_sharedFeet ? feet : 0);
+        std::size_t rim = 0;
+        // What is sunk stays before the back, and its bevel.
+        const double room = std::max(0.0, m_depth - m_form.back.heightPt - std::min(kThinnestPt, m_depth / 2));
+        const std::vector<Level> frontLevels = levelsOf(m_form.front, m_form.inlay, room, rim);
+        addSheet(roof, frontLevels, rim, m_form.front.none(), true, 0);
+        const std::vector<Level> backLevels = levelsOf(m_form.back);
+        addSheet(roof, backLevels, backLevels.size(), m_form.back.none(), false, m_sharedFeet ? feet : 0);
         if (m_sharedFeet)
             return;
         std::vector<std::uint32_t> back(feet), front(feet);
@@ -92,13 +97,13 @@ public:
     Body take() { return std::move(m_body); }
 
 private:
-    RoofSheet cut(const Roof& roof, const Bevel& bevel, const std::vector<Level>& levels)
+    RoofSheet cut(const Roof& roof, bool bevelled, const std::vector<Level>& levels)
     {
         Roof::CutSettings settings;
         for (const Rung& rung : rungsOf(levels))
             settings.levels.push_back(levels[rung.below].distance);
         settings.tolerancePt = m_tolerance;
-        settings.mitred = m_form.corners == Corners::Mitred && !bevel.none();
+        settings.mitred = m_form.corners == Corners::Mitred && bevelled;
         RoofSheet sheet = roof.cut(settings);
         // Where mitring folds, that corner is rounded. A round corner can make a neighbour fold, and that the next one, all along a comb:
         // after some rounds those around are rounded with it, twice as many each time.
@@ -125,11 +130,11 @@ private:
     }
 
     // Vertices of the sheet before `sharedFeet` are those already there.
-    void addSheet(const Roof& roof, const Bevel& bevel, bool front, std::size_t sharedFeet)
+    // Level `rim` begins the inlay's rim.
+    void addSheet(const Roof& roof, const std::vector<Level>& levels, std::size_t rim, bool plain, bool front, std::size_t sharedFeet)
     {
-        const std::vector<Level> levels = levelsOf(bevel);
         const std::vector<Rung> rungs = rungsOf(levels);
-        const RoofSheet sheet = cut(roof, bevel, levels);
+        const RoofSheet sheet = cut(roof, !plain || rim < levels.size(), levels);
         const auto offset = static_cast<std::uint32_t>(m_body.positions.size() - sharedFeet);
         (front ? m_frontFeet : m_backFeet) = sharedFeet > 0 ? m_frontFeet : offset;
         const auto position = [&](const RoofVertex& v, double rise) {
@@ -158,10 +163,14 @@ private:
             addTriangle(ids, corners, part, letter);
         };
         const Part bevelPart = front ? Part::FrontBevel : Part::BackBevel;
+        const auto isTop = [&](const Rung& rung) { return rung.above + 1 == rim; };
+        const auto faceBand = static_cast<std::size_t>(std::find_if(rungs.begin(), rungs.end(), isTop) - rungs.begin());
         for (const RoofTriangle& t : sheet.triangles) {
             const Rung& rung = rungs[static_cast<std::size_t>(t.band)];
             const std::uint16_t letter = m_edges[t.site].letter;
-            const bool isFace = t.band + 1 == static_cast<int>(rungs.size());
+            const auto band = static_cast<std::size_t>(t.band);
+            const bool isInlay = band > faceBand && band + 1 == rungs.size(), isFace = band == faceBand || isInlay;
+            const Part part = isInlay ? Part::Inlay : isFace ? (front ? Part::Face : Part::Back) : band > faceBand ? Part::Rim : bevelPart;
             std::array<Corner, 3> corners;
             std::array<std::uint32_t, 3> ids;
             std::array<bool, 3> onRiser{};
@@ -170,21 +179,23 @@ private:
                 ids[i] = onRiser[i] ? headOf(t.v[i], rung) : idOf(t.v[i]);
                 corners[i] = isFace ? faceCorner(sheet.vertices[t.v[i]], front) : bevelCorner(sheet, t, i, levels, rungs, front);
             }
-            add(ids, corners, isFace ? (front ? Part::Face : Part::Back) : bevelPart, letter);
+            add(ids, corners, part, letter);
             // The riser itself, where the band above begins.
             for (int i = 0; i < 3; ++i) {
                 const int k = (i + 1) % 3;
                 if (!onRiser[i] || !onRiser[k])
                     continue;
+                const float sign = levels[rung.above].height > levels[rung.below].height ? 1 : -1;  // what is sunk looks inwards
                 const auto wall = [&](int at, std::size_t level) {
                     double along = 0;
                     const Vec2 outward = outwardAt(m_edges, sheet, t, at, along);
-                    return Corner{{float(outward.x), float(outward.y), 0}, float(along), float(levels[level].arc)};
+                    return Corner{{sign * float(outward.x), sign * float(outward.y), 0}, float(along), float(levels[level].arc)};
                 };
+                const Part wallPart = band > faceBand ? Part::Rim : front ? Part::Riser : bevelPart;
                 const Corner footA = wall(i, rung.below), footB = wall(k, rung.below), headA = wall(i, rung.above),
                              headB = wall(k, rung.above);
-                add({idOf(t.v[i]), idOf(t.v[k]), ids[k]}, {footA, footB, headB}, bevelPart, letter);
-                add({idOf(t.v[i]), ids[k], ids[i]}, {footA, headB, headA}, bevelPart, letter);
+                add({idOf(t.v[i]), idOf(t.v[k]), ids[k]}, {footA, footB, headB}, wallPart, letter);
+                add({idOf(t.v[i]), ids[k], ids[i]}, {footA, headB, headA}, wallPart, letter);
             }
         }
     }

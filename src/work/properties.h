@@ -164,11 +164,11 @@ inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", 
                                                      {FileFormat::Png16, "png16", "PNG, 16 bits"},
                                                      {FileFormat::Exr, "exr", "EXR, all passes"}};
 // Of the forms there are.
-inline constexpr Named<solid::Part> kParts[] = {{solid::Part::Face, "face", "Face"},
-                                                {solid::Part::FrontBevel, "frontBevel", "Front bevel"},
-                                                {solid::Part::Side, "side", "Side"},
-                                                {solid::Part::BackBevel, "backBevel", "Back bevel"},
-                                                {solid::Part::Back, "back", "Back"}};
+inline constexpr Named<solid::Part> kParts[] = {
+    {solid::Part::Face, "face", "Face"},      {solid::Part::FrontBevel, "frontBevel", "Front bevel"},
+    {solid::Part::Side, "side", "Side"},      {solid::Part::BackBevel, "backBevel", "Back bevel"},
+    {solid::Part::Back, "back", "Back"},      {solid::Part::Inlay, "inlay", "Inlay"},
+    {solid::Part::Rim, "rim", "Inlay's rim"}, {solid::Part::Riser, "riser", "Terraces' risers"}};
 inline constexpr Named<Stance> kStances[] = {{Stance::AgainstWall, "againstWall", "Against the wall"},
                                              {Stance::OnFloor, "onFloor", "Standing on the floor"},
                                              {Stance::Free, "free", "Free"}};
@@ -464,12 +464,29 @@ void describe(V& v, solid::Along& a)
 }
 
 template <class V>
+void describe(V& v, solid::Inlay& i)
+{
+    const bool is = !i.none();
+    v.number(
+        length("sunkPt", "Sunk by", "The face inside a border lies deeper; less than 0 raises it, 0 is none", -100000, 100000).in(0.5, 2),
+        i.sunkPt);
+    v.number(length("borderPt", "Border", "Of the face that stays, inside the bevel", 0, 100000).in(0.5, 2).when(is), i.borderPt);
+    v.number(length("rimPt", "Rim", "Width of what leads to it; 0 is an upright wall", 0, 100000).in(0.5, 2).when(is), i.rimPt);
+    const bool leans = is && i.rimPt > 0;
+    v.oneOf({"profile", "Rim's profile", "Cross-section of the rim", Counts::Exposure, leans}, i.profile, kProfiles);
+    v.whole(
+        count("steps", "Rim's steps", "Of a curved rim, or how many terraces", 1, 64).when(leans && i.profile != solid::Profile::Chamfer),
+        i.steps);
+}
+
+template <class V>
 void describe(V& v, solid::SlabForm& f)
 {
     v.number(length("depthPt", "Depth", "From front to back; 0 is flat", 0, 100000).in(1, 2), f.depthPt);
     v.object({"front", "Bevel in front", "Bevel in front"}, f.front);
     v.oneOf({"corners", "Inner corners", "How the bevel runs round inner corners of the outline"}, f.corners, kCorners);
     v.object({"back", "Bevel at the back", "Bevel at the back"}, f.back);
+    v.object({"inlay", "Inlay", "A face sunk or raised inside a border"}, f.inlay);
     v.object({"along", "Along the depth", "Twisted, tapered, leaned and bent towards the back; the front stays"}, f.along);
 }
 
@@ -479,7 +496,7 @@ void describe(V& v, solid::DomedForm& f)
     v.number(
         share("rise", "Rise", "Of the front: 100 % makes a half round of a stroke and a half ball of a dot, 0 is flat", 10).in(0.05, 0),
         f.rise);
-    v.number(share("backRise", "Rise at the back", "The same at the back, as of a cushion; 0 is flat", 10).in(0.05, 0), f.backRise);
+    v.number(share("backRise", "Back's rise", "The same at the back, as of a cushion; 0 is flat", 10).in(0.05, 0), f.backRise);
     Number full = share("fullness", "Fullness",
                         "0 is round; more makes flat tops and lifts thin strokes, like a pillow; less makes slanted flanks, like a tent");
     full.least = -1;

@@ -239,6 +239,7 @@ void takeForm(Form& work, const Form& from, const Form& to)
             if constexpr (std::is_same_v<F, solid::SlabForm>) {
                 takeValues(form.front, std::get<F>(from).front, std::get<F>(to).front);
                 takeValues(form.back, std::get<F>(from).back, std::get<F>(to).back);
+                takeValues(form.inlay, std::get<F>(from).inlay, std::get<F>(to).inlay);
             }
         },
         work);

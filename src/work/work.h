@@ -278,10 +278,12 @@ struct MaterialSet {
     std::map<std::string, Material, std::less<>> parts;  // where a part differs
 
     bool operator==(const MaterialSet&) const = default;
+    // An inlay without one looks like the face, its rim and the risers of terraces like the bevel.
     const Material& of(std::string_view part) const
     {
-        const auto found = parts.find(part);
-        return found == parts.end() ? piece : found->second;
+        if (const auto found = parts.find(part); found != parts.end())
+            return found->second;
+        return part == "inlay" ? of("face") : part == "rim" || part == "riser" ? of("frontBevel") : piece;
     }
 };
 

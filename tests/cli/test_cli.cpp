@@ -93,6 +93,28 @@ private Q_SLOTS:
         QCOMPARE(code, 2);
     }
 
+    // Every form to begin with makes a closed body; a cushion is thinner than what it is laid on is long.
+    void formsToBeginWith()
+    {
+        int code = 0;
+        QByteArray errors;
+        const QStringList lines = QString::fromUtf8(cli({"list", "forms"}, &code, &errors)).split('\n', Qt::SkipEmptyParts);
+        QCOMPARE(code, 0);
+        QVERIFY2(lines.size() >= 12 && errors.isEmpty(), errors);
+        for (const QString& line : lines) {
+            const QString id = line.section('\t', 0, 0);
+            cli({"new", path("form.openglow"), "--text", "&B", "--font", "League Spartan Bold", "--sheet", "160x90", "--form", id}, &code,
+                &errors);
+            QVERIFY2(code == 0, errors);
+            const QJsonObject facts = info(path("form.openglow"));
+            QVERIFY2(facts["closed"].toBool() && facts["volumePt3"].toDouble() > 0, qPrintable(id));
+            QVERIFY2(facts["notices"].toArray().isEmpty(), qPrintable(id));
+        }
+        cli({"new", path("form.openglow"), "--text", "O", "--form", "porridge"}, &code, &errors);
+        QCOMPARE(code, 2);
+        QVERIFY2(errors.contains("porridge") && errors.contains("list forms"), errors);
+    }
+
     void newMakesAWholeWork()
     {
         const QJsonObject facts = info(path("kite.openglow"));

@@ -23,6 +23,7 @@ work::Work full()
     work::Piece& p = w.pieces.items.at("p1");
     p.material.parts["side"] = p.material.piece;
     p.letters["a1"].form = solid::SlabForm{5, {1, 1}, {}, solid::Corners::Mitred};
+    p.letters["a2"].form = solid::DomedForm{2, 1.2, 0.5, -0.5, 1};
     p.letters["a1"].material = p.material;
     p.letters["a1"].roll = 3;
     p.copies.count = 1;

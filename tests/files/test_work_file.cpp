@@ -30,6 +30,9 @@ Work odd()
     p.material.parts["backBevel"] = {*picture::rgbFromHex("#FFF1DC"), 1, 0.2f, 1, 0, {}};
     p.placement = {work::Stance::Free, 1.5, -2, 3, 4, 5, 6};
     p.locked = true;
+    p.slab()->along = {30, 0.5, 4, -6, 12, 45, true};
+    p.slab()->inlay = {1.5, -2.25, 0.75, solid::Profile::Ogee, 5};
+    p.letters["a1"].form = solid::DomedForm{3, 0.75, 0.25, -0.5, 1.5, {0, 2}};
     p.letters["a2"] = {solid::SlabForm{5, {}, {}, solid::Corners::Mitred}, {}, 1, 2, 3, 4};
     p.letters["a3"].material = p.material;
     p.steps.add("g4", {false, work::Grow{-1.5}});

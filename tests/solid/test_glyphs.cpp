@@ -72,6 +72,8 @@ private Q_SLOTS:
             {24, {4, 6, Profile::Terraces, 5}, {2, 3, Profile::Ogee, 6}, solid::Corners::Round},
             {24, {30, 9, Profile::Terraces, 7}, {3, 3, Profile::Cove, 4}, solid::Corners::Mitred},
             {24, {3, 3, Profile::Roundover, 3, true}, {3, 3, Profile::Roundover, 3}, solid::Corners::Mitred},
+            {24, {0.5, 0.5}, {}, solid::Corners::Mitred, {}, {1, 4, 0.7, Profile::Cove, 4}},
+            {20, {}, {1, 1}, solid::Corners::Round, {5, 0.9, 2, 1}, {0.6, -1, 0}},
         };
         const solid::DomedForm domes[] = {{0, 1, 1}, {0, 1, 0, 0.7}, {6, 0.6, 0, -1, 0.5}};
         int bodies = 0;

@@ -12,6 +12,7 @@
 #include "app/ticket/axes_rows.h"
 #include "app/ticket/chosen.h"
 #include "app/ticket/feature_rows.h"
+#include "app/ticket/form_starts.h"
 #include "app/ticket/run_rows.h"
 #include "app/ticket/sections.h"
 #include "app/ticket/step_rows.h"
@@ -351,12 +352,33 @@ void addKindRow(Rows* rows, Section* section, const Context& context)
 
 }  // namespace
 
+namespace {
+
+// An inlay that begins gets a border too.
+Rows::Extra sunkBy(const Context& context, const Rows::Reach<solid::Inlay>& reach)
+{
+    const auto usual = usuallyOfSize(context, 1.0 / 60);
+    Rows::Extra extra;
+    extra.set = [=](work::Work& w, double v) {
+        const double border = usual().value_or(2);
+        for (solid::Inlay* inlay : reach.in(w)) {
+            if (inlay->none() && inlay->borderPt == 0)
+                inlay->borderPt = border;
+            inlay->sunkPt = v;
+        }
+    };
+    return extra;
+}
+
+}  // namespace
+
 Section* formSection(const Context& context)
 {
     auto* section = new Section(context, "form", Section::tr("Form"), [=] {
         return text(session::formSummary(context.session->work(), context.session->choice(), context.unit()));
     });
     Rows* rows = section->rows();
+    rows->wide(new FormStarts(context));
     addKindRow(rows, section, context);
     Rows::Extra depth;
     depth.usual = usuallyOfSize(context, 1.0 / 4);
@@ -374,12 +396,25 @@ Section* formSection(const Context& context)
         },
         isSlab);
     addBevelRows(back, context, &solid::SlabForm::back, 0);
-    addAlongRows(rows, context);
+    const auto inlay = inForms<solid::SlabForm, solid::Inlay>(context, [](solid::SlabForm& f) -> solid::Inlay& { return f.inlay; });
+    Rows* inner = rows->group(
+        "inlay", Section::tr("Inlay"),
+        [=] {
+            const auto sunk = session::common<double>(inlay.of(context.session->work()), [](const solid::Inlay& i) { return i.sunkPt; });
+            return !sunk ? Section::tr("mixed") : *sunk > 0 ? Section::tr("sunk") : *sunk < 0 ? Section::tr("raised") : Section::tr("none");
+        },
+        isSlab);
+    Rows::Extra border;
+    border.usual = usuallyOfSize(context, 1.0 / 60);
+    inner->property(inlay, "sunkPt", sunkBy(context, inlay));
+    inner->property(inlay, "borderPt", border);
+    inner->properties(inlay, {"sunkPt", "borderPt"});
     const auto domed = inForms<solid::DomedForm>(context);
     Rows::Extra straight;
     straight.id = "side";
     rows->properties(domed, {"depthPt"});
     rows->property(domed, "depthPt", straight);
+    addAlongRows(rows, context);
     return section;
 }
 
