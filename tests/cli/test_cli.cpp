@@ -108,7 +108,8 @@ private Q_SLOTS:
             QVERIFY2(code == 0, errors);
             const QJsonObject facts = info(path("form.openglow"));
             QVERIFY2(facts["closed"].toBool() && facts["volumePt3"].toDouble() > 0, qPrintable(id));
-            QVERIFY2(facts["notices"].toArray().isEmpty(), qPrintable(id));
+            for (const auto& notice : facts["notices"].toArray())  // a wide mitred bevel may fold somewhere
+                QCOMPARE(notice.toObject()["kind"].toString(), QString("round-corners"));
         }
         cli({"new", path("form.openglow"), "--text", "O", "--form", "porridge"}, &code, &errors);
         QCOMPARE(code, 2);

@@ -77,6 +77,9 @@ private Q_SLOTS:
         };
         const solid::DomedForm domes[] = {{0, 1, 1}, {0, 1, 0, 0.7}, {6, 0.6, 0, -1, 0.5}};
         int bodies = 0;
+#ifdef OPEN_GLOW_CHECKED
+        text = text.first(4);  // sanitizers are slow
+#endif
         for (const QChar c : text) {
             for (const auto& placed : support::outlines(QString(c).toStdString(), *font, 0.05).outlines) {
                 const QByteArray what = QString("%1 in %2").arg(c).arg(family).toUtf8();
@@ -104,7 +107,7 @@ private Q_SLOTS:
                     QVERIFY2(isSound(solid::makeDomed(*placed.outline, form, 0.05, {})), what);
             }
         }
-        QVERIFY(bodies >= 3 * 14);
+        QVERIFY(bodies >= 3 * 4);
     }
 };
 
