@@ -31,7 +31,9 @@
 #include "render/render.h"
 #include "session/render_queue.h"
 #include "solid/check.h"
+#include "solid/domed.h"
 #include "solid/slab.h"
+#include "solid/tube.h"
 #include "work/artwork.h"
 #include "work/make_still.h"
 #include "work/typeset.h"
@@ -382,6 +384,63 @@ Json benchFinal(const work::Work& work, int width, double noise)
             {"rounds", rounds}};
 }
 
+base::Result<solid::Body> bodyOf(const outline::Outline& outline, const work::Form& form, double tolerancePt)
+{
+    if (const auto* domed = std::get_if<solid::DomedForm>(&form))
+        return solid::makeDomed(outline, *domed, tolerancePt, {});
+    if (const auto* tube = std::get_if<solid::TubeForm>(&form))
+        return solid::makeTube(outline, *tube, tolerancePt, {});
+    return solid::makeSlab(outline, std::get<solid::SlabForm>(form), tolerancePt, {});
+}
+
+const std::pair<const char*, work::Form> kGlyphForms[] = {
+    {"roundover, wide chamfer", solid::SlabForm{24, {3, 3, solid::Profile::Roundover, 8}, {60, 9}}},
+    {"terraces, ogee, mitred",
+     solid::SlabForm{24, {30, 9, solid::Profile::Terraces, 7}, {2, 3, solid::Profile::Ogee, 6}, solid::Corners::Mitred}},
+    {"inlay", solid::SlabForm{24, {0.5, 0.5}, {}, solid::Corners::Round, {}, {1, 4, 0.7, solid::Profile::Cove, 4}}},
+    {"cushion", solid::DomedForm{0, 1, 1}},
+    {"pillow", solid::DomedForm{0, 1, 0, 0.8}},
+    {"tent", solid::DomedForm{6, 0.6, 0, -1, 0.5}},
+    {"tube", solid::TubeForm{3}},
+    {"rope outline", solid::TubeForm{3, 0, solid::TubePath::Outline, solid::TubeSection::Rope}}};
+
+// A word of twelve letters at the tolerance of a full-HD sheet, in each form: all of it, coarse as while dragging, and one letter.
+Json benchForms(const work::Work& fonts)
+{
+    solid::SlabForm twisted{24, {3, 3, solid::Profile::Roundover, 8}};
+    twisted.along.twist = 60;
+    const std::pair<const char*, work::Form> forms[] = {{"slab", solid::SlabForm{24, {3, 3, solid::Profile::Roundover, 8}}},
+                                                        {"inlay", solid::SlabForm{24, {1, 1}, {}, solid::Corners::Round, {}, {1, 4, 1}}},
+                                                        {"domed", solid::DomedForm{0, 1, 1}},
+                                                        {"tube", solid::TubeForm{4}},
+                                                        {"twistedSlab", twisted}};
+    Json result;
+    for (const auto& [name, form] : forms) {
+        work::Work work =
+            work::newWork("Kitesurfgale", fonts.pieces.items.begin()->second.lettering()->font, {1920, 1080, work::Unit::Px, 72});
+        work.assets = fonts.assets;
+        work::Piece& piece = work.pieces.items.begin()->second;
+        work::scaleTo(piece, 260);
+        piece.form = form;
+        const double tolerance = work::toleranceFor(work.sheet(), 1920);
+        const auto all = [&](double t) {
+            return median(5, [&] {
+                work::Cache cache;
+                return milliseconds([&] { (void)work::makeBodies(work, t, cache, {}); });
+            });
+        };
+        work::Work one = work;
+        work::setText(one.pieces.items.begin()->second, "K");
+        result[name] = {{"finalMs", all(tolerance)},
+                        {"draggingMs", all(8 * tolerance)},
+                        {"oneLetterMs", median(5, [&] {
+                             work::Cache cache;
+                             return milliseconds([&] { (void)work::makeBodies(one, tolerance, cache, {}); });
+                         })}};
+    }
+    return result;
+}
+
 Json benchGlyphs(int wanted)
 {
     FcPattern* all = FcPatternCreate();
@@ -415,23 +474,24 @@ Json benchGlyphs(int wanted)
                 layout.glyphs = {{std::uint32_t(g), 0, {}}};
                 const auto outlined = outline::outlineLayout(layout, "x", **font, {120, 0.0625, {}}, {});
                 glyphs += !outlined->outlines.empty();
-                for (const auto& placed : outlined->outlines) {
-                    ++bodies;
-                    const auto body = solid::makeSlab(
-                        *placed.outline, {24, {3, 3, solid::Profile::Roundover, 8}, {60, 9}, solid::Corners::Round}, 0.0625, {});
-                    if (!body) {
-                        ++failed;
-                        faults[f] += fmt::format("{} glyph {}: {}; ", list[f], g, body.error().message);
-                        continue;
+                for (const auto& placed : outlined->outlines)
+                    for (const auto& [name, form] : kGlyphForms) {
+                        ++bodies;
+                        const auto body = bodyOf(*placed.outline, form, 0.0625);
+                        if (!body) {
+                            ++failed;
+                            faults[f] += fmt::format("{} glyph {} {}: {}; ", list[f], g, name, body.error().message);
+                            continue;
+                        }
+                        const solid::BodyReport report = solid::inspect(*body);
+                        const bool isTube = std::holds_alternative<solid::TubeForm>(form);
+                        open += !report.closed();
+                        const bool folds = !isTube && report.foldedAreaPt2 > 1e-5 * outline::area(*placed.outline);
+                        folded += folds;
+                        if (!report.closed() || folds)
+                            faults[f] += fmt::format("{} glyph {} {}: {} unpaired, {} repeated, {} folded; ", list[f], g, name,
+                                                     report.unpairedEdges, report.repeatedEdges, report.foldedAreaPt2);
                     }
-                    const solid::BodyReport report = solid::inspect(*body);
-                    open += !report.closed();
-                    const bool folds = report.foldedAreaPt2 > 1e-5 * outline::area(*placed.outline);
-                    folded += folds;
-                    if (!report.closed() || folds)
-                        faults[f] +=
-                            fmt::format("{} glyph {}: {} unpaired, {} folded; ", list[f], g, report.unpairedEdges, report.foldedAreaPt2);
-                }
             }
         });
     });
@@ -455,6 +515,12 @@ int main(int argc, char** argv)
     if (argc == 3 && std::string(argv[1]) == "--glyphs") {
         fmt::print("{}\n", benchGlyphs(std::atoi(argv[2])).dump(2));
         return 0;
+    }
+    if (argc == 3 && std::string(argv[1]) == "--forms") {
+        const auto work = files::openWork(argv[2]);
+        if (work)
+            fmt::print("{}\n", benchForms(*work).dump(2));
+        return work ? 0 : 1;
     }
     if (argc == 2 && std::string(argv[1]) == "--artwork") {
         fmt::print("{}\n", benchArtwork().dump(2));

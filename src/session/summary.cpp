@@ -177,6 +177,18 @@ std::string formSummary(const work::Work& work, const Choice& choice, const Leng
                        : *depth > 0 ? "side " + length(*depth, unit)
                                     : std::string()});
     }
+    if (const auto tubes = formsOf<solid::TubeForm>(work, choice); !tubes.empty()) {
+        const auto section = common<solid::TubeSection>(tubes, [](const auto& f) { return f.section; });
+        const auto path = common<solid::TubePath>(tubes, [](const auto& f) { return f.path; });
+        const auto width = common<double>(tubes, [](const auto& f) { return f.widthPt; });
+        return joined({(!section                                ? "tubes"
+                        : *section == solid::TubeSection::Round ? "round tube"
+                                                                : lowered(labelOf(*section, work::kTubeSections))) +
+                           (width ? " " + length(*width, unit) : " of mixed width"),
+                       !path                              ? ""
+                       : *path == solid::TubePath::Centre ? "along the strokes"
+                                                          : "along the outline"});
+    }
     const auto forms = formsOf<solid::SlabForm>(work, choice);
     if (forms.empty())
         return "made by a newer version";

@@ -16,8 +16,8 @@ using base::Vec3;
 using base::Vec3f;
 
 // The inlay is a face sunk or raised inside the face, the rim what leads to it; risers are the upright walls of terraces.
-enum class Part : std::uint8_t { Face, FrontBevel, Side, BackBevel, Back, Inlay, Rim, Riser };
-inline constexpr int kPartCount = 8;
+enum class Part : std::uint8_t { Face, FrontBevel, Side, BackBevel, Back, Inlay, Rim, Riser, Tube };
+inline constexpr int kPartCount = 9;
 
 struct Corner {
     Vec3f normal;        // unit, outward, of the ideal surface

@@ -76,7 +76,7 @@ BodyReport inspect(const Body& body)
         const double plan = cross(Vec2{b.x - a.x, b.y - a.y}, Vec2{c.x - a.x, c.y - a.y}) / 2;
         const Part part = body.parts[i];
         const bool front = part != Part::Back && part != Part::BackBevel;
-        if (part != Part::Side && part != Part::Riser)
+        if (part != Part::Side && part != Part::Riser && part != Part::Tube)
             report.foldedAreaPt2 += std::max(0.0, front ? -plan : plan);
     }
     std::sort(edges.begin(), edges.end());

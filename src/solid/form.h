@@ -75,6 +75,25 @@ struct DomedForm {
     bool operator==(const DomedForm&) const = default;
 };
 
+enum class TubePath { Centre, Outline };
+enum class TubeSection { Round, Rope, Ribbon };
+
+// A tube along the centre lines of an outline's strokes, or along the outline.
+struct TubeForm {
+    double widthPt = 6;   // across, > 0
+    double heightPt = 0;  // along the depth; 0: as wide
+    TubePath path = TubePath::Centre;
+    TubeSection section = TubeSection::Round;
+    double liftPt = 0;      // off its back's plane, >= 0
+    bool gaps = false;      // where a stroke meets one that goes on it stops short, as bent glass does
+    double gapPt = 1;       // between the two, >= 0
+    bool roundEnds = true;  // half balls; flat otherwise
+    int strands = 3;        // of a rope, 2 to 8
+    double layPt = 20;      // length in which a strand goes round once, > 0
+
+    bool operator==(const TubeForm&) const = default;
+};
+
 // A slab of depth 0 is drawn as a sheet this thick, so that it stays a closed body with a front and a back.
 inline constexpr double kThinnestPt = 0.02;
 

@@ -72,6 +72,7 @@ private:
     explicit Roof(std::unique_ptr<Diagram> diagram);
     friend class RoofCutter;
     friend class RoofBuilder;
+    friend class CentreLineFinder;
     std::unique_ptr<Diagram> m_diagram;
 };
 

@@ -12,6 +12,7 @@
 #include "solid/check.h"
 #include "solid/domed.h"
 #include "solid/slab.h"
+#include "solid/tube.h"
 #include "work/coplanar.h"
 #include "work/piece_outlines.h"
 
@@ -66,6 +67,8 @@ base::Result<solid::Body> makeBody(const outline::Outline& outline, const Form& 
         return closedSlab(outline, *slab, tolerancePt, progress);
     if (const auto* domed = std::get_if<solid::DomedForm>(&form))
         return closedDomed(outline, *domed, tolerancePt, progress);
+    if (const auto* tube = std::get_if<solid::TubeForm>(&form))
+        return solid::makeTube(outline, *tube, tolerancePt, progress);
     return base::fail(base::ErrorCode::BadInput, "The form of this letter was made by a newer version of Open Glow");
 }
 

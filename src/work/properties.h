@@ -157,7 +157,7 @@ struct Kinds<decltype(OutlineStep::what)> {
 };
 template <>
 struct Kinds<Form> {
-    static constexpr KindName names[] = {{"slab", "Slab"}, {"domed", "Domed"}};
+    static constexpr KindName names[] = {{"slab", "Slab"}, {"domed", "Domed"}, {"tube", "Tube"}};
 };
 
 inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", "PNG, 8 bits, dithered"},
@@ -168,7 +168,13 @@ inline constexpr Named<solid::Part> kParts[] = {
     {solid::Part::Face, "face", "Face"},      {solid::Part::FrontBevel, "frontBevel", "Front bevel"},
     {solid::Part::Side, "side", "Side"},      {solid::Part::BackBevel, "backBevel", "Back bevel"},
     {solid::Part::Back, "back", "Back"},      {solid::Part::Inlay, "inlay", "Inlay"},
-    {solid::Part::Rim, "rim", "Inlay's rim"}, {solid::Part::Riser, "riser", "Terraces' risers"}};
+    {solid::Part::Rim, "rim", "Inlay's rim"}, {solid::Part::Riser, "riser", "Terraces' risers"},
+    {solid::Part::Tube, "tube", "Tube"}};
+inline constexpr Named<solid::TubePath> kTubePaths[] = {{solid::TubePath::Centre, "centre", "Middle of the strokes"},
+                                                        {solid::TubePath::Outline, "outline", "Outline"}};
+inline constexpr Named<solid::TubeSection> kTubeSections[] = {{solid::TubeSection::Round, "round", "Round"},
+                                                              {solid::TubeSection::Rope, "rope", "Rope"},
+                                                              {solid::TubeSection::Ribbon, "ribbon", "Ribbon"}};
 inline constexpr Named<Stance> kStances[] = {{Stance::AgainstWall, "againstWall", "Against the wall"},
                                              {Stance::OnFloor, "onFloor", "Standing on the floor"},
                                              {Stance::Free, "free", "Free"}};
@@ -507,6 +513,24 @@ void describe(V& v, solid::DomedForm& f)
                  .when(f.fullness < 0),
              f.seamPt);
     v.object({"along", "Along the depth", "Twisted, tapered, leaned and bent towards the back; the front stays"}, f.along);
+}
+
+template <class V>
+void describe(V& v, solid::TubeForm& f)
+{
+    const bool rope = f.section == solid::TubeSection::Rope, ribbon = f.section == solid::TubeSection::Ribbon;
+    const bool centre = f.path == solid::TubePath::Centre;
+    v.oneOf({"path", "Runs along", "The middle of every stroke, or the outline round it"}, f.path, kTubePaths);
+    v.oneOf({"section", "Cross-section", "A round tube, a rope of strands, or a ribbon with edges"}, f.section, kTubeSections);
+    v.number(length("widthPt", "Width", "Across, in the plane of the letters", 0.01, 10000).in(0.5, 2), f.widthPt);
+    v.number(length("heightPt", "Height", "Towards you; 0 is as high as wide", 0, 100000).in(0.5, 2), f.heightPt);
+    v.number(length("liftPt", "Lifted by", "Off the plane of its back, as on spacers", 0, 100000).in(0.5, 2), f.liftPt);
+    v.flag({"gaps", "Gaps where strokes meet", "A stroke stops short of one that goes on, as bent glass does", Counts::Exposure, centre},
+           f.gaps);
+    v.number(length("gapPt", "Gap", "Between the two", 0, 10000).in(0.5, 2).when(centre && f.gaps), f.gapPt);
+    v.flag({"roundEnds", "Round ends", "Half balls; flat ends without", Counts::Exposure, centre && !ribbon}, f.roundEnds);
+    v.whole(count("strands", "Strands", "Of the rope", 2, 8).when(rope), f.strands);
+    v.number(length("layPt", "Lay", "Length in which a strand goes round once", 0.05, 100000).in(1, 1).when(rope), f.layPt);
 }
 
 template <class V>

@@ -94,13 +94,20 @@ solid::Along* alongOf(Form& form)
     return const_cast<solid::Along*>(alongOf(std::as_const(form)));
 }
 
-Form formOfKind(const Form& from, std::size_t kind)
+Form formOfKind(const Form& from, std::size_t kind, double sizePt)
 {
     if (from.index() == kind)
         return from;
-    static const Form s_usual[] = {solid::SlabForm{}, solid::DomedForm{}};
-    Form form = s_usual[std::min(kind, std::size(s_usual) - 1)];
-    setDepth(form, depthOf(from));
+    solid::SlabForm slab;
+    slab.depthPt = sizePt / 4;
+    solid::TubeForm tube;
+    tube.widthPt = sizePt / 20;
+    tube.gapPt = sizePt / 60;
+    tube.layPt = sizePt / 6;
+    const Form usual[] = {slab, solid::DomedForm{}, tube};
+    Form form = usual[std::min(kind, std::size(usual) - 1)];
+    if (depthOf(from) > 0)
+        setDepth(form, depthOf(from));
     if (const solid::Along* along = alongOf(from); along && alongOf(form))
         *alongOf(form) = *along;
     return form;

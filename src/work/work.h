@@ -253,15 +253,15 @@ std::string segmentOf(const std::string& letter, const std::string& step, int nu
 std::string letterOf(const std::string& segment);
 
 // What the outlines become.
-using Form = std::variant<solid::SlabForm, solid::DomedForm, Newer>;
+using Form = std::variant<solid::SlabForm, solid::DomedForm, solid::TubeForm, Newer>;
 
 double depthOf(const Form& form);  // pt, from front to back; of a dome without its rise
 void setDepth(Form& form, double depthPt);
 // What happens along its depth; nullptr in forms that have no such thing.
 solid::Along* alongOf(Form& form);
 const solid::Along* alongOf(const Form& form);
-// A form of the kind with this place in Form, as it usually begins, of the same depth.
-Form formOfKind(const Form& from, std::size_t kind);
+// A form of the kind with this place in Form, as it usually begins for type of this size; depth and what happens along it are kept.
+Form formOfKind(const Form& from, std::size_t kind, double sizePt);
 
 // The values are those of surface/material.h. The base colour may follow a swatch; it is always filled in, setSwatch() keeps it up to date.
 struct Material {

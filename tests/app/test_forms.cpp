@@ -92,6 +92,31 @@ private Q_SLOTS:
         QCOMPARE(w.session().history().undoLabel(), "Rise");
     }
 
+    void aTubeAlongTheStrokes()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("form");
+        choose(w, "form.kind", "Tube");
+        QVERIFY(std::abs(formOf<solid::TubeForm>(w)->widthPt - w.piece().sizePt() / 20) < 1e-9);
+        QVERIFY(!w.find<QWidget>("form.gap.edit")->isVisible() && !w.find<QWidget>("form.strands.edit")->isVisible());
+        w.click("form.gaps");
+        w.type("form.gap.edit", "3");
+        choose(w, "form.section", "Rope");
+        w.type("form.strands.edit", "5");
+        w.type("form.width.edit", "4");
+        const solid::TubeForm& tube = *formOf<solid::TubeForm>(w);
+        QVERIFY(tube.gaps && tube.gapPt == 3 && tube.section == solid::TubeSection::Rope && tube.strands == 5 && tube.widthPt == 4);
+        QVERIFY(w.settle());
+        choose(w, "form.path", "Outline");
+        QVERIFY(!w.find<QWidget>("form.gaps")->isVisible());
+        const QString summary = w.window.ticket()->section("form")->summary();
+        QVERIFY2(summary.contains("rope 4") && summary.contains("along the outline"), qPrintable(summary));
+        QVERIFY(w.settle());
+        QVERIFY(!w.hasLug(Lug::Kind::Bevel) && !w.hasLug(Lug::Kind::Rise) && !w.hasLug(Lug::Kind::Depth));
+        QVERIFY(w.hasLug(Lug::Kind::Turn));
+    }
+
     void alongTheDepth()
     {
         Window w;

@@ -24,6 +24,7 @@ work::Work full()
     p.material.parts["side"] = p.material.piece;
     p.letters["a1"].form = solid::SlabForm{5, {1, 1}, {}, solid::Corners::Mitred};
     p.letters["a2"].form = solid::DomedForm{2, 1.2, 0.5, -0.5, 1};
+    p.letters["a4"].form = solid::TubeForm{3, 1, solid::TubePath::Centre, solid::TubeSection::Rope, 1, true};
     p.letters["a1"].material = p.material;
     p.letters["a1"].roll = 3;
     p.copies.count = 1;

@@ -33,6 +33,7 @@ Work odd()
     p.slab()->along = {30, 0.5, 4, -6, 12, 45, true};
     p.slab()->inlay = {1.5, -2.25, 0.75, solid::Profile::Ogee, 5};
     p.letters["a1"].form = solid::DomedForm{3, 0.75, 0.25, -0.5, 1.5, {0, 2}};
+    p.letters["a4"].form = solid::TubeForm{2, 3, solid::TubePath::Outline, solid::TubeSection::Rope, 4, true, 5, false, 6, 7};
     p.letters["a2"] = {solid::SlabForm{5, {}, {}, solid::Corners::Mitred}, {}, 1, 2, 3, 4};
     p.letters["a3"].material = p.material;
     p.steps.add("g4", {false, work::Grow{-1.5}});

@@ -101,10 +101,12 @@ std::vector<Lug> Hands::lugs() const
     }
     const base::Pose& pose = s->pose;
     const auto forms = session::formsOf<solid::SlabForm>(w, m_context.session->choice());
-    lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
+    const bool isDomed = forms.empty() && !session::formsOf<solid::DomedForm>(w, m_context.session->choice()).empty();
+    if (!forms.empty() || isDomed)
+        lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
     if (!forms.empty())
         lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * forms.back()->front.widthPt), {}});
-    else if (!session::formsOf<solid::DomedForm>(w, m_context.session->choice()).empty())
+    else if (isDomed)
         lugs.push_back({Lug::Kind::Rise, seen(s->peak()), {}});
     lugs.push_back({Lug::Kind::Turn,
                     seen(pose.origin + pose.right * s->box.high.x + pose.up * s->box.high.y + pose.out * s->box.high.z) + QPointF(14, -14),

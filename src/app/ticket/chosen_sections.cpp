@@ -338,8 +338,9 @@ void addKindRow(Rows* rows, Section* section, const Context& context)
     kinds->setToolTip(Section::tr("What the outlines become; the depth is kept"));
     QObject::connect(kinds, &QComboBox::activated, section, [=](int index) {
         context.session->edit(Section::tr("Form").toStdString(), [&](work::Work& w) {
+            const double size = leadPiece(context) ? leadPiece(context)->sizePt() : outline::LayoutSettings{}.sizePt;
             for (work::Form* form : session::formsIn(w, context.session->choice()))
-                *form = work::formOfKind(*form, static_cast<std::size_t>(index));
+                *form = work::formOfKind(*form, static_cast<std::size_t>(index), size);
             session::tidyLetters(w);
         });
     });
@@ -414,6 +415,7 @@ Section* formSection(const Context& context)
     straight.id = "side";
     rows->properties(domed, {"depthPt"});
     rows->property(domed, "depthPt", straight);
+    rows->properties(inForms<solid::TubeForm>(context));
     addAlongRows(rows, context);
     return section;
 }

@@ -228,6 +228,23 @@ Drawing formDrawing(const Context& context)
             painter.drawPolygon(section);
             return;
         }
+        if (const auto tubes = session::formsOf<solid::TubeForm>(session->work(), session->choice()); !tubes.empty()) {
+            const solid::TubeForm& tube = *tubes.back();
+            const QSizeF size(tube.widthPt, tube.heightPt > 0 ? tube.heightPt : tube.widthPt);
+            QRectF box(QPointF(), size.scaled(tile.size() - 4 * QSizeF(kInset, kInset), Qt::KeepAspectRatio));
+            box.moveCenter(tile.center());
+            painter.setPen(inkPen());
+            painter.setBrush(colours().press);
+            if (tube.section == solid::TubeSection::Ribbon)
+                painter.drawRect(box);
+            for (int i = 0; tube.section == solid::TubeSection::Rope && i < tube.strands; ++i) {
+                const double angle = 2 * base::kPi * i / tube.strands, third = box.width() / 3.5;
+                painter.drawEllipse(box.center() + third * QPointF(std::sin(angle), -std::cos(angle)), 0.85 * third, 0.85 * third);
+            }
+            if (tube.section == solid::TubeSection::Round)
+                painter.drawEllipse(box);
+            return;
+        }
         const auto slabs = session::formsOf<solid::SlabForm>(session->work(), session->choice());
         if (slabs.empty())
             return;

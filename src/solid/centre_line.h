@@ -1,0 +1,30 @@
+// Centre lines of an outline's strokes.
+#pragma once
+
+#include <vector>
+
+#include "outline/outline.h"
+#include "solid/roof.h"
+
+namespace solid {
+
+// A line of points, in pt.
+struct CentreLine {
+    struct Point {
+        Vec2 p;
+        double distance = 0;  // to the outline
+        std::uint16_t letter = 0;
+    };
+    std::vector<Point> points;  // of a closed one the last is not the first again
+    bool closed = false;
+    // It ends at another line: where a stroke meets one that goes on.
+    bool meetsAtStart = false, meetsAtEnd = false;
+};
+
+// The medial axis without what leads into corners: a branch stays where it reaches out of the largest disc at its foot by more than half
+// that disc's radius. (D. Attali and others, Stability and computation of medial axes, 2009, on what such pruning keeps.) Where branches
+// meet, the two that go on most nearly straight are one line, the others end there. What is as broad as long becomes a single point.
+// Errors: BadInput for an outline that crosses itself. O(n log n).
+base::Result<std::vector<CentreLine>> centreLines(const outline::Outline& outline);
+
+}  // namespace solid

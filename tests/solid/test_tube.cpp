@@ -1,0 +1,175 @@
+#include <QtTest>
+
+#include "base/units.h"
+#include "solid/centre_line.h"
+#include "solid/check.h"
+#include "solid/tube.h"
+#include "support/support.h"
+
+using base::kPi;
+using base::Vec2;
+using solid::TubeForm;
+using solid::TubePath;
+using solid::TubeSection;
+
+namespace {
+
+constexpr double kFine = 0.0005;
+
+solid::Body make(const outline::Outline& outline, const TubeForm& form, double tolerance = kFine)
+{
+    auto body = solid::makeTube(outline, form, tolerance, {});
+    if (!body)
+        qFatal("%s", body.error().message.c_str());
+    return std::move(*body);
+}
+
+outline::Outline bar(double w, double h)
+{
+    return support::polygon({{{0, 0}, {w, 0}, {w, h}, {0, h}}}, 1e-4);
+}
+
+bool near(double value, double expected, double share)
+{
+    if (std::abs(value - expected) <= share * std::abs(expected))
+        return true;
+    qWarning("%.6f instead of %.6f: %.5f", value, expected, value / expected);
+    return false;
+}
+
+}  // namespace
+
+class TestTube : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // Along a circle it is a torus: V = 2 pi^2 R r^2, surface 4 pi^2 R r. (Pappus.)
+    void alongACircleIsATorus()
+    {
+        outline::Outline disc;
+        disc.unitPt = 1e-4;
+        disc.contours.push_back(support::circle(20, {5, 5}, 360, false, 1e-4));
+        const auto body = make(disc, {3, 0, TubePath::Outline});
+        QVERIFY(solid::inspect(body).closed());
+        QVERIFY(near(solid::volume(body), 2 * kPi * kPi * 20 * 1.5 * 1.5, 5e-3));
+        QVERIFY(near(solid::areaOf(body, solid::Part::Tube), 4 * kPi * kPi * 20 * 1.5, 5e-3));
+        QCOMPARE(solid::inspect(body).euler, 0);
+        // The same along the middle of a ring.
+        outline::Outline ring = disc;
+        ring.contours[0] = support::circle(24, {5, 5}, 360, false, 1e-4);
+        ring.contours.push_back(support::circle(16, {5, 5}, 360, true, 1e-4));
+        const auto middle = make(ring, {3});
+        QCOMPARE(solid::inspect(middle).euler, 0);
+        QVERIFY(near(solid::volume(middle), 2 * kPi * kPi * 20 * 1.5 * 1.5, 5e-3));
+    }
+
+    // Along a bar it is a cylinder with two half balls, which reach just to the bar's ends; with flat ends a cylinder alone. It lies on
+    // the plane, or as far off it as it is lifted.
+    void alongABarIsACylinder()
+    {
+        TubeForm form{2};
+        const auto body = make(bar(40, 5), form);
+        QVERIFY(solid::inspect(body).closed());
+        const base::Box3 box = solid::bounds(body);
+        QVERIFY(near(box.high.x - box.low.x, 40, 1e-3) && near(box.high.y - box.low.y, 2, 2e-3));
+        QVERIFY(std::abs(box.low.z) < 2e-3 && near(box.high.z, 2, 2e-3) && near((box.low.y + box.high.y) / 2, 2.5, 1e-3));
+        QVERIFY(near(solid::volume(body), kPi * 38 + 4 * kPi / 3, 5e-3));
+        form.roundEnds = false;
+        form.liftPt = 7;
+        const auto flat = make(bar(40, 5), form);
+        QVERIFY(near(solid::volume(flat), kPi * 38, 5e-3));
+        QVERIFY(near(solid::bounds(flat).low.z, 7, 1e-3));
+    }
+
+    void aRibbonIsABox()
+    {
+        TubeForm form{0.5, 4};
+        form.section = TubeSection::Ribbon;
+        const auto body = make(bar(40, 5), form);
+        QVERIFY(solid::inspect(body).closed());
+        QVERIFY(near(solid::volume(body), 0.5 * 4 * 39.5, 1e-3));
+        // Each corner looks the way its own face does.
+        for (std::size_t t = 0; t < body.triangles.size(); ++t) {
+            const auto at = [&](std::size_t k) { return toDouble(body.positions[body.triangles[t][k]]); };
+            const base::Vec3 flat = normalized(cross(at(1) - at(0), at(2) - at(0)));
+            for (const solid::Corner& c : body.corners[t])
+                QVERIFY(dot(flat, toDouble(c.normal)) > 0.999);
+        }
+    }
+
+    // A rope's section is its strands' union, whatever its lay: three circles that touch, with the gusset between them.
+    void aRopeHasStrands()
+    {
+        TubeForm form{4};
+        form.section = TubeSection::Rope;
+        form.layPt = 9;
+        form.roundEnds = false;
+        const auto body = make(bar(60, 5), form, 2e-4);
+        QVERIFY(solid::inspect(body).closed());
+        const double r = 2 / (1 + 2 / std::sqrt(3.0));  // of a strand: r + 2 r / sqrt 3 is half the width
+        const double between = std::sqrt(3.0) * r * r - kPi * r * r / 2;
+        QVERIFY(near(solid::volume(body) / 56, 3 * kPi * r * r + between, 1e-2));
+        // It turns: the same place half a lay further is another one.
+        form.layPt = 1e5;
+        QVERIFY(make(bar(60, 5), form, 2e-4).positions != body.positions);
+    }
+
+    // Lines of the letters' strokes: a plus is two that cross, or one and two that stop short; an L bends; a dot is a ball.
+    void linesOfStrokes()
+    {
+        const auto linesOf = [](const std::vector<Vec2>& points) {
+            const auto lines = solid::centreLines(support::polygon({points}, 1e-4));
+            return lines ? *lines : std::vector<solid::CentreLine>();
+        };
+        const std::vector<Vec2> plus{{4, 0}, {6, 0}, {6, 4}, {10, 4}, {10, 6}, {6, 6}, {6, 10}, {4, 10}, {4, 6}, {0, 6}, {0, 4}, {4, 4}};
+        QCOMPARE(linesOf(plus).size(), std::size_t{2});
+        QCOMPARE(linesOf({{0, 0}, {20, 0}, {20, 3}, {3, 3}, {3, 20}, {0, 20}}).size(), std::size_t{1});
+        // A T: the bar goes on, the stem meets it.
+        const auto tee = linesOf({{9, 0}, {11, 0}, {11, 18}, {20, 18}, {20, 20}, {0, 20}, {0, 18}, {9, 18}});
+        QCOMPARE(tee.size(), std::size_t{2});
+        QCOMPARE(std::count_if(tee.begin(), tee.end(), [](const auto& l) { return l.meetsAtStart || l.meetsAtEnd; }), 1);
+        QCOMPARE(linesOf({{0, 0}, {4, 0}, {4, 4}, {0, 4}}).front().points.size(), std::size_t{1});
+        const auto dot = make(bar(4, 4), {3});
+        QVERIFY(solid::inspect(dot).closed());
+        QVERIFY(near(solid::volume(dot), 4 * kPi / 3 * 1.5 * 1.5 * 1.5, 1e-2));
+        // Gaps take from the stem what its end and the gap need.
+        TubeForm form{1};
+        const double whole =
+            solid::volume(make(support::polygon({{{9, 0}, {11, 0}, {11, 18}, {20, 18}, {20, 20}, {0, 20}, {0, 18}, {9, 18}}}, 1e-4), form));
+        form.gaps = true;
+        form.gapPt = 2;
+        const double apart =
+            solid::volume(make(support::polygon({{{9, 0}, {11, 0}, {11, 18}, {20, 18}, {20, 20}, {0, 20}, {0, 18}, {9, 18}}}, 1e-4), form));
+        QVERIFY(near(whole - apart, kPi / 4 * 3, 0.05));
+    }
+
+    // Every kind on letters of eight faces: closed, outwards, no wider than the outline and its own width.
+    void lettersAreSound()
+    {
+        const std::pair<const char*, const char*> faces[] = {
+            {"League Spartan", "Black"}, {"Lobster Two", "Bold Italic"}, {"Comfortaa", "Bold"}, {"Blankenburg_UNZ1A", "Regular"},
+            {"Lato", "Hairline Italic"}, {"Kristi", "Medium"},           {"Amiri", "Bold"},     {"Linux Libertine O", "Regular"}};
+        for (const auto& [family, style] : faces) {
+            const auto font = support::font(family, style);
+            QVERIFY(font);
+            for (const char c : std::string("AQ&8gs%")) {
+                for (const auto& placed : support::outlines(std::string(1, c), *font, 0.05).outlines)
+                    for (const TubeForm& form :
+                         {TubeForm{3}, TubeForm{2, 0, TubePath::Outline}, TubeForm{4, 2, TubePath::Centre, TubeSection::Rope},
+                          TubeForm{1, 8, TubePath::Outline, TubeSection::Ribbon},
+                          TubeForm{2, 0, TubePath::Centre, TubeSection::Round, 1, true}}) {
+                        const auto body = make(*placed.outline, form, 0.05);
+                        const QByteArray what = QString("%1 in %2").arg(c).arg(family).toUtf8();
+                        const solid::BodyReport report = solid::inspect(body);
+                        QVERIFY2(report.closed() || body.triangles.empty(), what);
+                        QVERIFY2(report.volumePt3 > 0 || body.triangles.empty(), what);
+                        const base::Box2 own = outline::bounds(*placed.outline);
+                        QVERIFY2(report.bounds.low.x > own.low.x - form.widthPt && report.bounds.high.y < own.high.y + form.widthPt, what);
+                    }
+            }
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(TestTube)
+#include "test_tube.moc"
