@@ -104,7 +104,7 @@ private Q_SLOTS:
         w.type("form.gap.edit", "3");
         choose(w, "form.section", "Rope");
         w.type("form.strands.edit", "5");
-        w.type("form.width.edit", "4");
+        w.type("form.tubeWidth.edit", "4");
         const solid::TubeForm& tube = *formOf<solid::TubeForm>(w);
         QVERIFY(tube.gaps && tube.gapPt == 3 && tube.section == solid::TubeSection::Rope && tube.strands == 5 && tube.widthPt == 4);
         QVERIFY(w.settle());

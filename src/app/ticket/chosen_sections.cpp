@@ -415,7 +415,16 @@ Section* formSection(const Context& context)
     straight.id = "side";
     rows->properties(domed, {"depthPt"});
     rows->property(domed, "depthPt", straight);
-    rows->properties(inForms<solid::TubeForm>(context));
+    const auto tube = inForms<solid::TubeForm>(context);
+    Rows::Extra across, up;
+    across.id = "tubeWidth";
+    up.id = "tubeHeight";
+    across.usual = usuallyOfSize(context, 1.0 / 20);
+    for (const char* key : {"path", "section"})
+        rows->property(tube, key);
+    rows->property(tube, "widthPt", across);
+    rows->property(tube, "heightPt", up);
+    rows->properties(tube, {"path", "section", "widthPt", "heightPt"});
     addAlongRows(rows, context);
     return section;
 }
