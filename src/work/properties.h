@@ -460,8 +460,8 @@ void describe(V& v, solid::Along& a)
 {
     v.number(angle("twist", "Twist", "The back is turned by, counter-clockwise, and all between by its share", -3600, 3600), a.twist);
     v.number(share("taper", "Taper", "Size of the back, of the front's: 0 runs to a point", 10).in(0.05, 0), a.taper);
-    v.number(place("leanX", "Back to the right", "The back is moved by, and all between by its share"), a.leanX);
-    v.number(place("leanY", "Back up", "The back is moved by, and all between by its share"), a.leanY);
+    v.number(place("leanX", "Lean right", "The back is moved by, and all between by its share"), a.leanX);
+    v.number(place("leanY", "Lean up", "The back is moved by, and all between by its share"), a.leanY);
     v.number(angle("bend", "Bend", "The depth is bent by, like a finger"), a.bend);
     v.number(angle("bendTowards", "Bent to", "0 is to the right, 90 up").when(a.bend != 0), a.bendTowards);
     v.flag({"together", "As one", "All letters about the piece's middle, instead of each about its own", Counts::Exposure,
