@@ -18,9 +18,10 @@ namespace {
 constexpr double kSteepPart = 55;    // degrees of a half round's quarter that are cut into bands
 constexpr double kLeastStep = 0.06;  // of the lattice, of the widest stroke's half
 constexpr double kMostStep = 0.2;
-constexpr double kRoomAtRing = 0.6;      // lattice steps between the ring and the lattice
-constexpr double kMostOnBorder = 20000;  // points an endless hairline is cut to
-constexpr int kTries = 3;                // with rings at slightly other places
+constexpr double kCoarse = 0.03, kCoarseStep = 0.4;  // a tolerance from which on it is a first sight, of the same
+constexpr double kRoomAtRing = 0.6;                  // lattice steps between the ring and the lattice
+constexpr double kMostOnBorder = 20000;              // points an endless hairline is cut to
+constexpr int kTries = 3;                            // with rings at slightly other places
 
 using Kernel = CGAL::Exact_predicates_inexact_constructions_kernel;
 using VertexBase = CGAL::Triangulation_vertex_base_with_info_2<std::uint32_t, Kernel>;
@@ -188,12 +189,14 @@ base::Result<DomePlan> planDome(const outline::Outline& outline, double toleranc
     if (!first)
         return tl::unexpected<base::Error>(first.error());
     const double radius = std::max((*first)->largestDistance(), 4 * outline.unitPt);
+    const bool coarse = tolerancePt > kCoarse * radius;
     double around = 0;
     for (const Roof::Foot& foot : (*first)->feet())
         around += length(foot.b - foot.a);
     const double step =
-        std::max(std::clamp(std::sqrt(8 * radius * tolerancePt), kLeastStep * radius, kMostStep * radius), around / kMostOnBorder);
-    const int quarter = std::clamp(static_cast<int>(std::ceil(0.56 * std::sqrt(radius / tolerancePt))), 6, 24);
+        std::max(std::clamp(std::sqrt(8 * radius * tolerancePt), kLeastStep * radius, (coarse ? kCoarseStep : kMostStep) * radius),
+                 around / kMostOnBorder);
+    const int quarter = std::clamp(static_cast<int>(std::ceil(0.56 * std::sqrt(radius / tolerancePt))), coarse ? 3 : 6, 24);
     DomePlan plan{withShortEdges(outline, std::min(step, longestEdgePt)), {}, {}, radius};
     if (progress.stopRequested())
         return stopped();
