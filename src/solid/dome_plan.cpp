@@ -17,7 +17,7 @@ namespace {
 
 constexpr double kSteepPart = 55;    // degrees of a half round's quarter that are cut into bands
 constexpr double kLeastStep = 0.06;  // of the lattice, of the widest stroke's half
-constexpr double kMostStep = 0.2;
+constexpr double kMostStep = 0.13;
 constexpr double kCoarse = 0.03, kCoarseStep = 0.4;  // a tolerance from which on it is a first sight, of the same
 constexpr double kRoomAtRing = 0.6;                  // lattice steps between the ring and the lattice
 constexpr double kMostOnBorder = 20000;              // points an endless hairline is cut to

@@ -171,7 +171,7 @@ private Q_SLOTS:
         QTest::addColumn<std::vector<std::vector<Vec2>>>("contours");
         using Contours = std::vector<std::vector<Vec2>>;
         QTest::newRow("square") << Contours{rectangle(1, 1)};
-        QTest::newRow("needle") << Contours{{{0, 0}, {100, 0}, {0, 1}}};
+        QTest::newRow("needle") << Contours{{{0, 0}, {100, 0}, {0, 3}}};
         QTest::newRow("star") << [] {
             std::vector<Vec2> star;
             for (int i = 0; i < 14; ++i)
