@@ -317,6 +317,15 @@ int main(int argc, char** argv)
         w->picture()->setFocus();
         save(w->grab(), kDocs + "badge.png");
     }
+    if (wants("forms")) {
+        auto w = demo();
+        w->files()->openDemo("kite-workshop");
+        choosePiece(*w, "p1");
+        open(*w, "form");
+        settle(*w, 64);
+        w->picture()->setFocus();
+        save(w->grab(), kDocs + "forms.png");
+    }
     for (const auto& [name, group, make] :
          {std::tuple{"lines", "lettering.run", &lines}, std::tuple{"segments", "lettering.steps", &segments}})
         if (wants(name)) {

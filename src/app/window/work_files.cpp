@@ -109,7 +109,10 @@ void WorkFiles::newFrom(work::Work work)
 
 std::vector<std::pair<QString, QString>> WorkFiles::demos()
 {
-    return {{"main-poster", tr("Main poster")}, {"pilots-badge", tr("Pilots' badge")}};
+    return {{"main-poster", tr("Main poster")},
+            {"pilots-badge", tr("Pilots' badge")},
+            {"kite-workshop", tr("Children's workshop")},
+            {"seven-days", tr("Seven days")}};
 }
 
 void WorkFiles::openDemo(const QString& name)
