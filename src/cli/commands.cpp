@@ -195,12 +195,14 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
     double volume = 0;
     bool closed = true;
     std::map<std::string, std::size_t> bodyCount;
+    std::map<std::string, double> volumes;  // with its copies
     for (const work::WorkBody& b : bodies->bodies) {
         const solid::BodyReport r = solid::inspect(*b.body);
         triangles += b.body->triangles.size();
         volume += r.volumePt3;
         closed = closed && r.closed();
         ++bodyCount[b.piece];
+        volumes[b.piece] += r.volumePt3;
         for (const base::Vec3f& p : b.body->positions)
             box.add(b.pose.apply(toDouble(p)));
     }
@@ -210,7 +212,8 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
         out["pieces"].push_back({{"id", id},
                                  {"text", piece.lettering() ? piece.lettering()->text : std::string()},
                                  {"letters", piece.letterIds().size()},
-                                 {"bodies", bodyCount[id]}});
+                                 {"bodies", bodyCount[id]},
+                                 {"volumePt3", volumes[id]}});
         if (const work::Artwork* artwork = piece.artwork()) {
             Json& shapes = out["pieces"].back()["shapes"] = Json::array();
             for (const std::string& letter : artwork->shapes.order) {

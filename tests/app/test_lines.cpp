@@ -296,6 +296,8 @@ private Q_SLOTS:
             QVERIFY(w.window.windowTitle().contains(title.toLower()));
         }
         // The badge: two lines on one circle, a mark of shapes between them.
+        w.session().saved({}, w.work());
+        QVERIFY(w.trigger("demo.pilots-badge"));
         const auto& pieces = w.work().pieces.items;
         QCOMPARE(std::count_if(pieces.begin(), pieces.end(),
                                [](const auto& p) { return p.second.lettering() && p.second.lettering()->run.isAlong(); }),

@@ -393,15 +393,16 @@ private Q_SLOTS:
         QVERIFY(w.settle());
         QTest::keyClick(&w.window, Qt::Key_2, Qt::AltModifier);
         QVERIFY(w.window.ticket()->section("form")->isOpen());
-        QCOMPARE(QApplication::focusWidget()->objectName(), "form.depth.edit");
+        QCOMPARE(QApplication::focusWidget()->objectName(), "form.kind");
         QTest::keyClick(&w.window, Qt::Key_2, Qt::AltModifier);  // stays open
         QVERIFY(w.window.ticket()->section("form")->isOpen());
         QStringList visited;
-        for (int i = 0; i < 12 && QApplication::focusWidget(); ++i) {
+        for (int i = 0; i < 15 && QApplication::focusWidget(); ++i) {
             visited << QApplication::focusWidget()->objectName();
             QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
         }
-        for (const char* field : {"form.depth.edit", "form.width.edit", "form.height.edit", "form.profile", "form.corners", "form.back"})
+        for (const char* field :
+             {"form.starts", "form.depth.edit", "form.width.edit", "form.height.edit", "form.profile", "form.corners", "form.back"})
             QVERIFY2(visited.contains(field), qPrintable(QString(field) + " in " + visited.join(' ')));
         auto* depth = w.find<QLineEdit>("form.depth.edit");
         depth->setFocus();

@@ -379,8 +379,8 @@ Section* formSection(const Context& context)
         return text(session::formSummary(context.session->work(), context.session->choice(), context.unit()));
     });
     Rows* rows = section->rows();
-    rows->wide(new FormStarts(context));
     addKindRow(rows, section, context);
+    rows->wide(new FormStarts(context));
     Rows::Extra depth;
     depth.usual = usuallyOfSize(context, 1.0 / 4);
     const auto slab = inForms<solid::SlabForm>(context);
