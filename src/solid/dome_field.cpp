@@ -142,32 +142,19 @@ double alongLevel(const Fitter::Fit& f, double radius)
     return larger + (along - larger) * share;
 }
 
-}  // namespace
-
-base::Result<DomeField> solveDome(const DomePlan& plan, const DomeFieldSettings& settings, const base::Progress& progress)
+// The matrix of the unknowns, `row` of each vertex or -1, and their masses: stiffness by cotangents, mass lumped.
+Eigen::SparseMatrix<double> assembled(const RoofSheet& sheet, const std::vector<int>& row, int unknowns, double leastArea, double screen,
+                                      Eigen::VectorXd& mass)
 {
-    const auto stopped = [] { return base::fail(base::ErrorCode::Stopped, "Stopped"); };
-    const RoofSheet& sheet = plan.sheet;
-    const auto border = static_cast<std::uint32_t>(plan.feet.size());
-    const std::size_t count = sheet.vertices.size();
-    std::vector<int> row(count, -1);
-    int unknowns = 0;
-    for (const RoofTriangle& t : sheet.triangles)
-        for (const std::uint32_t v : t.v)
-            if (v >= border && row[v] < 0)
-                row[v] = unknowns++;
-    const double radius = plan.largestDistance, screen = settings.screening * settings.screening / (radius * radius);
-
-    // Stiffness by cotangents, mass lumped.
     std::vector<Eigen::Triplet<double>> entries;
     entries.reserve(sheet.triangles.size() * 12);
-    Eigen::VectorXd mass = Eigen::VectorXd::Constant(unknowns, 0);
+    mass = Eigen::VectorXd::Zero(unknowns);
     for (const RoofTriangle& t : sheet.triangles) {
         std::array<Vec2, 3> p;
         for (std::size_t i = 0; i < 3; ++i)
             p[i] = sheet.vertices[t.v[i]].p;
         const double area = cross(p[1] - p[0], p[2] - p[0]) / 2;
-        if (area <= kFlat * radius * radius)
+        if (area <= leastArea)
             continue;
         for (std::size_t i = 0; i < 3; ++i) {
             const std::size_t j = (i + 1) % 3, k = (i + 2) % 3;
@@ -187,6 +174,27 @@ base::Result<DomeField> solveDome(const DomePlan& plan, const DomeFieldSettings&
         entries.emplace_back(i, i, screen * mass(i) + 1e-12);  // one that no triangle holds is 0
     Eigen::SparseMatrix<double> matrix(unknowns, unknowns);
     matrix.setFromTriplets(entries.begin(), entries.end());
+    return matrix;
+}
+
+}  // namespace
+
+base::Result<DomeField> solveDome(const DomePlan& plan, const DomeFieldSettings& settings, const base::Progress& progress)
+{
+    const auto stopped = [] { return base::fail(base::ErrorCode::Stopped, "Stopped"); };
+    const RoofSheet& sheet = plan.sheet;
+    const auto border = static_cast<std::uint32_t>(plan.feet.size());
+    const std::size_t count = sheet.vertices.size();
+    std::vector<int> row(count, -1);
+    int unknowns = 0;
+    for (const RoofTriangle& t : sheet.triangles)
+        for (const std::uint32_t v : t.v)
+            if (v >= border && row[v] < 0)
+                row[v] = unknowns++;
+    const double radius = plan.largestDistance, screen = settings.screening * settings.screening / (radius * radius);
+
+    Eigen::VectorXd mass;
+    const Eigen::SparseMatrix<double> matrix = assembled(sheet, row, unknowns, kFlat * radius * radius, screen, mass);
     if (progress.stopRequested())
         return stopped();
     Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> factored(matrix);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <optional>
 #include <set>
 
 #include "solid/along.h"
@@ -253,7 +254,10 @@ base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& for
     if (progress.stopRequested())
         return base::fail(base::ErrorCode::Stopped, "Stopped");
     const AlongSteps steps = stepsFor(form.along, outline, tolerancePt);
-    const outline::Outline& fine = steps.slices > 1 ? withShortEdges(outline, steps.longestEdgePt) : outline;
+    std::optional<outline::Outline> split;
+    if (steps.slices > 1)
+        split = withShortEdges(outline, steps.longestEdgePt);
+    const outline::Outline& fine = split ? *split : outline;
     const auto roof = Roof::make(fine);
     if (!roof)
         return tl::unexpected<base::Error>(roof.error());

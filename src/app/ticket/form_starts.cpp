@@ -134,6 +134,7 @@ void FormStarts::open()
     if (!notes.empty())
         m_context.say(tr("A form was left out: %1 (%2)").arg(text(notes.front().message), text(notes.front().place)));
     m_list->clear();
+    const int now = ++*m_opened;
     QImage blank(kSample, kSample, QImage::Format_RGB888);
     blank.fill(colours().press);
     const work::Work sample = sampleOf(m_context.session->work(), *piece);
@@ -141,12 +142,12 @@ void FormStarts::open()
     for (std::size_t i = 0; i < m_starts.size(); ++i) {
         auto* item = new QListWidgetItem(sampleIcon(blank), text(m_starts[i].name), m_list);
         item->setToolTip(m_starts[i].own ? tr("%1, kept by you").arg(text(m_starts[i].name)) : text(m_starts[i].name));
-        m_background.run(
-            [sample, form = m_starts[i].at(size)](const base::Progress& progress) { return renderedSample(sample, form, progress); },
-            [this, i, id = m_starts[i].id](const QImage& picture) {
-                if (i < m_starts.size() && m_starts[i].id == id && !picture.isNull())
-                    m_list->item(static_cast<int>(i))->setIcon(sampleIcon(picture));
-            });
+        m_background.run([sample, form = m_starts[i].at(size), opened = m_opened, now](
+                             const base::Progress& progress) { return *opened == now ? renderedSample(sample, form, progress) : QImage(); },
+                         [this, i, now](const QImage& picture) {
+                             if (*m_opened == now && !picture.isNull())
+                                 m_list->item(static_cast<int>(i))->setIcon(sampleIcon(picture));
+                         });
     }
     const QRect room = roomFor(m_button);
     m_list->setFixedSize(std::min(room.width() - 4 * kGrid, kAcross * m_list->gridSize().width() + 2 * kGrid + 16),
@@ -162,6 +163,7 @@ void FormStarts::take(int row)
     if (row < 0 || row >= static_cast<int>(m_starts.size()))
         return;
     const files::FormStart start = m_starts[static_cast<std::size_t>(row)];
+    ++*m_opened;
     m_panel->hide();
     m_context.session->edit(tr("Form").toStdString(), [&](work::Work& w) {
         const session::Choice& choice = m_context.session->choice();

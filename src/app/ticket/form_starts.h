@@ -1,6 +1,9 @@
 // Forms to begin with, each shown on the first letter of what is chosen, and those a designer keeps.
 #pragma once
 
+#include <atomic>
+#include <memory>
+
 #include "app/ticket/section.h"
 #include "app/window/background.h"
 #include "files/form_start.h"
@@ -28,7 +31,8 @@ private:
     QWidget* m_panel = nullptr;
     QListWidget* m_list = nullptr;
     std::vector<files::FormStart> m_starts;
-    Background m_background;  // renders the samples
+    std::shared_ptr<std::atomic<int>> m_opened = std::make_shared<std::atomic<int>>(0);  // samples of an earlier opening are not made
+    Background m_background;                                                             // renders the samples
 };
 
 }  // namespace app
