@@ -36,6 +36,13 @@ inline tl::unexpected<Error> fail(ErrorCode code, std::string message, std::stri
     return tl::unexpected<Error>(Error{code, std::move(message), std::move(place)});
 }
 
+// The error of another result, passed on.
+template <class T>
+tl::unexpected<Error> failed(const T& result)
+{
+    return tl::unexpected<Error>(result.error());
+}
+
 // One line for a terminal or a log: "place: message".
 inline std::string oneLine(const Error& error)
 {

@@ -3,13 +3,13 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cstdlib>
 #include <filesystem>
 
 #include "base/file.h"
 #include "files/json_reader.h"
 #include "files/json_text.h"
 #include "files/json_writer.h"
+#include "files/own_files.h"
 #include "work/values.h"
 
 namespace files {
@@ -21,22 +21,6 @@ namespace places = std::filesystem;
 constexpr const char* kFormFormat = "open-glow form";
 constexpr std::uint64_t kMostFormFile = 1 << 20;
 constexpr double kLeastSize = 0.1, kMostSize = 50000;
-
-// "Enamel sign" is kept as "enamel-sign": letters and digits of ASCII, the rest as their bytes.
-std::string idFrom(const std::string& name)
-{
-    std::string id;
-    for (const unsigned char c : name)
-        if (c >= 0x80)
-            id += fmt::format("{:02x}", c);
-        else if (std::isalnum(c))
-            id += static_cast<char>(std::tolower(c));
-        else if (!id.empty() && id.back() != '-')
-            id += '-';
-    while (!id.empty() && id.back() == '-')
-        id.pop_back();
-    return id.substr(0, 80);
-}
 
 }  // namespace
 
@@ -89,13 +73,7 @@ std::vector<FormStart> formStarts(const std::vector<std::string>& folders, base:
 {
     std::vector<FormStart> starts;
     for (const std::string& folder : folders) {
-        std::error_code error;
-        std::vector<std::string> paths;
-        for (const auto& entry : places::directory_iterator(folder, error))
-            if (entry.path().extension() == ".json")
-                paths.push_back(entry.path().string());
-        std::sort(paths.begin(), paths.end());
-        for (const std::string& path : paths) {
+        for (const std::string& path : jsonFilesIn(folder)) {
             auto start = readFormStart(path);
             if (!start) {
                 if (notes)
@@ -112,7 +90,7 @@ std::vector<FormStart> formStarts(const std::vector<std::string>& folders, base:
 
 base::Result<FormStart> keepForm(const std::string& folder, const std::string& name, const work::Form& form, double sizePt)
 {
-    FormStart start{idFrom(name), name, std::clamp(sizePt, kLeastSize, kMostSize), form, true};
+    FormStart start{fileNameFor(name), name, std::clamp(sizePt, kLeastSize, kMostSize), form, true};
     if (start.id.empty())
         return base::fail(base::ErrorCode::BadInput, "A form is kept by a name; give it one with a letter or a digit");
     std::error_code error;
@@ -126,10 +104,7 @@ base::Result<FormStart> keepForm(const std::string& folder, const std::string& n
 
 std::string ownFormFolder()
 {
-    const char* set = std::getenv("XDG_DATA_HOME");
-    const char* home = std::getenv("HOME");
-    const places::path data = set && *set == '/' ? places::path(set) : places::path(home ? home : "/") / ".local/share";
-    return (data / "open-glow/forms").string();
+    return ownFolder("forms");
 }
 
 std::vector<std::string> formFolders()

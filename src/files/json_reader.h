@@ -135,6 +135,8 @@ struct Reader {
         else if (j->get_ref<const std::string&>().size() > about.mostBytes)
             fail(about.key, fmt::format("{} ({}) has {} bytes; {} are allowed at most", about.key, about.what,
                                         j->get_ref<const std::string&>().size(), about.mostBytes));
+        else if (const std::string why = about.wrong ? about.wrong(j->get_ref<const std::string&>()) : std::string(); !why.empty())
+            fail(about.key, why);
         else
             v = j->get<std::string>();
     }

@@ -16,12 +16,6 @@ using Json = nlohmann::ordered_json;
 
 constexpr const char* kDescription = "light.json";
 
-template <class T>
-auto fail(const T& failed)
-{
-    return tl::unexpected<base::Error>(failed.error());
-}
-
 std::vector<std::string> namesOf(const film::Entries& entries)
 {
     std::vector<std::string> names;
@@ -91,7 +85,7 @@ base::Result<LightFolder> LightFolder::create(const std::string& folder, const s
                     {"stopSamples", stop.samples},
                     {"stopNoise", stop.noise}};
     if (auto written = base::replaceFile((fs::path(folder) / kDescription).string(), j.dump(1) + "\n"); !written)
-        return fail(written);
+        return base::failed(written);
     return open(folder, key);
 }
 
@@ -100,7 +94,7 @@ base::Result<LightFolder> LightFolder::open(const std::string& folder, const std
     const std::string path = (fs::path(folder) / kDescription).string();
     const auto bytes = base::readFile(path, 1 << 26);
     if (!bytes)
-        return fail(bytes);
+        return base::failed(bytes);
     try {
         const Json j = Json::parse(bytes->begin(), bytes->end());
         film::FilmShape shape;
@@ -119,7 +113,7 @@ base::Result<LightFolder> LightFolder::open(const std::string& folder, const std
                               "This folder holds the light of another work or seed; name another folder or delete it", folder);
         auto lock = base::FileLock::take(folder);
         if (!lock)
-            return fail(lock);
+            return base::failed(lock);
         LightFolder light(folder, key, shape, rows);
         light.m_lock = std::move(*lock);
         light.m_stop = {j.value("stopSamples", 0u), 0, j.value("stopNoise", 0.0)};
@@ -165,7 +159,7 @@ base::Result<void> LightFolder::put(int band, const film::LightShares& shares, d
     const film::Film::Rect r = bandRect(band);
     const auto bytes = lightBytes({rowsOf(shares, r.y0, r.y1), m_key, samples, {}});
     if (!bytes)
-        return fail(bytes);
+        return base::failed(bytes);
     return base::replaceFile(pathOf(band), *bytes);
 }
 
@@ -173,7 +167,7 @@ base::Result<LightFile> LightFolder::get(int band) const
 {
     const auto bytes = base::readFile(pathOf(band));
     if (!bytes)
-        return fail(bytes);
+        return base::failed(bytes);
     auto light = lightFromBytes(*bytes, pathOf(band));
     const film::Film::Rect r = bandRect(band);
     if (light && (light->key != m_key || light->shares.shape.regionY != r.y0 || light->shares.shape.regionHeight != r.y1 - r.y0 ||
@@ -200,7 +194,7 @@ LightSource sourceOf(const LightFolder& folder)
     return {folder.shape(), folder.bandCount(), [folder](int band) -> base::Result<film::LightShares> {
                 auto light = folder.get(band);
                 if (!light)
-                    return fail(light);
+                    return base::failed(light);
                 return std::move(light->shares);
             }};
 }

@@ -14,12 +14,6 @@ using Clock = std::chrono::steady_clock;
 
 constexpr int kGrid = 8;  // rows: bands begin where noise reduction has its cells
 
-template <class T>
-auto fail(const T& failed)
-{
-    return tl::unexpected<base::Error>(failed.error());
-}
-
 // Bands in an order that spreads over the picture from the first: numbers with their bits reversed.
 std::vector<int> spreadOrder(int count)
 {
@@ -86,11 +80,11 @@ base::Result<RenderedStill> exposeBands(const work::Prepared& prepared, int rows
     const auto seconds = [&] { return std::chrono::duration<double>(Clock::now() - began).count(); };
     if (!LightFolder::isOne(folder))
         if (auto room = hasRoom(prepared.shape, folder); !room)
-            return fail(room);
+            return base::failed(room);
     const auto light = LightFolder::create(folder, settings.filmKey, prepared.shape,
                                            rowsInBand > 0 ? rowsInBand : prepared.shape.regionHeight, settings.stop);
     if (!light)
-        return fail(light);
+        return base::failed(light);
     std::vector<int> missing;
     for (const int band : spreadOrder(light->bandCount()))
         if (!light->has(band))
@@ -124,14 +118,14 @@ base::Result<RenderedStill> exposeBands(const work::Prepared& prepared, int rows
         };
         auto film = work::filmFor(part, prepared.bodies, own);
         if (!film)
-            return fail(film);
+            return base::failed(film);
         const auto made = work::expose(prepared, own, **film, progress.split(rowsDone / rowsToDo, rowsDone / rowsToDo + share));
         if (!made)
-            return fail(made);
+            return base::failed(made);
         if (made->reason == render::Stopped::ByRequest)
             return base::fail(base::ErrorCode::Stopped, "Stopped; what is there is kept, and the same render goes on from it", folder);
         if (auto kept = light->put(band, made->shares, made->samples); !kept)
-            return fail(kept);
+            return base::failed(kept);
         std::error_code error;
         film->reset();
         fs::remove(own.filmPath, error);
@@ -152,7 +146,7 @@ base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::S
 {
     const auto prepared = work::prepare(work, settings, cache, progress.split(0, 0.02));
     if (!prepared)
-        return fail(prepared);
+        return base::failed(prepared);
     work::StillSettings quick = settings;
     quick.stop = {kQuickSamples, 0, 0};
     quick.filmPath.clear();
@@ -161,13 +155,13 @@ base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::S
     {
         const auto light = LightFolder::open(settings.filmPath, settings.filmKey);
         if (!light)
-            return fail(light);
+            return base::failed(light);
         rows = light->rowsInBand();
         const auto copy = LightFolder::create(folder, settings.filmKey, prepared->shape, rows, quick.stop);
         if (!copy)
-            return fail(copy);
+            return base::failed(copy);
         if (auto adopted = copy->adopt(*light); !adopted)
-            return fail(adopted);
+            return base::failed(adopted);
     }
     auto still = exposeBands(*prepared, rows, quick, folder, progress.split(0.02, 0.97));
     if (!still)
@@ -175,11 +169,11 @@ base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::S
     {
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
-            return fail(light);
+            return base::failed(light);
         if (auto saved = saveStill({sourceOf(*light), nullptr}, prepared->develop, ppiFor(work.sheet(), prepared->shape.width), file.format,
                                    file.path, progress.split(0.97, 1));
             !saved)
-            return fail(saved);
+            return base::failed(saved);
     }
     LightFolder::remove(folder);
     return still;
@@ -190,10 +184,10 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
 {
     const auto prepared = work::prepare(work, settings, cache, progress.split(0, 0.02));
     if (!prepared)
-        return fail(prepared);
+        return base::failed(prepared);
     const auto bandRows = bandRowsFor(*prepared, settings);
     if (!bandRows)
-        return fail(bandRows);
+        return base::failed(bandRows);
     const double ppi = ppiFor(work.sheet(), prepared->shape.width);
     if (*bandRows > 0 || LightFolder::isOne(settings.filmPath)) {
         if (settings.firstSample > 0)
@@ -205,29 +199,29 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
             return still;
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
-            return fail(light);
+            return base::failed(light);
         if (auto saved = saveStill({sourceOf(*light), nullptr}, prepared->develop, ppi, file.format, file.path, progress.split(0.97, 1));
             !saved)
-            return fail(saved);
+            return base::failed(saved);
         if (settings.filmPath.empty())
             LightFolder::remove(folder);
         return still;
     }
     const auto film = work::filmFor(prepared->shape, prepared->bodies, settings);
     if (!film)
-        return fail(film);
+        return base::failed(film);
     RenderedStill still;
     still.notes = work::notesOf(*prepared, **film);
     auto report = work::expose(*prepared, settings, **film, progress.split(0.02, 1));
     if (!report)
-        return fail(report);
+        return base::failed(report);
     still.report = std::move(*report);
     if (still.report.reason == render::Stopped::ByRequest && !file.whenStopped)
         return still;
     const auto shares = std::make_shared<const film::LightShares>(std::move(still.report.shares));
     still.report.shares = {};
     if (auto saved = saveStill({sourceOf(shares), film->get()}, prepared->develop, ppi, file.format, file.path, {}); !saved)
-        return fail(saved);
+        return base::failed(saved);
     return still;
 }
 

@@ -137,6 +137,17 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
                    lines > 1 ? fmt::format("{} lines", lines) : std::string(), lowered(l.run), copies});
 }
 
+std::string sidesSummary(const work::Work& work, const Choice& choice)
+{
+    const auto slabs = formsOf<solid::SlabForm>(work, choice);
+    const auto text = common<std::string>(slabs, [](const solid::SlabForm& f) {
+        return joined({lowered(labelOf(f.corners, work::kCorners)), f.grownOut ? "grown out" : "",
+                       f.draft != 0 ? fmt::format("leaning {}°", number(f.draft)) : std::string(),
+                       f.flutes.none() ? std::string() : fmt::format("{} {}", f.flutes.count, f.flutes.count == 1 ? "flute" : "flutes")});
+    });
+    return text.value_or("mixed");
+}
+
 std::string alongSummary(const work::Work& work, const Choice& choice)
 {
     std::vector<const solid::Along*> all;
@@ -194,8 +205,9 @@ std::string formSummary(const work::Work& work, const Choice& choice, const Leng
         return "made by a newer version";
     const auto depth = common<double>(forms, [](const auto& f) { return f.depthPt; });
     const auto front = common<solid::Bevel>(forms, [](const auto& f) { return f.front; });
-    const auto back = common<solid::Bevel>(forms, [](const auto& f) { return f.back; });
+    const auto back = common<solid::Bevel>(forms, [](const auto& f) { return f.linked ? f.front : f.back; });
     return joined({depth ? (*depth > 0 ? "slab " + length(*depth, unit) : "flat") : "slabs of mixed depth",
+                   forms.back()->grownOut && !(front && front->none() && back && back->none()) ? "grown out" : "",
                    front ? bevelText(*front, "in front", unit) : "mixed bevels in front",
                    back ? bevelText(*back, "at the back", unit) : "mixed bevels at the back"});
 }

@@ -10,6 +10,7 @@ namespace session {
 
 // Lettering, Form and Material speak of what is chosen. Lengths are shown in `unit`.
 std::string letteringSummary(const work::Work& work, const Choice& choice);
+std::string sidesSummary(const work::Work& work, const Choice& choice);
 std::string alongSummary(const work::Work& work, const Choice& choice);
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit);
 std::string materialSummary(const work::Work& work, const Choice& choice);

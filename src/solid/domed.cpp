@@ -57,7 +57,7 @@ public:
         addSheet(form.rise, back + depth, true);
         addSheet(form.backRise, back, false);
         if (!m_sharedBorder)
-            addSides(m_body, {m_plan.feet, m_rim, m_backIds, m_frontIds, back, back + depth, slices});
+            addWall(m_body, {wallEdges(m_plan.feet, m_rim), m_backIds, m_frontIds, back, back + depth, slices});
     }
 
     Body take() { return std::move(m_body); }

@@ -2,24 +2,27 @@
 #pragma once
 
 #include <optional>
+#include <string>
 #include <vector>
 
 #include "base/vec.h"
 
 namespace solid {
 
-// From the foot of a bevel inwards: straight; a quarter round outwards; one inwards; first the one and then the other; or flat treads with
-// upright risers.
-enum class Profile { Chamfer, Roundover, Cove, Ogee, Terraces };
-enum class Corners { Round, Mitred };
+// From the foot of a bevel inwards: straight; a quarter round outwards; one inwards; first the one and then the other; flat treads with
+// upright risers; or as it was drawn.
+enum class Profile { Chamfer, Roundover, Cove, Ogee, Terraces, Drawn };
+// Round an arc, to a point (which far points are not), or straight across.
+enum class Corners { Round, Mitred, Flat };
 
-// A bevel cut into the solid. Either length 0 means none.
+// A bevel of the solid's edge. Either length 0 means none.
 struct Bevel {
     double widthPt = 0;   // along the face, measured from the outline inwards, >= 0
     double heightPt = 0;  // along the depth, >= 0
     Profile profile = Profile::Chamfer;
-    int steps = 8;        // of a curved profile, 1 to 64, or how many terraces; a chamfer has one
-    bool facets = false;  // each step of a curve flat with hard edges, instead of shaded as one
+    int steps = 8;           // of a curved profile, to 64, or how many terraces; a chamfer has one. 0: as many as the tolerance needs
+    bool facets = false;     // each step of a curve flat with hard edges, instead of shaded as one
+    std::string drawn = {};  // the drawn profile, see profile.h; "": kBead
 
     bool operator==(const Bevel&) const = default;
     bool none() const { return widthPt <= 0 || heightPt <= 0; }
@@ -46,17 +49,33 @@ struct Inlay {
     double rimPt = 0;                    // width of the rim that leads there, >= 0; 0 is an upright wall
     Profile profile = Profile::Chamfer;  // of the rim
     int steps = 8;
+    std::string drawn = {};
 
     bool operator==(const Inlay&) const = default;
     bool none() const { return sunkPt == 0; }
 };
 
+// Furrows round the sides, one over the other along the depth.
+struct Flutes {
+    int count = 0;      // 0: none
+    double deepPt = 1;  // cut into the sides, >= 0
+    std::string drawn;  // the cross-section of one, see profile.h; "": kHalfRound
+
+    bool operator==(const Flutes&) const = default;
+    bool none() const { return count <= 0 || deepPt <= 0; }
+};
+
 struct SlabForm {
     double depthPt = 24;  // >= 0; see kThinnest
     Bevel front, back;
-    Corners corners = Corners::Round;  // of the bevel round inner corners
+    Corners corners = Corners::Round;  // of bevels and sides where they turn round a corner
     Along along = {};
     Inlay inlay = {};
+    // The outline is grown by the widest bevel first: bevels stand round it, and the face under the widest is as the outline was.
+    bool grownOut = false;
+    bool linked = false;  // the back's bevel is as the front's
+    double draft = 0;     // degrees the sides lean, below 90: above 0 the front is smaller, below 0 the back
+    Flutes flutes = {};
 
     bool operator==(const SlabForm&) const = default;
 };
@@ -106,10 +125,14 @@ struct Level {
 };
 
 // Levels of a bevel from its foot (distance 0) to its upper edge (distance = width); one level at 0 for none. Distances only rise; at a
-// riser two levels have the same. Curves are quarter ellipses, sampled at even angles; an ogee has two of half the size.
-std::vector<Level> levelsOf(const Bevel& bevel);
+// riser several levels have the same. Curves are quarter ellipses, sampled at even angles; an ogee has two of half the size.
+std::vector<Level> levelsOf(const Bevel& bevel, double tolerancePt);
 // The same with an inlay, which is sunk by `deepest` at most. Level `rim` is the border's inner edge, where the inlay's rim begins; the
 // number of levels where there is none.
-std::vector<Level> levelsOf(const Bevel& bevel, const Inlay& inlay, double deepest, std::size_t& rim);
+std::vector<Level> levelsOf(const Bevel& bevel, const Inlay& inlay, double deepest, double tolerancePt, std::size_t& rim);
+
+// A side that is not upright: from the back's foot to the front's, `height` over the back's foot, `distance` inwards from the outermost.
+// Distances rise and fall; (out, up) is the normal.
+std::vector<Level> sideLevels(const SlabForm& form, double height, double tolerancePt);
 
 }  // namespace solid

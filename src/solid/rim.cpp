@@ -51,13 +51,15 @@ Vec2 outwardAt(const std::vector<RimEdge>& rim, const RoofSheet& sheet, const Ro
     }
     along = edge.start;
     const RimEdge& before = rim[static_cast<std::size_t>(t.siteBefore)];
+    if (t.mitreSide == 2)
+        return normalized(edge.normalFrom + before.normalTo);
     if (t.mitreSide != 0)
         return t.mitreSide > 0 ? edge.normalFrom : before.normalTo;
     // From the curve's normal after the corner to the one before it, as the direction from the corner turns.
     const Vec2 first{-edge.along.y, edge.along.x}, last{-before.along.y, before.along.x};
     const double wedge = std::atan2(cross(first, last), dot(first, last));
     Vec2 q = v.p - edge.a;
-    if (v.distance <= 0)  // the corner itself: the middle of the triangle tells which way
+    if (length(q) <= 1e-9)  // the corner itself: the middle of the triangle tells which way
         q = (sheet.vertices[t.v[0]].p + sheet.vertices[t.v[1]].p + sheet.vertices[t.v[2]].p) * (1.0 / 3) - edge.a;
     const double f = wedge > 1e-9 ? std::clamp(std::atan2(cross(first, q), dot(first, q)) / wedge, 0.0, 1.0) : 0.5;
     return slerp(edge.normalFrom, before.normalTo, f);

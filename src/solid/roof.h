@@ -33,7 +33,7 @@ struct RoofTriangle {
                                        // cell the edge that starts at the corner
     std::int32_t siteBefore = -1;      // for a corner cell the edge that ends at the corner, else -1
     std::int16_t band = 0;             // between levels band and band + 1; the last band has no upper level
-    std::int8_t mitreSide = 0;         // mitred corner cells: 1 belongs to `site`, -1 to `siteBefore`
+    std::int8_t mitreSide = 0;         // mitred corner cells: 1 belongs to `site`, -1 to `siteBefore`; flat ones: 2, half to each
 };
 
 struct RoofSheet {
@@ -43,13 +43,16 @@ struct RoofSheet {
 
 class Roof {
 public:
-    // Errors: BadInput when the outline crosses itself. O(n log n) for n edges.
-    static base::Result<std::shared_ptr<const Roof>> make(const outline::Outline& outline);
+    // Errors: BadInput when the outline crosses itself. O(n log n) for n edges. `arcsFrom`: where the outline turns by more, radians,
+    // levels become arcs round the point; where by less, one chord is enough.
+    static constexpr double kArcsFrom = 0.0873;  // what is no joint of one curve: 5 degrees
+    static base::Result<std::shared_ptr<const Roof>> make(const outline::Outline& outline, double arcsFrom = kArcsFrom);
     ~Roof();
 
     struct CutSettings {
         std::vector<double> levels;      // pt, rising, the first 0; the last one bounds the bevel
         bool mitred = false;             // inner corners: two planes to the bisector instead of a cone
+        bool flat = false;               // or one plane across
         std::set<std::int32_t> rounded;  // edges whose starting corner is round all the same
         double tolerancePt = 0.05;       // how far arcs may be from their chords
     };

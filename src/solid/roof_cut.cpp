@@ -13,7 +13,8 @@ constexpr double kOnLevel = 0.25;  // grid steps: a vertex this near a level is 
 constexpr double kSamePlace = 1;   // grid steps
 constexpr int kMostSamples = 64;   // of one curved edge
 constexpr double kLargestArcStep = base::kPi / 12, kSmallestArcStep = base::kPi / 180;
-constexpr double kLongestMitre = 4;  // times the distance; beyond that an inner corner is rounded
+constexpr double kLongestMitre = 4;                // times the distance; beyond that an inner corner is rounded
+constexpr double kWidestFlat = base::kPi * 2 / 3;  // beyond that one plane across would all but reach the corner
 
 }  // namespace
 
@@ -189,13 +190,14 @@ private:
             m_firstDirection = {-out.y, out.x};
             const Vec2 lastDirection{-in.y, in.x};
             m_wedge = std::max(0.0, std::atan2(cross(m_firstDirection, lastDirection), dot(m_firstDirection, lastDirection)));
-            m_mitredHere = m_settings.mitred && m_d.cornerBefore[cell.site] && 1 / std::cos(m_wedge / 2) < kLongestMitre &&
-                           !m_settings.rounded.contains(cell.site);
+            const bool isOwn = m_d.cornerBefore[cell.site] && !m_settings.rounded.contains(cell.site);
+            m_mitredHere = m_settings.mitred && isOwn && 1 / std::cos(m_wedge / 2) < kLongestMitre;
+            m_flatHere = m_settings.flat && isOwn && m_wedge < kWidestFlat;
         } else {
             m_apex = m_d.vertices[foot.end].p;
             m_firstDirection = m_d.vertices[foot.start].p - m_apex;
             m_firstDirection = m_firstDirection * (1 / dot(m_firstDirection, m_firstDirection));
-            m_mitredHere = false;
+            m_mitredHere = m_flatHere = false;
         }
         Points chain;
         for (const D::Link& link : cell.chain)
@@ -288,9 +290,11 @@ private:
             add(middle, std::max(radius, std::min(radius / std::cos(middle), room)), true);
             return arc;
         }
+        if (m_flatHere)
+            return arc;
         // Points in the directions of the chain's: then no chord of the arc can reach over a chord of the chain.
         double last = u0;
-        for (std::size_t n = i + 1; n < j && m_d.cornerBefore[m_cell->site]; ++n)
+        for (std::size_t n = i + 1; n < j && m_d.arcBefore[m_cell->site]; ++n)
             if (chain[n].u > last + 1e-7 && chain[n].u < u1 - 1e-7) {
                 last = chain[n].u;
                 add(last, radius, false);
@@ -355,6 +359,8 @@ private:
                 const Vec2 q = (m_sheet.vertices[t[0]].p + m_sheet.vertices[t[1]].p + m_sheet.vertices[t[2]].p) * (1.0 / 3) - m_apex;
                 triangle.mitreSide = std::atan2(cross(m_firstDirection, q), dot(m_firstDirection, q)) < m_wedge / 2 ? 1 : -1;
             }
+            if (m_flatHere)
+                triangle.mitreSide = 2;
             m_sheet.triangles.push_back(triangle);
         }
     }
@@ -373,7 +379,7 @@ private:
 
     const D::Cell* m_cell = nullptr;
     bool m_isCorner = false;
-    bool m_mitredHere = false;
+    bool m_mitredHere = false, m_flatHere = false;
     Vec2 m_apex, m_firstDirection;
     double m_wedge = 0;
     std::vector<MonotonePoint> m_upper, m_lower;

@@ -13,7 +13,7 @@ namespace {
 using Voronoi = boost::polygon::voronoi_diagram<double>;
 
 constexpr double kSamePoint = 0.01;  // grid steps: a Voronoi vertex this near an outline point is that point
-constexpr double kTrueCorner = base::kPi / 36;
+constexpr double kTrueCorner = Roof::kArcsFrom;
 
 std::uint64_t keyOf(std::int64_t x, std::int64_t y)
 {
@@ -32,7 +32,7 @@ class RoofBuilder {
 public:
     using D = Roof::Diagram;
 
-    explicit RoofBuilder(const outline::Outline& outline) : m_outline(outline), m_d(std::make_unique<D>()) {}
+    RoofBuilder(const outline::Outline& outline, double arcsFrom) : m_outline(outline), m_arcsFrom(arcsFrom), m_d(std::make_unique<D>()) {}
 
     base::Result<std::unique_ptr<D>> build()
     {
@@ -76,7 +76,9 @@ private:
                 m_d->feet.push_back({first + i, first + (i + 1) % count, a * m_outline.unitPt, b * m_outline.unitPt});
                 m_d->vertices.push_back({a, 0});
                 const auto n0 = before.normalTo, n1 = edge.normalFrom;
-                m_d->cornerBefore.push_back(std::abs(std::atan2(cross(n0, n1), dot(n0, n1))) > kTrueCorner);
+                const double turn = std::abs(std::atan2(cross(n0, n1), dot(n0, n1)));
+                m_d->cornerBefore.push_back(turn > kTrueCorner);
+                m_d->arcBefore.push_back(turn > m_arcsFrom);
             }
         }
     }
@@ -249,14 +251,14 @@ private:
         return cell.source_category() == boost::polygon::SOURCE_CATEGORY_SEGMENT_START_POINT ? s.from : s.to;
     }
 
-    bool isTrueCorner(const Voronoi::cell_type& cell) const
+    bool hasArcs(const Voronoi::cell_type& cell) const
     {
         if (!cell.contains_point())
             return false;
         const Vec2 p = pointOf(cell);
         const auto starts = m_startsAt.find(keyOf(std::llround(p.x), std::llround(p.y)));
         return starts != m_startsAt.end() && std::any_of(starts->second.begin(), starts->second.end(),
-                                                         [&](int i) { return m_d->cornerBefore[static_cast<std::size_t>(i)]; });
+                                                         [&](int i) { return m_d->arcBefore[static_cast<std::size_t>(i)]; });
     }
 
     D::VoronoiEdge edgeOf(const HalfEdge& e, std::uint32_t v0, std::uint32_t v1) const
@@ -266,7 +268,7 @@ private:
         edge.v1 = v1;
         const auto& a = *e.cell();
         const auto& b = *e.twin()->cell();
-        edge.atCorner = isTrueCorner(a) || isTrueCorner(b);
+        edge.atCorner = hasArcs(a) || hasArcs(b);
         if (a.contains_point() && b.contains_point()) {
             const Vec2 p = pointOf(a), q = pointOf(b);
             edge.kind = D::Kind::Points;
@@ -287,6 +289,7 @@ private:
     }
 
     const outline::Outline& m_outline;
+    double m_arcsFrom;
     std::unique_ptr<D> m_d;
     std::vector<Segment> m_segments;
     std::unordered_map<std::uint64_t, std::vector<int>> m_startsAt;
@@ -295,9 +298,9 @@ private:
     std::vector<std::uint32_t> m_vertexIds;
 };
 
-base::Result<std::shared_ptr<const Roof>> Roof::make(const outline::Outline& outline)
+base::Result<std::shared_ptr<const Roof>> Roof::make(const outline::Outline& outline, double arcsFrom)
 {
-    auto diagram = RoofBuilder(outline).build();
+    auto diagram = RoofBuilder(outline, arcsFrom).build();
     if (!diagram)
         return tl::unexpected<base::Error>(diagram.error());
     return std::shared_ptr<const Roof>(new Roof(std::move(*diagram)));

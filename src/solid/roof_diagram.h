@@ -22,7 +22,7 @@ struct Roof::Diagram {
         Vec2 focus;             // Points: the middle of both; Parabola: the corner
         Vec2 along;             // unit direction in which s is measured
         Vec2 up;                // Parabola: unit direction from the line to the corner
-        bool atCorner = false;  // a true corner of the outline is one of the two
+        bool atCorner = false;  // a place that levels become arcs round is one of the two
         double h = 0;           // Points: half their distance; Parabola: distance of the corner from the edge's line
     };
     // The part of a Voronoi cell inside the outline, bounded by the site and a chain of Voronoi edges round it,
@@ -45,6 +45,7 @@ struct Roof::Diagram {
     std::vector<Vertex> vertices;
     std::vector<Foot> feet;
     std::vector<bool> cornerBefore;  // edge i starts at a true corner, not at a joint of one curve
+    std::vector<bool> arcBefore;     // levels become arcs round its start
     std::vector<VoronoiEdge> edges;
     std::vector<Cell> cells;
     double largestDistance = 0;  // grid steps

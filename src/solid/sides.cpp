@@ -18,49 +18,52 @@ double offChord(const outline::GridPoint& a, const outline::GridPoint& b, const 
 
 }  // namespace
 
-void addSides(Body& body, const Sides& sides)
+std::vector<WallEdge> wallEdges(std::span<const Roof::Foot> feet, const std::vector<RimEdge>& rim)
 {
-    const std::size_t count = sides.feet.size();
+    std::vector<WallEdge> edges;
+    for (std::size_t i = 0; i < feet.size(); ++i)
+        edges.push_back({feet[i].start, feet[i].end, rim[i].normalFrom, rim[i].normalTo, rim[i].start, rim[i].length, rim[i].letter});
+    return edges;
+}
+
+void addWall(Body& body, const Wall& wall)
+{
+    const std::size_t count = wall.backIds.size();
+    const auto zOf = [&](int ring) { return wall.back + (wall.front - wall.back) * ring / wall.slices; };
     // Rings of vertices from back to front.
-    std::vector<std::vector<std::uint32_t>> rings{{sides.backIds.begin(), sides.backIds.end()}};
-    for (int k = 1; k < sides.slices; ++k) {
+    std::vector<std::vector<std::uint32_t>> rings{{wall.backIds.begin(), wall.backIds.end()}};
+    for (int k = 1; k < wall.slices; ++k) {
         auto& ring = rings.emplace_back();
-        const double z = sides.back + (sides.front - sides.back) * k / sides.slices;
         for (std::size_t v = 0; v < count; ++v) {
             ring.push_back(static_cast<std::uint32_t>(body.positions.size()));
-            const Vec3f& foot = body.positions[sides.backIds[v]];
-            body.positions.push_back({foot.x, foot.y, float(z)});
+            const Vec3f& foot = body.positions[wall.backIds[v]];
+            body.positions.push_back({foot.x, foot.y, float(zOf(k))});
         }
     }
-    rings.emplace_back(sides.frontIds.begin(), sides.frontIds.end());
-    for (std::size_t k = 0; k + 1 < rings.size(); ++k) {
-        const auto zOf = [&](std::size_t ring) {
-            return float(sides.back + (sides.front - sides.back) * static_cast<double>(ring) / sides.slices);
-        };
-        for (std::size_t i = 0; i < count; ++i) {
-            const RimEdge& e = sides.rim[i];
-            const Roof::Foot& foot = sides.feet[i];
+    rings.emplace_back(wall.frontIds.begin(), wall.frontIds.end());
+    for (std::size_t k = 0; k + 1 < rings.size(); ++k)
+        for (std::size_t i = 0; i < wall.edges.size(); ++i) {
+            const WallEdge& e = wall.edges[i];
             const auto corner = [&](bool atEnd, std::size_t ring) {
                 const Vec2 n = atEnd ? e.normalTo : e.normalFrom;
-                return Corner{{float(n.x), float(n.y), 0}, float(e.start + (atEnd ? e.length : 0)), zOf(ring)};
+                return Corner{{float(n.x), float(n.y), 0}, float(e.along + (atEnd ? e.length : 0)), float(zOf(static_cast<int>(ring)))};
             };
             const auto &low = rings[k], &high = rings[k + 1];
             const auto add = [&](const std::array<std::uint32_t, 3>& v, const std::array<Corner, 3>& corners) {
                 body.triangles.push_back(v);
                 body.corners.push_back(corners);
-                body.parts.push_back(Part::Side);
+                body.parts.push_back(wall.part);
                 body.letters.push_back(e.letter);
             };
             const Corner lowA = corner(false, k), lowB = corner(true, k), highA = corner(false, k + 1), highB = corner(true, k + 1);
-            if ((i + k) % 2 == 0 || sides.slices == 1) {
-                add({low[foot.start], low[foot.end], high[foot.end]}, {lowA, lowB, highB});
-                add({low[foot.start], high[foot.end], high[foot.start]}, {lowA, highB, highA});
+            if ((i + k) % 2 == 0 || wall.slices == 1) {
+                add({low[e.start], low[e.end], high[e.end]}, {lowA, lowB, highB});
+                add({low[e.start], high[e.end], high[e.start]}, {lowA, highB, highA});
             } else {  // in turn, so that a twist neither gains nor loses
-                add({low[foot.start], low[foot.end], high[foot.start]}, {lowA, lowB, highA});
-                add({low[foot.end], high[foot.end], high[foot.start]}, {lowB, highB, highA});
+                add({low[e.start], low[e.end], high[e.start]}, {lowA, lowB, highA});
+                add({low[e.end], high[e.end], high[e.start]}, {lowB, highB, highA});
             }
         }
-    }
 }
 
 outline::Outline withShortEdges(const outline::Outline& outline, double longestPt)

@@ -4,248 +4,454 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 #include <optional>
 #include <set>
+#include <unordered_map>
 
+#include "base/units.h"
 #include "solid/along.h"
+#include "solid/plan.h"
 #include "solid/sides.h"
 
 namespace solid {
 
 namespace {
 
-constexpr int kPlainRounds = 6;  // of rounding just the corners that fold
+constexpr double kSameRung = 2;  // grid steps: distances nearer than this are one
+constexpr double kApart = 8;     // grid steps that an outline is grown by where it touches itself
+constexpr double kMostDraft = 89;
+constexpr std::uint32_t kNone = 0xffffffff;
 
-constexpr double kMostNegativeArea = 1e-6;  // of the plan area; more is a fold
-
-double planArea(const RoofSheet& sheet, const RoofTriangle& t)
-{
-    const Vec2 a = sheet.vertices[t.v[0]].p, b = sheet.vertices[t.v[1]].p, c = sheet.vertices[t.v[2]].p;
-    return cross(b - a, c - a) / 2;
-}
-
-// Corner cells that fold: the edges that start there. Empty where at most a hair of the whole area does.
-std::set<std::int32_t> foldedCorners(const RoofSheet& sheet)
-{
-    double negative = 0, total = 0;
-    std::set<std::int32_t> corners;
-    for (const RoofTriangle& t : sheet.triangles) {
-        const double area = planArea(sheet, t);
-        total += area;
-        negative += std::max(0.0, -area);
-        if (area < 0 && t.siteBefore >= 0)
-            corners.insert(t.site);
-    }
-    return negative > kMostNegativeArea * total ? corners : std::set<std::int32_t>();
-}
-
-// The levels at one distance: the one that ends the band below it and the one that begins the band above; at a riser they differ.
-struct Rung {
-    std::size_t below = 0, above = 0;
-    bool isRiser() const { return below != above; }
+// A stretch of the cross-section along which the distance from the rim only rises or only falls: one surface over bands of the plan.
+struct Strip {
+    const Plan* plan = nullptr;
+    std::vector<Level> levels;  // by rising distance; heights are z, `up` is that of the normal
+    std::vector<Part> parts;    // between each level and the next; the last: of what lies beyond the last level
+    bool facesUp = true;
+    bool endless = false;  // to the middle; else to its last level
 };
 
-std::vector<Rung> rungsOf(const std::vector<Level>& levels)
+// Where two strips meet, and the upright wall between them where they are not at one height.
+struct Turn {
+    double distance = 0, low = 0, high = 0;
+    std::unordered_map<std::uint32_t, std::uint32_t> lowIds, highIds;  // of the plan's vertices, in the body
+
+    bool isWall() const { return high > low; }
+    std::unordered_map<std::uint32_t, std::uint32_t>& idsOf(bool upper) { return upper && isWall() ? highIds : lowIds; }
+};
+
+bool isFlat(Part part)
 {
-    std::vector<Rung> rungs;
-    for (std::size_t i = 0; i < levels.size(); ++i) {
-        if (i > 0 && levels[i].distance == levels[i - 1].distance)
-            rungs.back().above = i;
-        else
-            rungs.push_back({i, i});
-    }
-    return rungs;
+    return part == Part::Face || part == Part::Back || part == Part::Inlay;
 }
 
-// Puts sheets and sides together.
-class SlabBuilder {
-public:
-    SlabBuilder(const outline::Outline& outline, const SlabForm& form, double tolerancePt, int slices)
-        : m_form(form), m_edges(rimOf(outline)), m_tolerance(tolerancePt), m_slices(slices)
-    {
-        m_depth = std::max(form.depthPt, kThinnestPt);
-        const double front = m_form.front.none() ? 0 : m_form.front.heightPt;
-        const double back = m_form.back.none() ? 0 : m_form.back.heightPt;
-        const double shrink = front + back > m_depth ? m_depth / (front + back) : 1;
-        m_form.front.heightPt = front * shrink;
-        m_form.back.heightPt = back * shrink;
-        m_frontFoot = m_depth - m_form.front.heightPt;
-        m_backFoot = shrink < 1 ? m_frontFoot : m_form.back.heightPt;
-    }
+bool touchesItself(const outline::Outline& outline)
+{
+    std::set<std::pair<std::int32_t, std::int32_t>> places;
+    for (const outline::Contour& contour : outline.contours)
+        for (const outline::Edge& edge : contour)
+            places.emplace(edge.from.x, edge.from.y);
+    return places.size() < outline::edgeCount(outline);
+}
 
-    void build(const Roof& roof)
+// The cross-section: strips from the back's middle round the side to the front's, with a turn between each two.
+class Section {
+public:
+    // Heights of the bevels are such that they fit into the depth.
+    Section(const SlabForm& form, const outline::Outline& outline, double tolerancePt, int slices) : m_same(kSameRung * outline.unitPt)
     {
-        const std::size_t feet = roof.feet().size();
-        m_sharedFeet = m_backFoot >= m_frontFoot;
+        const double depth = std::max(form.depthPt, kThinnestPt);
+        const double high = depth - form.front.heightPt, low = std::min(form.back.heightPt, high), height = high - low;
+        std::vector<Level> side{{0, low}, {0, high}};
+        const bool upright = (form.draft == 0 && form.flutes.none()) || height <= 0;
+        if (!upright) {
+            side = sideLevels(form, height, tolerancePt);
+            for (Level& level : side)
+                level.height += low;
+            side = divided(side, height / slices);
+        }
         std::size_t rim = 0;
         // What is sunk stays before the back, and its bevel.
-        const double room = std::max(0.0, m_depth - m_form.back.heightPt - std::min(kThinnestPt, m_depth / 2));
-        const std::vector<Level> frontLevels = levelsOf(m_form.front, m_form.inlay, room, rim);
-        addSheet(roof, frontLevels, rim, m_form.front.none(), true, 0);
-        const std::vector<Level> backLevels = levelsOf(m_form.back);
-        addSheet(roof, backLevels, backLevels.size(), m_form.back.none(), false, m_sharedFeet ? feet : 0);
-        if (m_sharedFeet)
-            return;
-        std::vector<std::uint32_t> back(feet), front(feet);
-        for (std::uint32_t i = 0; i < feet; ++i) {
-            back[i] = m_backFeet + i;
-            front[i] = m_frontFeet + i;
+        const double room = std::max(0.0, depth - form.back.heightPt - std::min(kThinnestPt, depth / 2));
+        std::vector<Level> front = levelsOf(form.front, form.inlay, room, tolerancePt, rim);
+        std::vector<Level> back = levelsOf(form.back, tolerancePt);
+        m_grown = form.grownOut ? std::max(form.front.none() ? 0 : side.back().distance + form.front.widthPt,
+                                           form.back.none() ? 0 : side.front().distance + form.back.widthPt)
+                                : 0;
+        // Walls on both sides of a point would share an upright edge: there the outline is a hair's breadth inside.
+        if (m_grown > 0 && touchesItself(outline))
+            m_grown += kApart * outline.unitPt;
+        for (Level& level : front) {
+            level.distance += side.back().distance;
+            level.height += high;
         }
-        addSides(m_body, {roof.feet(), m_edges, back, front, m_backFoot, m_frontFoot, m_slices});
+        for (Level& level : back) {
+            level.distance += side.front().distance;
+            level.height = low - level.height;
+            level.upBelow *= -1;
+            level.upAbove *= -1;
+        }
+        // One plan for both serves where they share a rim that is not the outline itself.
+        m_onePlan = !upright || m_grown > 0;
+        m_rungs[0] = m_rungs[1] = {0, m_grown};
+        for (const auto* levels : {&back, &side, &front})
+            for (const Level& level : *levels)
+                if (m_onePlan || levels == &side)
+                    m_rungs[0].push_back(level.distance);
+        if (!m_onePlan) {
+            for (const Level& level : back)
+                m_rungs[0].push_back(level.distance);
+            for (const Level& level : front)
+                m_rungs[1].push_back(level.distance);
+        }
+        settle(m_rungs[0]);
+        settle(m_rungs[1]);
+        addBack(snapped(back, m_rungs[0]));
+        addSide(snapped(side, m_rungs[0]));
+        addFront(snapped(front, frontRungs()), rim);
     }
 
-    Body take() { return std::move(m_body); }
+    double grown() const { return m_grown; }
+    bool onePlan() const { return m_onePlan; }
+    const std::vector<double>& backRungs() const { return m_rungs[0]; }
+    const std::vector<double>& frontRungs() const { return m_rungs[m_onePlan ? 0 : 1]; }
+    std::vector<Strip> strips;
+    std::vector<Turn> turns;  // turn i lies between strips i and i + 1
 
 private:
-    RoofSheet cut(const Roof& roof, bool bevelled, const std::vector<Level>& levels)
+    void settle(std::vector<double>& rungs) const
     {
-        Roof::CutSettings settings;
-        for (const Rung& rung : rungsOf(levels))
-            settings.levels.push_back(levels[rung.below].distance);
-        settings.tolerancePt = m_tolerance;
-        settings.mitred = m_form.corners == Corners::Mitred && bevelled;
-        RoofSheet sheet = roof.cut(settings);
-        // Where mitring folds, that corner is rounded. A round corner can make a neighbour fold, and that the next one, all along a comb:
-        // after some rounds those around are rounded with it, twice as many each time.
-        std::int32_t around = 0, round = 0;
-        std::set<std::int32_t> folded;
-        for (std::set<std::int32_t> corners = foldedCorners(sheet); settings.mitred && !corners.empty(); corners = foldedCorners(sheet)) {
-            const std::size_t before = settings.rounded.size();
-            if (++round > kPlainRounds)
-                around = std::max(1, 2 * around);
-            folded.insert(corners.begin(), corners.end());
-            const auto edges = static_cast<std::int32_t>(m_edges.size());
-            for (const std::int32_t corner : corners)
-                for (std::int32_t i = std::max(0, corner - around); i <= std::min(edges - 1, corner + around); ++i)
-                    settings.rounded.insert(i);
-            settings.mitred = settings.rounded.size() > before;
-            sheet = roof.cut(settings);
-        }
-        if (!folded.empty() && m_body.notes.empty())
-            m_body.notes.push_back(
-                {"round-corners",
-                 fmt::format("{} inner corners would fold if mitred and are rounded; a narrower bevel can be mitred", folded.size()),
-                 {}});
-        return sheet;
+        std::sort(rungs.begin(), rungs.end());
+        std::vector<double> apart;
+        for (const double rung : rungs)
+            if (apart.empty() || rung - apart.back() > m_same)
+                apart.push_back(rung);
+            else if (rung == m_grown)
+                apart.back() = rung;  // the outline's own stays exact
+        rungs = apart;
     }
 
-    // Vertices of the sheet before `sharedFeet` are those already there.
-    // Level `rim` begins the inlay's rim.
-    void addSheet(const Roof& roof, const std::vector<Level>& levels, std::size_t rim, bool plain, bool front, std::size_t sharedFeet)
+    double snap(double distance, const std::vector<double>& rungs) const
     {
-        const std::vector<Rung> rungs = rungsOf(levels);
-        const RoofSheet sheet = cut(roof, !plain || rim < levels.size(), levels);
-        const auto offset = static_cast<std::uint32_t>(m_body.positions.size() - sharedFeet);
-        (front ? m_frontFeet : m_backFeet) = sharedFeet > 0 ? m_frontFeet : offset;
-        const auto position = [&](const RoofVertex& v, double rise) {
-            return Vec3f{float(v.p.x), float(v.p.y), float(front ? m_frontFoot + rise : m_backFoot - rise)};
-        };
-        for (std::size_t i = sharedFeet; i < sheet.vertices.size(); ++i)
-            m_body.positions.push_back(position(sheet.vertices[i], heightAt(levels, sheet.vertices[i].distance)));
-        const auto idOf = [&](std::uint32_t v) { return v < sharedFeet ? m_frontFeet + v : offset + v; };
-        // What lies on a riser is there twice: at its foot, and at its head for the band above.
-        std::map<std::uint32_t, std::uint32_t> heads;
-        const auto isOn = [&](std::uint32_t v, const Rung& rung) {
-            const double d = levels[rung.below].distance;
-            return std::abs(sheet.vertices[v].distance - d) <= 1e-9 * std::max(1.0, d);
-        };
-        const auto headOf = [&](std::uint32_t v, const Rung& rung) {
-            const auto [head, isNew] = heads.try_emplace(v, static_cast<std::uint32_t>(m_body.positions.size()));
-            if (isNew)
-                m_body.positions.push_back(position(sheet.vertices[v], levels[rung.above].height));
-            return head->second;
-        };
-        const auto add = [&](std::array<std::uint32_t, 3> ids, std::array<Corner, 3> corners, Part part, std::uint16_t letter) {
-            if (!front) {
-                std::swap(ids[1], ids[2]);
-                std::swap(corners[1], corners[2]);
+        const auto above = std::lower_bound(rungs.begin(), rungs.end(), distance);
+        if (above == rungs.end() || (above != rungs.begin() && distance - *(above - 1) < *above - distance))
+            return *(above - 1);
+        return *above;
+    }
+
+    std::vector<Level> snapped(std::vector<Level> levels, const std::vector<double>& rungs) const
+    {
+        for (Level& level : levels)
+            level.distance = snap(level.distance, rungs);
+        return levels;
+    }
+
+    // Steps along the depth that are longer than `most` become several.
+    static std::vector<Level> divided(const std::vector<Level>& levels, double most)
+    {
+        std::vector<Level> result{levels.front()};
+        for (std::size_t i = 1; i < levels.size(); ++i) {
+            const Level &a = levels[i - 1], &b = levels[i];
+            const int count = std::max(1, static_cast<int>(std::ceil((b.height - a.height) / most - 1e-9)));
+            for (int k = 1; k < count; ++k) {
+                const double f = double(k) / count;
+                const Vec2 n = normalized(lerp(Vec2{a.outAbove, a.upAbove}, Vec2{b.outBelow, b.upBelow}, f));
+                result.push_back({a.distance + (b.distance - a.distance) * f, a.height + (b.height - a.height) * f,
+                                  a.arc + (b.arc - a.arc) * f, n.x, n.y, n.x, n.y});
             }
-            addTriangle(ids, corners, part, letter);
+            result.push_back(b);
+        }
+        return result;
+    }
+
+    void addBack(std::vector<Level> levels)
+    {
+        std::vector<Part> parts(levels.size(), Part::BackBevel);
+        parts.back() = Part::Back;
+        strips.push_back({nullptr, std::move(levels), std::move(parts), false, true});
+    }
+
+    void addSide(const std::vector<Level>& side)
+    {
+        Turn turn{side.front().distance, side.front().height, side.front().height, {}, {}};
+        bool isOpen = false;
+        for (std::size_t i = 0; i + 1 < side.size(); ++i) {
+            const Level &a = side[i], &b = side[i + 1];
+            if (a.distance == b.distance) {
+                isOpen = false;
+                turn.high = b.height;
+                continue;
+            }
+            const bool rises = b.distance > a.distance;
+            if (!isOpen || strips.back().facesUp != rises) {
+                turns.push_back(turn);
+                strips.push_back({nullptr, {a}, {}, rises, false});
+                isOpen = true;
+            }
+            strips.back().levels.push_back(b);
+            turn = {b.distance, b.height, b.height, {}, {}};
+        }
+        turns.push_back(turn);
+        for (std::size_t s = 1; s < strips.size(); ++s) {
+            Strip& strip = strips[s];
+            strip.parts.assign(strip.levels.size(), Part::Side);
+            if (strip.facesUp)
+                continue;
+            std::reverse(strip.levels.begin(), strip.levels.end());
+            for (Level& level : strip.levels) {
+                std::swap(level.outBelow, level.outAbove);
+                std::swap(level.upBelow, level.upAbove);
+            }
+        }
+    }
+
+    void addFront(std::vector<Level> levels, std::size_t rim)
+    {
+        std::vector<Part> parts(levels.size(), Part::FrontBevel);
+        for (std::size_t i = 0; i < parts.size(); ++i) {
+            if (i >= rim)
+                parts[i] = Part::Rim;
+            else if (i + 1 < rim && levels[i].distance == levels[i + 1].distance)
+                parts[i] = Part::Riser;
+            if (i + 1 == rim)
+                parts[i] = Part::Face;
+        }
+        if (rim < parts.size())
+            parts.back() = Part::Inlay;
+        strips.push_back({nullptr, std::move(levels), std::move(parts), true, true});
+    }
+
+    double m_same, m_grown = 0;
+    bool m_onePlan = false;
+    std::vector<double> m_rungs[2];
+};
+
+// Puts strips and walls together.
+class SlabBuilder {
+public:
+    SlabBuilder(const Planner& planner, Section& section, int slices) : m_planner(planner), m_section(section), m_slices(slices) {}
+
+    Body build()
+    {
+        // The front first: what is most looked at lies together.
+        addStrip(m_section.strips.size() - 1);
+        for (std::size_t s = 0; s + 1 < m_section.strips.size(); ++s)
+            addStrip(s);
+        for (Turn& turn : m_section.turns)
+            if (turn.isWall())
+                addWallOf(turn);
+        return std::move(m_body);
+    }
+
+private:
+    // One strip's vertices in the body.
+    struct Ids {
+        Turn *low = nullptr, *high = nullptr;  // high: nullptr in an endless one
+        bool lowIsUpper = false, highIsUpper = false;
+        std::vector<std::uint32_t> own, heads;  // heads: of risers, for the band above
+    };
+
+    std::uint32_t newVertex(Vec2 p, double z)
+    {
+        m_body.positions.push_back({float(p.x), float(p.y), float(z)});
+        return static_cast<std::uint32_t>(m_body.positions.size() - 1);
+    }
+
+    void addStrip(std::size_t s)
+    {
+        const Strip& strip = m_section.strips[s];
+        const Plan& plan = *strip.plan;
+        const RoofSheet& sheet = plan.sheet;
+        Ids ids;
+        const bool isBack = s == 0;
+        // Going up along the cross-section a strip that faces up runs inwards, one that faces down outwards.
+        Turn *before = isBack ? nullptr : &m_section.turns[s - 1], *after = s < m_section.turns.size() ? &m_section.turns[s] : nullptr;
+        ids.low = strip.facesUp ? before : after;
+        ids.lowIsUpper = strip.facesUp;
+        ids.high = strip.endless ? nullptr : strip.facesUp ? after : before;
+        ids.highIsUpper = !strip.facesUp;
+        ids.own.assign(sheet.vertices.size(), kNone);
+        ids.heads.assign(sheet.vertices.size(), kNone);
+        const int first = rungAt(plan, strip.levels.front().distance);
+        const int last = strip.endless ? static_cast<int>(plan.rungs.size()) : rungAt(plan, strip.levels.back().distance);
+        // For each band the level it begins over; and the one that ends what lies below, another at a riser.
+        std::vector<std::size_t> above(plan.rungs.size()), below(plan.rungs.size());
+        for (int k = first; k < last; ++k) {
+            std::size_t i = k == first ? 0 : above[k - 1];
+            while (i + 1 < strip.levels.size() && strip.levels[i + 1].distance <= plan.rungs[k])
+                ++i;
+            above[k] = i;
+            while (i > 0 && strip.levels[i - 1].distance == strip.levels[i].distance)
+                --i;
+            below[k] = i;
+        }
+        const auto heightIn = [&](int band, double distance) {
+            const Level& a = strip.levels[above[band]];
+            if (above[band] + 1 == strip.levels.size())
+                return a.height;
+            const Level& b = strip.levels[above[band] + 1];
+            return a.height + (b.height - a.height) * std::clamp((distance - a.distance) / (b.distance - a.distance), 0.0, 1.0);
         };
-        const Part bevelPart = front ? Part::FrontBevel : Part::BackBevel;
-        const auto isTop = [&](const Rung& rung) { return rung.above + 1 == rim; };
-        const auto faceBand = static_cast<std::size_t>(std::find_if(rungs.begin(), rungs.end(), isTop) - rungs.begin());
-        for (const RoofTriangle& t : sheet.triangles) {
-            const Rung& rung = rungs[static_cast<std::size_t>(t.band)];
-            const std::uint16_t letter = m_edges[t.site].letter;
-            const auto band = static_cast<std::size_t>(t.band);
-            const bool isInlay = band > faceBand && band + 1 == rungs.size(), isFace = band == faceBand || isInlay;
-            const Part part = isInlay ? Part::Inlay : isFace ? (front ? Part::Face : Part::Back) : band > faceBand ? Part::Rim : bevelPart;
+        const auto isRiser = [&](int rung) {
+            return rung < last && below[rung] != above[rung] && strip.levels[below[rung]].distance == plan.rungs[rung] &&
+                   strip.levels[below[rung]].height != strip.levels[above[rung]].height;
+        };
+        const auto footOf = [&](std::uint32_t v, int band) {
+            const int rung = plan.rungOf[v];
+            Turn* turn = rung == first ? ids.low : rung == last ? ids.high : nullptr;
+            std::uint32_t& id =
+                turn ? turn->idsOf(rung == first ? ids.lowIsUpper : ids.highIsUpper).try_emplace(v, kNone).first->second : ids.own[v];
+            if (id == kNone) {
+                const double distance = sheet.vertices[v].distance;
+                const double z = rung >= 0 && isRiser(rung) ? strip.levels[below[rung]].height : heightIn(band, distance);
+                id = newVertex(sheet.vertices[v].p, z);
+            }
+            return id;
+        };
+        const auto headOf = [&](std::uint32_t v, int rung) {
+            if (ids.heads[v] == kNone)
+                ids.heads[v] = newVertex(sheet.vertices[v].p, strip.levels[above[rung]].height);
+            return ids.heads[v];
+        };
+        for (std::size_t t = 0; t < sheet.triangles.size(); ++t) {
+            const RoofTriangle& triangle = sheet.triangles[t];
+            const int band = triangle.band;
+            if (band < first || band >= last)
+                continue;
+            const std::uint16_t letter = m_planner.letterOf(plan, t);
+            const Part part = strip.parts[above[band]];
+            std::array<std::uint32_t, 3> v{};
             std::array<Corner, 3> corners;
-            std::array<std::uint32_t, 3> ids;
             std::array<bool, 3> onRiser{};
+            const bool beginsOnRiser = isRiser(band);
             for (int i = 0; i < 3; ++i) {
-                onRiser[i] = rung.isRiser() && isOn(t.v[i], rung);
-                ids[i] = onRiser[i] ? headOf(t.v[i], rung) : idOf(t.v[i]);
-                corners[i] = isFace ? faceCorner(sheet.vertices[t.v[i]], front) : bevelCorner(sheet, t, i, levels, rungs, front);
+                onRiser[i] = beginsOnRiser && plan.rungOf[triangle.v[i]] == band;
+                v[i] = onRiser[i] ? headOf(triangle.v[i], band) : footOf(triangle.v[i], band);
+                corners[i] = cornerOf(strip, t, i, above[band]);
             }
-            add(ids, corners, part, letter);
-            // The riser itself, where the band above begins.
+            add(v, corners, part, letter, strip.facesUp);
             for (int i = 0; i < 3; ++i) {
                 const int k = (i + 1) % 3;
                 if (!onRiser[i] || !onRiser[k])
                     continue;
-                const float sign = levels[rung.above].height > levels[rung.below].height ? 1 : -1;  // what is sunk looks inwards
-                const auto wall = [&](int at, std::size_t level) {
+                const Level &foot = strip.levels[below[band]], &head = strip.levels[above[band]];
+                const double sign = (head.height > foot.height) == strip.facesUp ? 1 : -1;  // what is sunk looks inwards
+                const auto wall = [&](int at, double arc) {
                     double along = 0;
-                    const Vec2 outward = outwardAt(m_edges, sheet, t, at, along);
-                    return Corner{{sign * float(outward.x), sign * float(outward.y), 0}, float(along), float(levels[level].arc)};
+                    const Vec2 outward = m_planner.outwardAt(plan, t, at, along);
+                    return Corner{{float(sign * outward.x), float(sign * outward.y), 0}, float(along), float(arc)};
                 };
-                const Part wallPart = band > faceBand ? Part::Rim : front ? Part::Riser : bevelPart;
-                const Corner footA = wall(i, rung.below), footB = wall(k, rung.below), headA = wall(i, rung.above),
-                             headB = wall(k, rung.above);
-                add({idOf(t.v[i]), idOf(t.v[k]), ids[k]}, {footA, footB, headB}, wallPart, letter);
-                add({idOf(t.v[i]), ids[k], ids[i]}, {footA, headB, headA}, wallPart, letter);
+                const Corner footA = wall(i, foot.arc), footB = wall(k, foot.arc), headA = wall(i, head.arc), headB = wall(k, head.arc);
+                const std::uint32_t a = footOf(triangle.v[i], band), b = footOf(triangle.v[k], band);
+                const Part wallPart = strip.parts[below[band]];
+                add({a, b, v[k]}, {footA, footB, headB}, wallPart, letter, strip.facesUp);
+                add({a, v[k], v[i]}, {footA, headB, headA}, wallPart, letter, strip.facesUp);
             }
         }
     }
 
-    static double heightAt(const std::vector<Level>& levels, double distance)
+    Corner cornerOf(const Strip& strip, std::size_t t, int i, std::size_t level) const
     {
-        for (std::size_t i = 0; i + 1 < levels.size(); ++i)
-            if (distance <= levels[i + 1].distance * (1 + 1e-12) && levels[i + 1].distance > levels[i].distance) {
-                const double f = (distance - levels[i].distance) / (levels[i + 1].distance - levels[i].distance);
-                return levels[i].height + (levels[i + 1].height - levels[i].height) * f;
-            }
-        return levels.back().height;
-    }
-
-    static Corner faceCorner(const RoofVertex& v, bool front) { return {{0, 0, front ? 1.0f : -1.0f}, float(v.p.x), float(v.p.y)}; }
-
-    Corner bevelCorner(const RoofSheet& sheet, const RoofTriangle& t, int i, const std::vector<Level>& levels,
-                       const std::vector<Rung>& rungs, bool front) const
-    {
-        const RoofVertex& v = sheet.vertices[t.v[i]];
-        const auto band = static_cast<std::size_t>(t.band);
-        const Level &low = levels[rungs[band].above], &high = levels[rungs[band + 1].below];
+        const RoofVertex& v = strip.plan->sheet.vertices[strip.plan->sheet.triangles[t].v[static_cast<std::size_t>(i)]];
+        if (isFlat(strip.parts[level]) || level + 1 == strip.levels.size())
+            return {{0, 0, strip.facesUp ? 1.0f : -1.0f}, float(v.p.x), float(v.p.y)};
+        const Level &low = strip.levels[level], &high = strip.levels[level + 1];
         const double f = std::clamp((v.distance - low.distance) / (high.distance - low.distance), 0.0, 1.0);
-        Vec2 profile{low.outAbove + (high.outBelow - low.outAbove) * f, low.upAbove + (high.upBelow - low.upAbove) * f};
-        profile = normalized(profile);
+        const Vec2 profile =
+            normalized(Vec2{low.outAbove + (high.outBelow - low.outAbove) * f, low.upAbove + (high.upBelow - low.upAbove) * f});
         double along = 0;
-        const Vec2 outward = outwardAt(m_edges, sheet, t, i, along);
-        return {{float(outward.x * profile.x), float(outward.y * profile.x), float(front ? profile.y : -profile.y)},
+        const Vec2 outward = m_planner.outwardAt(*strip.plan, t, i, along);
+        return {{float(outward.x * profile.x), float(outward.y * profile.x), float(profile.y)},
                 float(along),
                 float(low.arc + (high.arc - low.arc) * f)};
     }
 
-    void addTriangle(std::array<std::uint32_t, 3> ids, const std::array<Corner, 3>& corners, Part part, std::uint16_t letter)
+    void addWallOf(Turn& turn)
     {
-        m_body.triangles.push_back(ids);
+        const Plan& plan = *m_section.strips.back().plan;
+        std::vector<WallEdge> edges;
+        if (!plan.isGrown() && turn.distance == 0) {
+            edges = wallEdges(m_planner.feet(), m_planner.rim());
+        } else {
+            const int rung = rungAt(plan, turn.distance);
+            for (std::size_t t = 0; t < plan.sheet.triangles.size(); ++t) {
+                const RoofTriangle& triangle = plan.sheet.triangles[t];
+                for (int i = 0; i < 3 && triangle.band == rung; ++i) {
+                    const int k = (i + 1) % 3;
+                    const std::uint32_t a = triangle.v[i], b = triangle.v[k];
+                    if (plan.rungOf[a] != rung || plan.rungOf[b] != rung)
+                        continue;
+                    WallEdge edge{a, b, {}, {}, 0, 0, m_planner.letterOf(plan, t)};
+                    edge.normalFrom = m_planner.outwardAt(plan, t, i, edge.along);
+                    edge.normalTo = m_planner.outwardAt(plan, t, k, edge.length);
+                    edge.length -= edge.along;
+                    edges.push_back(edge);
+                }
+            }
+        }
+        std::unordered_map<std::uint32_t, std::uint32_t> places;
+        std::vector<std::uint32_t> low, high;
+        const auto placeOf = [&](std::uint32_t v) {
+            const auto [place, isNew] = places.try_emplace(v, static_cast<std::uint32_t>(low.size()));
+            if (isNew) {
+                low.push_back(idOn(plan, turn.lowIds, v, turn.low));
+                high.push_back(idOn(plan, turn.highIds, v, turn.high));
+            }
+            return place->second;
+        };
+        for (WallEdge& edge : edges) {
+            edge.start = placeOf(edge.start);
+            edge.end = placeOf(edge.end);
+        }
+        const double whole = m_section.turns.back().high - m_section.turns.front().low;
+        const int slices = std::max(1, static_cast<int>(std::ceil(m_slices * (turn.high - turn.low) / whole - 1e-9)));
+        addWall(m_body, {edges, low, high, turn.low, turn.high, slices});
+    }
+
+    std::uint32_t idOn(const Plan& plan, std::unordered_map<std::uint32_t, std::uint32_t>& ids, std::uint32_t v, double z)
+    {
+        std::uint32_t& id = ids.try_emplace(v, kNone).first->second;
+        if (id == kNone)
+            id = newVertex(plan.sheet.vertices[v].p, z);
+        return id;
+    }
+
+    static int rungAt(const Plan& plan, double distance)
+    {
+        return static_cast<int>(std::lower_bound(plan.rungs.begin(), plan.rungs.end(), distance) - plan.rungs.begin());
+    }
+
+    void add(std::array<std::uint32_t, 3> v, std::array<Corner, 3> corners, Part part, std::uint16_t letter, bool facesUp)
+    {
+        if (!facesUp) {
+            std::swap(v[1], v[2]);
+            std::swap(corners[1], corners[2]);
+        }
+        m_body.triangles.push_back(v);
         m_body.corners.push_back(corners);
         m_body.parts.push_back(part);
         m_body.letters.push_back(letter);
     }
 
-    SlabForm m_form;
-    std::vector<RimEdge> m_edges;
-    double m_tolerance;
+    const Planner& m_planner;
+    Section& m_section;
     int m_slices;
-    double m_depth = 0, m_frontFoot = 0, m_backFoot = 0;
-    bool m_sharedFeet = false;
-    std::uint32_t m_frontFeet = 0, m_backFeet = 0;
     Body m_body;
 };
+
+// Bevels as they fit into the depth, the back's as the front's where they are linked.
+SlabForm fitting(SlabForm form)
+{
+    if (form.linked)
+        form.back = form.front;
+    const double depth = std::max(form.depthPt, kThinnestPt);
+    const double front = form.front.none() ? 0 : form.front.heightPt, back = form.back.none() ? 0 : form.back.heightPt;
+    const double shrink = front + back > depth ? depth / (front + back) : 1;
+    form.front.heightPt = front * shrink;
+    form.back.heightPt = back * shrink;
+    form.draft = std::clamp(form.draft, -kMostDraft, kMostDraft);
+    return form;
+}
 
 }  // namespace
 
@@ -258,14 +464,30 @@ base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& for
     if (steps.slices > 1)
         split = withShortEdges(outline, steps.longestEdgePt);
     const outline::Outline& fine = split ? *split : outline;
-    const auto roof = Roof::make(fine);
-    if (!roof)
-        return tl::unexpected<base::Error>(roof.error());
+    const SlabForm fitted = fitting(form);
+    Section section(fitted, fine, tolerancePt, steps.slices);
+    const auto planner = Planner::make(fine, section.grown());
+    if (!planner)
+        return tl::unexpected<base::Error>(planner.error());
     if (progress.stopRequested())
         return base::fail(base::ErrorCode::Stopped, "Stopped");
-    SlabBuilder builder(fine, form, tolerancePt, steps.slices);
-    builder.build(**roof);
-    Body body = builder.take();
+    // Nothing turns round a corner on a plain side: it is cut the plain way.
+    const auto cut = [&](const std::vector<double>& rungs) {
+        return planner->cut(rungs, rungs.size() > 1 ? form.corners : Corners::Round, tolerancePt);
+    };
+    const Plan back = cut(section.backRungs());
+    const Plan front = section.onePlan() ? Plan{} : cut(section.frontRungs());
+    for (Strip& strip : section.strips)
+        strip.plan = &back;
+    if (!section.onePlan())
+        section.strips.back().plan = &front;
+    Body body = SlabBuilder(*planner, section, steps.slices).build();
+    const std::size_t rounded = back.roundedCorners + front.roundedCorners;
+    if (rounded > 0)
+        body.notes.push_back({"round-corners",
+                              fmt::format("{} corners would fold as {} ones and are rounded; a narrower bevel can keep them", rounded,
+                                          form.corners == Corners::Flat ? "flat" : "mitred"),
+                              {}});
     deform(body, form.along, form.along.about.value_or(outline::bounds(outline).centre()));
     return body;
 }

@@ -13,6 +13,7 @@
 
 #include <string_view>
 
+#include "solid/profile.h"
 #include "work/work.h"
 
 namespace work {
@@ -72,7 +73,17 @@ struct Number : About {
 
 struct Text : About {
     std::size_t mostBytes = 1000;
+    std::string (*wrong)(const std::string& text) = nullptr;  // what is wrong with it, or ""
 };
+
+// Text that is a profile, or empty.
+constexpr Text profile(const char* key, const char* label, const char* what)
+{
+    return {{key, label, what}, 5000, [](const std::string& path) {
+                const auto nodes = path.empty() ? std::vector<solid::ProfileNode>() : solid::readProfile(path);
+                return nodes ? std::string() : nodes.error().message;
+            }};
+}
 
 constexpr Number plain(const char* key, const char* label, const char* what, double least, double most)
 {
@@ -121,9 +132,10 @@ inline constexpr Named<solid::Profile> kProfiles[] = {{solid::Profile::Chamfer, 
                                                       {solid::Profile::Roundover, "roundover", "Roundover"},
                                                       {solid::Profile::Cove, "cove", "Cove"},
                                                       {solid::Profile::Ogee, "ogee", "Ogee"},
-                                                      {solid::Profile::Terraces, "terraces", "Terraces"}};
-inline constexpr Named<solid::Corners> kCorners[] = {{solid::Corners::Round, "round", "Round"},
-                                                     {solid::Corners::Mitred, "mitred", "Mitred"}};
+                                                      {solid::Profile::Terraces, "terraces", "Terraces"},
+                                                      {solid::Profile::Drawn, "drawn", "Drawn by hand"}};
+inline constexpr Named<solid::Corners> kCorners[] = {
+    {solid::Corners::Round, "round", "Round"}, {solid::Corners::Mitred, "mitred", "Mitred"}, {solid::Corners::Flat, "flat", "Flat"}};
 inline constexpr Named<RunKind> kRuns[] = {
     {RunKind::Straight, "straight", "Straight"},    {RunKind::Arc, "arc", "Along an arc"},
     {RunKind::Circle, "circle", "Round a circle"},  {RunKind::Ellipse, "ellipse", "Round an ellipse"},
@@ -440,19 +452,33 @@ void describe(V& v, OutlineStep& s)
 template <class V>
 void describe(V& v, solid::Bevel& b)
 {
-    const bool stepped = b.profile != solid::Profile::Chamfer, curved = stepped && b.profile != solid::Profile::Terraces;
-    v.number(
-        length("widthPt", "Bevel width", "Cut in along the face, wider than the stroke it ends in a clean ridge; 0 for none", 0, 100000)
-            .in(0.5, 2),
-        b.widthPt);
+    const bool stepped = b.profile != solid::Profile::Chamfer, isDrawn = b.profile == solid::Profile::Drawn;
+    const bool curved = stepped && !isDrawn && b.profile != solid::Profile::Terraces;
+    v.number(length("widthPt", "Bevel width", "Along the face, from its edge; wider than the stroke it ends in a clean ridge; 0 for none",
+                    0, 100000)
+                 .in(0.5, 2),
+             b.widthPt);
     v.number(length("heightPt", "Bevel height", "Along the depth: equal to the width the edge stands at 45 degrees; 0 for none", 0, 100000)
                  .in(0.5, 2),
              b.heightPt);
-    v.oneOf({"profile", "Profile", "Cross-section: straight, a quarter round outwards or inwards, an S of both, or treads and risers"},
+    v.oneOf({"profile", "Profile",
+             "Cross-section: straight, a quarter round outwards or inwards, an S of both, treads and risers, or one of your own"},
             b.profile, kProfiles);
-    v.whole(count("steps", "Steps", "Of a curve: few catch hard glints, many look smooth; or how many terraces", 1, 64).when(stepped),
+    v.whole(count("steps", "Steps", "Of a curve: few catch hard glints, 0 is as many as the picture needs; or how many terraces", 0, 64)
+                .when(stepped),
             b.steps);
     v.flag({"facets", "Hard facets", "Each step is flat with hard edges instead of one curve", Counts::Exposure, curved}, b.facets);
+    v.text(profile("drawn", "Drawn profile", "Path from the foot (0 0) to the face (1 1), of M, L and C; empty is a bead over a step"),
+           b.drawn);
+}
+
+template <class V>
+void describe(V& v, solid::Flutes& f)
+{
+    const bool is = f.count > 0;
+    v.whole(count("count", "Flutes", "Furrows round the sides, one behind the other; 0 for none", 0, 100), f.count);
+    v.number(length("deepPt", "Flute depth", "How deep they are cut into the sides", 0, 100000).in(0.5, 2).when(is), f.deepPt);
+    v.text(profile("drawn", "Flute's profile", "Path along the depth, 1 is the deepest, of M, L and C; empty is a half round"), f.drawn);
 }
 
 template <class V>
@@ -480,9 +506,10 @@ void describe(V& v, solid::Inlay& i)
     v.number(length("rimPt", "Rim", "Width of what leads to it; 0 is an upright wall", 0, 100000).in(0.5, 2).when(is), i.rimPt);
     const bool leans = is && i.rimPt > 0;
     v.oneOf({"profile", "Rim's profile", "Cross-section of the rim", Counts::Exposure, leans}, i.profile, kProfiles);
-    v.whole(
-        count("steps", "Rim's steps", "Of a curved rim, or how many terraces", 1, 64).when(leans && i.profile != solid::Profile::Chamfer),
-        i.steps);
+    v.whole(count("steps", "Rim's steps", "Of a curved rim, 0 is as many as the picture needs; or how many terraces", 0, 64)
+                .when(leans && i.profile != solid::Profile::Chamfer),
+            i.steps);
+    v.text(profile("drawn", "Drawn rim", "Path across the rim, of M, L and C; empty is a bead over a step"), i.drawn);
 }
 
 template <class V>
@@ -490,8 +517,13 @@ void describe(V& v, solid::SlabForm& f)
 {
     v.number(length("depthPt", "Depth", "From front to back; 0 is flat", 0, 100000).in(1, 2), f.depthPt);
     v.object({"front", "Bevel in front", "Bevel in front"}, f.front);
-    v.oneOf({"corners", "Inner corners", "How the bevel runs round inner corners of the outline"}, f.corners, kCorners);
+    v.oneOf({"corners", "Corners", "How bevels and sides turn round a corner: an arc, a point, or straight across"}, f.corners, kCorners);
+    v.flag({"grownOut", "Grown out", "Bevels stand round the outline, the face stays as it is drawn; else they are cut into it"},
+           f.grownOut);
+    v.flag({"linked", "As in front", "The back's bevel is as the front's"}, f.linked);
     v.object({"back", "Bevel at the back", "Bevel at the back"}, f.back);
+    v.number(angle("draft", "Draft angle", "How far the sides lean: above 0 the front is smaller, below 0 the back", -85, 85), f.draft);
+    v.object({"flutes", "Flutes", "Furrows round the sides"}, f.flutes);
     v.object({"inlay", "Inlay", "A face sunk or raised inside a border"}, f.inlay);
     v.object({"along", "Along the depth", "Twisted, tapered, leaned and bent towards the back; the front stays"}, f.along);
 }

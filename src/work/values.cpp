@@ -94,7 +94,12 @@ struct Clamp : Walk<Clamp> {
     {
         v = static_cast<I>(inRange(line, static_cast<double>(v)));
     }
-    void text(const Text& about, std::string& v) { shorten(v, about.mostBytes); }
+    void text(const Text& about, std::string& v)
+    {
+        shorten(v, about.mostBytes);
+        if (about.wrong && !about.wrong(v).empty())
+            v.clear();
+    }
     void colour(const About&, Rgb& v, std::string*)
     {
         for (float* c : {&v.x, &v.y, &v.z})
@@ -218,6 +223,9 @@ void takeValues(T& work, T from, T to)
         } else if (const auto* choice = std::get_if<OneOfAt>(&target[i].at)) {
             if (std::get<OneOfAt>(was[i].at).get() != std::get<OneOfAt>(is[i].at).get())
                 choice->set(std::get<OneOfAt>(is[i].at).get());
+        } else if (const auto* text = std::get_if<std::string*>(&target[i].at)) {
+            if (*std::get<std::string*>(was[i].at) != *std::get<std::string*>(is[i].at))
+                **text = *std::get<std::string*>(is[i].at);
         }
     }
 }
@@ -240,6 +248,7 @@ void takeForm(Form& work, const Form& from, const Form& to)
                 takeValues(form.front, std::get<F>(from).front, std::get<F>(to).front);
                 takeValues(form.back, std::get<F>(from).back, std::get<F>(to).back);
                 takeValues(form.inlay, std::get<F>(from).inlay, std::get<F>(to).inlay);
+                takeValues(form.flutes, std::get<F>(from).flutes, std::get<F>(to).flutes);
             }
         },
         work);

@@ -31,7 +31,11 @@ Work odd()
     p.placement = {work::Stance::Free, 1.5, -2, 3, 4, 5, 6};
     p.locked = true;
     p.slab()->along = {30, 0.5, 4, -6, 12, 45, true};
-    p.slab()->inlay = {1.5, -2.25, 0.75, solid::Profile::Ogee, 5};
+    p.slab()->inlay = {1.5, -2.25, 0.75, solid::Profile::Ogee, 5, "M0 0 L1 1"};
+    p.slab()->front.drawn = "M0 0 C0 0.5 0.5 1 1 1";
+    p.slab()->grownOut = p.slab()->linked = true;
+    p.slab()->draft = -4.5;
+    p.slab()->flutes = {7, 1.25, "M0 0 L0.5 1 L1 0"};
     p.letters["a1"].form = solid::DomedForm{3, 0.75, 0.25, -0.5, 1.5, {0, 2}};
     p.letters["a4"].form = solid::TubeForm{2, 3, solid::TubePath::Outline, solid::TubeSection::Rope, 4, true, 5, false, 6, 7};
     p.letters["a2"] = {solid::SlabForm{5, {}, {}, solid::Corners::Mitred}, {}, 1, 2, 3, 4};

@@ -18,6 +18,7 @@
 #include "app/ticket/step_rows.h"
 #include "app/ticket/text_row.h"
 #include "session/summary.h"
+#include "solid/profile.h"
 #include "work/fonts.h"
 #include "work/properties.h"
 
@@ -148,7 +149,17 @@ Rows::Get<double> usuallyOfSize(const Context& context, double share)
     };
 }
 
-void addBevelRows(Rows* rows, const Context& context, solid::Bevel solid::SlabForm::*bevel, double usualShare)
+// Opens the bench for a profile that is drawn.
+void addDrawRow(Rows* rows, const Context& context, const char* id, session::ProfileOf of, Rows::When when)
+{
+    auto* draw = new QPushButton(Section::tr("Draw..."));
+    draw->setObjectName(id);
+    draw->setToolTip(Section::tr("Opens the bench under the picture, where its points are moved"));
+    QObject::connect(draw, &QPushButton::clicked, rows, [=] { context.drawProfile(of); });
+    rows->labelled(Section::tr("Curve"), draw, {}, std::move(when));
+}
+
+void addBevelRows(Rows* rows, const Context& context, solid::Bevel solid::SlabForm::*bevel, double usualShare, session::ProfileOf of)
 {
     const auto reach = inForms<solid::SlabForm, solid::Bevel>(context, [bevel](solid::SlabForm& f) -> solid::Bevel& { return f.*bevel; });
     Rows::Extra width, height;
@@ -161,9 +172,67 @@ void addBevelRows(Rows* rows, const Context& context, solid::Bevel solid::SlabFo
             b->widthPt = v;
         }
     };
+    // Nothing of its own to set while the back is as the front.
+    const auto isOwn = [=] {
+        const auto slabs = session::formsOf<solid::SlabForm>(context.session->work(), context.session->choice());
+        return of != session::ProfileOf::Back || slabs.empty() || !slabs.back()->linked;
+    };
+    width.when = height.when = isOwn;
     rows->property(reach, "widthPt", width);
     rows->property(reach, "heightPt", height);
-    rows->properties(reach, {"widthPt", "heightPt"});
+    Rows::Extra profile, other;
+    profile.when = other.when = isOwn;
+    // What is drawn begins as what was there.
+    profile.choose = [=](work::Work& w, int index) {
+        for (solid::Bevel* b : reach.in(w)) {
+            const solid::Profile next = work::kProfiles[index].value;
+            if (next == solid::Profile::Drawn && b->profile != next && b->drawn.empty() && b->profile != solid::Profile::Terraces)
+                b->drawn = solid::asDrawn(b->profile, b->steps);
+            b->profile = next;
+        }
+    };
+    profile.changed = [=] {
+        const auto chosen = reach.of(context.session->work());
+        if (!chosen.empty() && chosen.back()->profile == solid::Profile::Drawn)
+            context.drawProfile(of);
+    };
+    rows->property(reach, "profile", profile);
+    addDrawRow(rows, context, of == session::ProfileOf::Back ? "form.back.draw" : "form.draw", of, [=] {
+        const auto chosen = reach.of(context.session->work());
+        return isOwn() && !chosen.empty() && chosen.back()->profile == solid::Profile::Drawn;
+    });
+    for (const char* key : {"steps", "facets"})
+        rows->property(reach, key, other);
+}
+
+void addSideRows(Rows* rows, const Context& context, const Rows::Reach<solid::SlabForm>& slab)
+{
+    const auto flutes = inForms<solid::SlabForm, solid::Flutes>(context, [](solid::SlabForm& f) -> solid::Flutes& { return f.flutes; });
+    Rows* sides = rows->group(
+        "sides", Section::tr("Corners and sides"),
+        [=] { return text(session::sidesSummary(context.session->work(), context.session->choice())); },
+        [=] { return !slab.of(context.session->work()).empty(); });
+    sides->property(slab, "corners");
+    sides->property(slab, "grownOut");
+    sides->property(slab, "draft");
+    Rows::Extra count, deep;
+    count.id = "flutes";
+    count.set = [=](work::Work& w, double v) {
+        // Those that begin get a depth that is seen.
+        const work::Piece* p = leadPiece(context);
+        for (solid::Flutes* f : flutes.in(w)) {
+            if (f->none() && p)
+                f->deepPt = p->sizePt() / 60;
+            f->count = static_cast<int>(std::lround(v));
+        }
+    };
+    deep.id = "fluteDepth";
+    sides->property(flutes, "count", count);
+    sides->property(flutes, "deepPt", deep);
+    addDrawRow(sides, context, "form.sides.draw", session::ProfileOf::Flutes, [=] {
+        const auto chosen = flutes.of(context.session->work());
+        return !chosen.empty() && chosen.back()->count > 0;
+    });
 }
 
 }  // namespace
@@ -386,17 +455,22 @@ Section* formSection(const Context& context)
     const auto slab = inForms<solid::SlabForm>(context);
     const auto isSlab = [=] { return !slab.of(context.session->work()).empty(); };
     rows->property(slab, "depthPt", depth);
-    addBevelRows(rows, context, &solid::SlabForm::front, 1.0 / 40);
-    rows->properties(slab, {"depthPt"});
+    addBevelRows(rows, context, &solid::SlabForm::front, 1.0 / 40, session::ProfileOf::Front);
+    addSideRows(rows, context, slab);
     Rows* back = rows->group(
         "back", Section::tr("Bevel at the back"),
         [=] {
-            const auto none =
-                session::common<bool>(slab.of(context.session->work()), [](const solid::SlabForm& f) { return f.back.none(); });
-            return !none ? Section::tr("mixed") : *none ? Section::tr("none") : Section::tr("set");
+            const auto kind = session::common<int>(slab.of(context.session->work()), [](const solid::SlabForm& f) {
+                return f.linked ? 2 : f.back.none() ? 0 : 1;
+            });
+            return !kind        ? Section::tr("mixed")
+                   : *kind == 2 ? Section::tr("as in front")
+                   : *kind == 1 ? Section::tr("set")
+                                : Section::tr("none");
         },
         isSlab);
-    addBevelRows(back, context, &solid::SlabForm::back, 0);
+    back->property(slab, "linked");
+    addBevelRows(back, context, &solid::SlabForm::back, 0, session::ProfileOf::Back);
     const auto inlay = inForms<solid::SlabForm, solid::Inlay>(context, [](solid::SlabForm& f) -> solid::Inlay& { return f.inlay; });
     Rows* inner = rows->group(
         "inlay", Section::tr("Inlay"),
@@ -409,7 +483,12 @@ Section* formSection(const Context& context)
     border.usual = usuallyOfSize(context, 1.0 / 60);
     inner->property(inlay, "sunkPt", sunkBy(context, inlay));
     inner->property(inlay, "borderPt", border);
-    inner->properties(inlay, {"sunkPt", "borderPt"});
+    inner->properties(inlay, {"sunkPt", "borderPt", "steps", "drawn"});
+    addDrawRow(inner, context, "form.inlay.draw", session::ProfileOf::Rim, [=] {
+        const auto chosen = inlay.of(context.session->work());
+        return !chosen.empty() && !chosen.back()->none() && chosen.back()->rimPt > 0 && chosen.back()->profile == solid::Profile::Drawn;
+    });
+    inner->property(inlay, "steps");
     const auto domed = inForms<solid::DomedForm>(context);
     Rows::Extra straight;
     straight.id = "side";

@@ -180,16 +180,33 @@ Drawing letteringDrawing(const Context& context)
 
 // --- form and material ------------------------------------------------------------------------------------------------------------
 
-// Half of a slab's section, from its side outwards to the middle of its front: places (in from the edge, up from the middle).
-void addBevel(QPolygonF& line, const solid::Bevel& bevel, double edge, double half, double scale, double up, bool mirrored)
+// The right half of a slab's section, from the middle of its back round its side to the middle of its front: pt, y down, z = 0 on top.
+QPolygonF slabSection(const solid::SlabForm& form, double stroke)
 {
-    std::vector<solid::Level> levels = solid::levelsOf(bevel);
-    if (mirrored)
-        std::reverse(levels.begin(), levels.end());
-    for (const solid::Level& l : levels) {
-        const double in = std::min(l.distance * scale, half);
-        line << QPointF(edge > 0 ? edge - in : edge + in, up * (l.height - bevel.heightPt) * scale);
-    }
+    const solid::Bevel &front = form.front, &back = form.linked ? form.front : form.back;
+    const double depth = std::max(0.5, form.depthPt), tolerance = 0.005 * stroke;
+    const double high = front.none() ? 0 : front.heightPt, low = back.none() ? 0 : back.heightPt;
+    const double shrink = std::min(1.0, depth / std::max(1e-9, high + low)), height = std::max(0.0, depth - (high + low) * shrink);
+    const bool upright = (form.draft == 0 && form.flutes.none()) || height <= 0;
+    const std::vector<solid::Level> side =
+        upright ? std::vector<solid::Level>{{0, 0}, {0, height}} : solid::sideLevels(form, height, tolerance);
+    const double grown = form.grownOut ? std::max(front.none() ? 0 : side.back().distance + front.widthPt,
+                                                  back.none() ? 0 : side.front().distance + back.widthPt)
+                                       : 0;
+    const double half = stroke / 2 + grown;
+    QPolygonF line;
+    const auto add = [&](double distance, double z) { line << QPointF(std::max(0.0, half - distance), depth - z); };
+    line << QPointF(0, depth);
+    std::vector<solid::Level> levels = solid::levelsOf(back, tolerance);
+    std::reverse(levels.begin(), levels.end());
+    for (const solid::Level& l : levels)
+        add(side.front().distance + l.distance, (low - l.height) * shrink);
+    for (const solid::Level& l : side)
+        add(l.distance, low * shrink + l.height);
+    for (const solid::Level& l : solid::levelsOf(front, tolerance))
+        add(side.back().distance + l.distance, depth - (high - l.height) * shrink);
+    line << QPointF(0, line.back().y());
+    return line;
 }
 
 // The section of a dome: its front, from the left, and its back.
@@ -253,21 +270,13 @@ Drawing formDrawing(const Context& context)
         // A stroke as wide as it is usually in lettering of this size: a seventh of the em.
         const work::Piece* piece = lead(*session);
         const double stroke = std::max(1.0, piece ? piece->sizePt() / 7 : 24);
-        const double depth = std::max(0.5, form.depthPt);
-        const double scale = std::min(room.width() / stroke, room.height() / depth);
-        const double half = std::max(3.0, stroke * scale / 2), front = std::max(1.5, depth * scale / 2);
-        QPolygonF section;
-        const auto corner = [&](const solid::Bevel& bevel, double x, double y, bool mirrored) {
-            QPolygonF line;
-            addBevel(line, bevel, x, half, scale, y > 0 ? -1 : 1, mirrored);
-            for (QPointF p : line)
-                section << QPointF(p.x(), p.y() + (y > 0 ? -front : front));
-        };
-        corner(form.front, -half, 1, false);
-        corner(form.front, half, 1, true);
-        corner(form.back, half, -1, false);
-        corner(form.back, -half, -1, true);
-        painter.translate(room.center());
+        QPolygonF section = slabSection(form, stroke);
+        for (qsizetype i = section.size(); i-- > 0;)
+            section << QPointF(-section[i].x(), section[i].y());
+        const QRectF box = section.boundingRect();
+        const double scale = std::min(room.width() / std::max(1.0, box.width()), room.height() / std::max(1.0, box.height()));
+        for (QPointF& p : section)
+            p = room.center() + (p - box.center()) * scale;
         painter.setPen(inkPen());
         painter.setBrush(colours().press);
         painter.drawPolygon(section);

@@ -11,6 +11,7 @@
 #include "app/fields/colour_field.h"
 #include "app/fields/font_field.h"
 #include "app/fields/number_field.h"
+#include "session/profiles.h"
 #include "session/session.h"
 #include "work/values.h"
 
@@ -47,6 +48,7 @@ struct Context {
     std::shared_ptr<std::string> step = std::make_shared<std::string>();  // id of the step whose values and handles are shown
     std::function<void(const std::string& lettering)> pen;                // draws the line it runs along
     std::function<void(const std::string& piece)> penCut;                 // draws a line that cuts it apart
+    std::function<void(session::ProfileOf)> drawProfile;                  // on the bench
 };
 
 // Rows bound to the work. A row knows how to read its value and how to write it to all that is chosen; it shows itself anew

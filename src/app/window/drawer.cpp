@@ -4,6 +4,7 @@
 #include <QToolButton>
 
 #include "app/drawer/light_desk_view.h"
+#include "app/drawer/profile_view.h"
 #include "app/motion.h"
 #include "app/picture/side_view.h"
 #include "app/window/kept_picture.h"
@@ -28,6 +29,7 @@ void MainWindow::connectDesk()
         if (!path.isEmpty())
             m_kept->save(path, m_lightDesk->mix());
     });
+    connect(m_profile, &ProfileView::closeWanted, this, [this] { showInDrawer(Drawer::Nothing); });
     connect(m_lightDesk, &LightDeskView::closeWanted, m_kept, &KeptPicture::close);
     connect(m_kept, &KeptPicture::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_kept, &KeptPicture::opened, this, [this] {
@@ -55,6 +57,7 @@ void MainWindow::showInDrawer(Drawer what)
     m_state->desk->setChecked(what == Drawer::Lights);
     m_side->setVisible(what == Drawer::Side);
     m_lightDesk->setVisible(what == Drawer::Lights);
+    m_profile->setVisible(what == Drawer::Profile);
     m_drawer->setVisible(what != Drawer::Nothing);
     fadeIn(m_drawer);
     if (what != Drawer::Lights && m_kept->isOpen())

@@ -21,6 +21,7 @@
 
 #include "app/desktop.h"
 #include "app/drawer/light_desk_view.h"
+#include "app/drawer/profile_view.h"
 #include "app/fields/panel.h"
 #include "app/motion.h"
 #include "app/picture/side_view.h"
@@ -101,6 +102,7 @@ void MainWindow::makeParts(const Context& desk)
     m_kept = new KeptPicture;
     m_side = new SideView(desk);
     m_lightDesk = new LightDeskView(desk);
+    m_profile = new ProfileView(desk);
     m_state = new StateLine;
     m_start = new StartPage;
     m_start->hide();
@@ -133,7 +135,9 @@ void MainWindow::placeParts()
     drawerColumn->setContentsMargins(0, 0, 0, 0);
     drawerColumn->addWidget(m_side);
     drawerColumn->addWidget(m_lightDesk);
+    drawerColumn->addWidget(m_profile);
     m_lightDesk->hide();
+    m_profile->hide();
     m_drawer->hide();
 
     // The message lies over the picture's margin: what comes and goes must not move the picture.
@@ -210,6 +214,10 @@ Context MainWindow::makeContext()
     desk.replaceArtwork = [this](const QString& piece, const QString& path) { m_artwork->replace(piece, path); };
     desk.pen = [this](const std::string& lettering) { m_picture->draw(PenFor::Run, lettering); };
     desk.penCut = [this](const std::string& piece) { m_picture->draw(PenFor::Cut, piece); };
+    desk.drawProfile = [this](session::ProfileOf of) {
+        m_profile->speakOf(of);
+        showInDrawer(Drawer::Profile);
+    };
     desk.artworkPage = [this](const QString& piece, int page) { m_artwork->readPage(piece, page); };
     return desk;
 }

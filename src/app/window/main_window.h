@@ -18,6 +18,7 @@ class ArtworkFiles;
 class KeptPicture;
 class Desktop;
 class LightDeskView;
+class ProfileView;
 class SideView;
 class StartPage;
 class StateLine;
@@ -60,7 +61,7 @@ protected:
 
 private:
     Context makeContext();
-    enum class Drawer { Nothing, Side, Lights };
+    enum class Drawer { Nothing, Side, Lights, Profile };
     void makeMenus();
     void makeFileMenu(QMenu* file);
     void makeEditMenu(QMenu* edit);
@@ -117,6 +118,7 @@ private:
     PictureView* m_picture = nullptr;
     SideView* m_side = nullptr;
     LightDeskView* m_lightDesk = nullptr;
+    ProfileView* m_profile = nullptr;
     KeptPicture* m_kept = nullptr;
     bool m_gathered = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;
