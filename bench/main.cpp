@@ -393,11 +393,31 @@ base::Result<solid::Body> bodyOf(const outline::Outline& outline, const work::Fo
     return solid::makeSlab(outline, std::get<solid::SlabForm>(form), tolerancePt, {});
 }
 
+solid::SlabForm grown(solid::SlabForm form)
+{
+    form.grownOut = true;
+    return form;
+}
+
+solid::SlabForm fluted(solid::SlabForm form, double draft, int flutes)
+{
+    form.draft = draft;
+    form.flutes = {flutes, 0.8, {}};
+    return form;
+}
+
 const std::pair<const char*, work::Form> kGlyphForms[] = {
     {"roundover, wide chamfer", solid::SlabForm{24, {3, 3, solid::Profile::Roundover, 8}, {60, 9}}},
     {"terraces, ogee, mitred",
      solid::SlabForm{24, {30, 9, solid::Profile::Terraces, 7}, {2, 3, solid::Profile::Ogee, 6}, solid::Corners::Mitred}},
     {"inlay", solid::SlabForm{24, {0.5, 0.5}, {}, solid::Corners::Round, {}, {1, 4, 0.7, solid::Profile::Cove, 4}}},
+    {"grown out, round", grown({24, {3, 4, solid::Profile::Roundover, 5}, {1, 1}})},
+    {"grown out over every counter",
+     grown({24, {60, 9, solid::Profile::Ogee, 6}, {25, 5, solid::Profile::Terraces, 3}, solid::Corners::Flat})},
+    {"grown out, drawn", grown({24, {2, 4, solid::Profile::Drawn, 5}, {}, solid::Corners::Mitred})},
+    {"draft", fluted({24, {2, 2, solid::Profile::Roundover, 4}, {}, solid::Corners::Flat}, 5, 0)},
+    {"steep draft to the back", fluted({24, {1, 1}, {1, 2, solid::Profile::Cove, 3}, solid::Corners::Mitred}, -40, 0)},
+    {"fluted", fluted({24, {1, 1}, {}, solid::Corners::Round}, 3, 4)},
     {"cushion", solid::DomedForm{0, 1, 1}},
     {"pillow", solid::DomedForm{0, 1, 0, 0.8}},
     {"tent", solid::DomedForm{6, 0.6, 0, -1, 0.5}},
@@ -411,6 +431,8 @@ Json benchForms(const work::Work& fonts)
     twisted.along.twist = 60;
     const std::pair<const char*, work::Form> forms[] = {{"slab", solid::SlabForm{24, {3, 3, solid::Profile::Roundover, 8}}},
                                                         {"inlay", solid::SlabForm{24, {1, 1}, {}, solid::Corners::Round, {}, {1, 4, 1}}},
+                                                        {"grownOut", grown({24, {3, 3, solid::Profile::Roundover, 8}})},
+                                                        {"fluted", fluted({24, {1, 1}}, 3, 4)},
                                                         {"domed", solid::DomedForm{0, 1, 1}},
                                                         {"tube", solid::TubeForm{4}},
                                                         {"twistedSlab", twisted}};
@@ -460,6 +482,7 @@ Json benchGlyphs(int wanted)
     std::atomic<int> glyphs{0}, bodies{0}, open{0}, folded{0}, failed{0};
     const std::vector<std::string> list(paths.begin(), paths.end());
     std::vector<std::string> faults(list.size());
+    std::vector<std::array<double, std::size(kGlyphForms)>> spent(list.size());  // ms, by font and form
     const double ms = milliseconds([&] {
         base::parallelFor(list.size(), [&](std::size_t f) {
             auto bytes = base::readFile(list[f]);
@@ -475,9 +498,12 @@ Json benchGlyphs(int wanted)
                 const auto outlined = outline::outlineLayout(layout, "x", **font, {120, 0.0625, {}}, {});
                 glyphs += !outlined->outlines.empty();
                 for (const auto& placed : outlined->outlines)
-                    for (const auto& [name, form] : kGlyphForms) {
+                    for (std::size_t n = 0; n < std::size(kGlyphForms); ++n) {
+                        const auto& [name, form] = kGlyphForms[n];
                         ++bodies;
-                        const auto body = bodyOf(*placed.outline, form, 0.0625);
+                        base::Result<solid::Body> body = base::fail(base::ErrorCode::Stopped, "");
+                        const double taken = milliseconds([&] { body = bodyOf(*placed.outline, form, 0.0625); });
+                        spent[f][n] += taken;
                         if (!body) {
                             ++failed;
                             faults[f] += fmt::format("{} glyph {} {}: {}; ", list[f], g, name, body.error().message);
@@ -485,8 +511,10 @@ Json benchGlyphs(int wanted)
                         }
                         const solid::BodyReport report = solid::inspect(*body);
                         const bool isTube = std::holds_alternative<solid::TubeForm>(form);
+                        const auto* slab = std::get_if<solid::SlabForm>(&form);
                         open += !report.closed();
-                        const bool folds = !isTube && report.foldedAreaPt2 > 1e-5 * outline::area(*placed.outline);
+                        const bool folds =
+                            !isTube && !(slab && !slab->flutes.none()) && report.foldedAreaPt2 > 1e-5 * outline::area(*placed.outline);
                         folded += folds;
                         if (!report.closed() || folds)
                             faults[f] += fmt::format("{} glyph {} {}: {} unpaired, {} repeated, {} folded; ", list[f], g, name,
@@ -502,6 +530,12 @@ Json benchGlyphs(int wanted)
                 {"open", open.load()},
                 {"folded", folded.load()},
                 {"msPerBody", std::round(ms / std::max(1, bodies.load()) * 100) / 100}};
+    for (std::size_t n = 0; n < std::size(kGlyphForms); ++n) {
+        double sum = 0;
+        for (const auto& ofFont : spent)
+            sum += ofFont[n];
+        result["msPerForm"][kGlyphForms[n].first] = std::round(sum * std::size(kGlyphForms) / std::max(1, bodies.load()) * 100) / 100;
+    }
     for (const std::string& fault : faults)
         if (!fault.empty())
             result["faults"].push_back(fault);

@@ -42,7 +42,9 @@ std::vector<Thing> thingsOf(const work::Work& work, const work::WorkBodies& bodi
     std::map<std::string, std::size_t> ofGroup;
     for (const std::string& piece : pieces) {
         const Box2 box = boxOf(bodies, piece, by);
-        if (box.empty() || work.pieces.items.at(piece).locked)
+        const work::Shape* plate = work.pieces.items.at(piece).shape();
+        const bool follows = plate && plate->isPlate() && std::find(pieces.begin(), pieces.end(), plate->piece) != pieces.end();
+        if (box.empty() || work.pieces.items.at(piece).locked || follows)
             continue;
         const std::string group = groupOf(work, piece);
         const auto known = group.empty() ? ofGroup.end() : ofGroup.find(group);

@@ -71,10 +71,78 @@ void takeFromCopies(work::Work& work, const std::map<std::string, std::string>& 
         work::Piece& piece = work.pieces.items.at(id);
         if (work::Lettering* lettering = piece.lettering())
             take(lettering->run.piece);
+        if (work::Shape* shape = piece.shape())
+            take(shape->piece);
         for (auto& [step, outlineStep] : piece.steps.items)
             if (auto* combine = std::get_if<work::Combine>(&outlineStep.what))
                 take(combine->piece);
     }
+}
+
+std::vector<std::string> addPlates(work::Work& work, const Choice& choice, bool plate, bool rim)
+{
+    std::vector<std::string> ids;
+    for (const std::string& round : choice.pieces()) {
+        const work::Piece piece = work.pieces.items.at(round);
+        if (piece.shape() && piece.shape()->isPlate())
+            continue;
+        const double size = piece.sizePt(), wide = size / 20;
+        work::Shape shape;
+        shape.kind = work::ShapeKind::Plate;
+        shape.piece = round;
+        shape.width = shape.height = size;
+        for (const Target& target : choice.targets)
+            if (target.piece == round && !target.letter.empty())
+                shape.letters.push_back(work::letterOf(target.letter));
+        const auto add = [&](const work::Shape& source, double depth, const work::Material& material, const char* name) {
+            work::Piece added;
+            added.name = name;
+            added.group = piece.group;
+            added.source = source;
+            solid::SlabForm slab;
+            slab.depthPt = depth;
+            slab.front = {size / 100, size / 100, solid::Profile::Roundover, 8};
+            added.form = slab;
+            added.material.piece = material;
+            added.placement.stance = work::Stance::Free;
+            ids.push_back(work.newId("p"));
+            insert(work.pieces, ids.back(), std::move(added), placeOf(work.pieces, round) + 1);
+        };
+        // In the colour of the sides, which goes with the face's; the plate darker, so that both are seen before it.
+        work::Material edge = piece.material.of("side"), board = edge;
+        edge.emission = board.emission = 0;
+        board.baseColour = board.baseColour * 0.35f;
+        board.swatch.clear();
+        if (plate) {
+            shape.margin = rim ? 2 * wide : 1.5 * wide;
+            shape.rim = 0;
+            shape.behind = true;
+            add(shape, size / 16, board, "Plate");
+        }
+        if (rim) {
+            shape.margin = wide;
+            shape.rim = wide;
+            shape.behind = false;
+            add(shape, work::depthOf(piece.form) > 0 ? 0.7 * work::depthOf(piece.form) : size / 10, edge, "Rim");
+        }
+    }
+    return ids;
+}
+
+void becomePlate(work::Work& work, const std::string& id)
+{
+    work::Piece& piece = work.pieces.items.at(id);
+    work::Shape& shape = *piece.shape();
+    shape.kind = work::ShapeKind::Plate;
+    for (const std::string& other : work.pieces.order) {
+        const work::Shape* round = work.pieces.items.at(other).shape();
+        if (!shape.piece.empty() || other == id || (round && round->isPlate()))
+            continue;
+        shape.piece = other;
+        shape.margin = work.pieces.items.at(other).sizePt() / 14;
+    }
+    piece.placement = {};
+    piece.placement.stance = work::Stance::Free;
 }
 
 std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces)

@@ -284,6 +284,12 @@ work::Work nudged(const work::Work& work, const std::vector<MoveDrag::Item>& ite
             own.z += dot(by, pose.out);
             continue;
         }
+        // A plate goes with its piece.
+        const work::Shape* plate = piece.shape();
+        if (plate && plate->isPlate() && std::any_of(items.begin(), items.end(), [&](const MoveDrag::Item& other) {
+                return other.letter.empty() && other.piece == plate->piece;
+            }))
+            continue;
         p.x += by.x;
         if (p.stance != work::Stance::OnFloor)
             p.y += by.y;

@@ -126,6 +126,12 @@ std::string letteringSummary(const work::Work& work, const Choice& choice)
     if (const work::Artwork* artwork = piece.artwork())
         return joined({artwork->name,
                        fmt::format("{} {}", artwork->shapes.order.size(), artwork->shapes.order.size() == 1 ? "shape" : "shapes"), copies});
+    if (const work::Shape* shape = piece.shape(); shape && shape->isPlate()) {
+        const auto round = work.pieces.items.find(shape->piece);
+        return joined({fmt::format("{} round {}", shape->rim > 0 ? "rim" : "plate",
+                                   round == work.pieces.items.end() ? std::string("nothing") : titleOf(round->second)),
+                       "margin " + number(shape->margin) + " pt", copies});
+    }
     if (const work::Shape* shape = piece.shape())
         return joined({labelOf(shape->kind, work::kShapes),
                        shape->kind == work::ShapeKind::Drawn ? fmt::format("{} points", shape->line.points.order.size())

@@ -22,12 +22,14 @@ double planArea(const RoofSheet& sheet, const RoofTriangle& t)
     return cross(b - a, c - a) / 2;
 }
 
-// Corner cells that fold: the edges that start there. Empty where at most a hair of the whole area does.
-std::set<std::int32_t> foldedCorners(const RoofSheet& sheet)
+// Corner cells that fold in the first bands: the edges that start there. Empty where at most a hair of the whole area does.
+std::set<std::int32_t> foldedCorners(const RoofSheet& sheet, std::size_t bands)
 {
     double negative = 0, total = 0;
     std::set<std::int32_t> corners;
     for (const RoofTriangle& t : sheet.triangles) {
+        if (static_cast<std::size_t>(t.band) >= bands)
+            continue;
         const double area = planArea(sheet, t);
         total += area;
         negative += std::max(0.0, -area);
@@ -37,7 +39,8 @@ std::set<std::int32_t> foldedCorners(const RoofSheet& sheet)
     return negative > kMostNegativeArea * total ? corners : std::set<std::int32_t>();
 }
 
-RoofSheet cutWithoutFolds(const Roof& roof, Roof::CutSettings settings, std::size_t& rounded)
+// `bands`: how many of them are wanted; others may fold.
+RoofSheet cutWithoutFolds(const Roof& roof, Roof::CutSettings settings, std::size_t bands, std::size_t& rounded)
 {
     const auto edges = static_cast<std::int32_t>(roof.feet().size());
     bool sharp = settings.mitred || settings.flat;
@@ -46,7 +49,7 @@ RoofSheet cutWithoutFolds(const Roof& roof, Roof::CutSettings settings, std::siz
     // rounds those around are rounded with it, twice as many each time.
     std::int32_t around = 0, round = 0;
     std::set<std::int32_t> folded;
-    for (std::set<std::int32_t> corners = foldedCorners(sheet); sharp && !corners.empty(); corners = foldedCorners(sheet)) {
+    for (std::set<std::int32_t> corners = foldedCorners(sheet, bands); sharp && !corners.empty(); corners = foldedCorners(sheet, bands)) {
         const std::size_t before = settings.rounded.size();
         if (++round > kPlainRounds)
             around = std::max(1, 2 * around);
@@ -132,7 +135,7 @@ Plan Planner::cut(const std::vector<double>& rungs, Corners corners, double tole
     settings.flat = corners == Corners::Flat;
     for (std::size_t k = outlineRung; k < rungs.size(); ++k)
         settings.levels.push_back(rungs[k] - m_grown);
-    plan.sheet = cutWithoutFolds(*m_inner, settings, plan.roundedCorners);
+    plan.sheet = cutWithoutFolds(*m_inner, settings, settings.levels.size(), plan.roundedCorners);
     RoofSheet& sheet = plan.sheet;
     const auto shift = static_cast<std::int16_t>(outlineRung);
     for (RoofVertex& v : sheet.vertices)
@@ -144,7 +147,7 @@ Plan Planner::cut(const std::vector<double>& rungs, Corners corners, double tole
         settings.levels.clear();
         for (std::size_t k = outlineRung + 1; k-- > 0;)
             settings.levels.push_back(m_grown - rungs[k]);
-        const RoofSheet outer = cutWithoutFolds(*m_outer, settings, plan.roundedCorners);
+        const RoofSheet outer = cutWithoutFolds(*m_outer, settings, outlineRung, plan.roundedCorners);
         // Inside and outside meet in the outline's points, one each even where contours touch.
         const std::size_t feet = m_inner->feet().size();
         std::map<std::pair<double, double>, std::uint32_t> places;

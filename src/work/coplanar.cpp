@@ -50,6 +50,16 @@ bool overlap(const Front& a, const Front& b)
            std::min(a.box.high.y, b.box.high.y) - std::max(a.box.low.y, b.box.low.y) > kOverlap;
 }
 
+// A rim lies round its piece, not over it.
+bool isRimOf(const Work& work, const std::string& a, const std::string& b)
+{
+    const auto goesRound = [&](const std::string& rim, const std::string& piece) {
+        const Shape* shape = work.pieces.items.at(rim).shape();
+        return shape && shape->isPlate() && shape->rim > 0 && shape->margin >= 0 && shape->piece == piece;
+    };
+    return goesRound(a, b) || goesRound(b, a);
+}
+
 }  // namespace
 
 void orderCoplanar(const Work& work, WorkBodies& bodies)
@@ -77,7 +87,9 @@ void orderCoplanar(const Work& work, WorkBodies& bodies)
         for (std::size_t j = i + 1;
              j < fronts.size() && std::abs(fronts[j].distance - fronts[i].distance) < 0.02 && fronts[j].box.low.x < fronts[i].box.high.x;
              ++j)
-            if (rankOf(fronts[i]) != rankOf(fronts[j]) && samePlane(fronts[i], fronts[j]) && overlap(fronts[i], fronts[j])) {
+            if (rankOf(fronts[i]) != rankOf(fronts[j]) &&
+                !isRimOf(work, bodies.bodies[fronts[i].body].piece, bodies.bodies[fronts[j].body].piece) &&
+                samePlane(fronts[i], fronts[j]) && overlap(fronts[i], fronts[j])) {
                 const bool inOrder = rankOf(fronts[i]) < rankOf(fronts[j]);
                 pairs.emplace_back(fronts[inOrder ? i : j].body, fronts[inOrder ? j : i].body);
             }

@@ -83,6 +83,8 @@ base::Result<void> fitToSheet(Work& work, const std::string& id, Cache& cache)
         return {};
     }
     if (const Shape* shape = piece.shape()) {
+        if (shape->isPlate())
+            return {};  // as large as what it goes round
         const double width = shape->kind == ShapeKind::Drawn ? piece.sizePt() : shape->width;
         scaleTo(piece, pageHeightFor(work, width, piece.sizePt()));
         return {};

@@ -40,7 +40,7 @@ double depthBehind(const Work& work)
     double behind = 0;
     for (const auto& [id, piece] : work.pieces.items)
         if (piece.placement.stance != Stance::AgainstWall)
-            behind = std::max(behind, -piece.placement.z + piece.copies.count * piece.copies.back);
+            behind = std::max(behind, -work.placementOf(id).z + piece.copies.count * piece.copies.back);
     return behind;
 }
 

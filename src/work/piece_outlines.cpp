@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <optional>
 
 #include "base/parallel.h"
 #include "base/units.h"
@@ -261,17 +262,20 @@ Vec2 flatPlace(const Work& work, const Placement& placement)
 base::Result<PieceOutlines> outlinesWithin(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
                                            const base::Progress& progress, std::vector<std::string>& within);
 
-// The outlines of a piece as it stands on the sheet, on another one's plane; nothing of itself and of what goes with it.
-std::shared_ptr<const outline::Outlined> onPlaneOf(const Work& work, const std::string& id, const std::string& other, double tolerancePt,
-                                                   Cache& cache, const base::Progress& progress, std::vector<std::string>& within)
+// The outlines of another piece on its own plane, or those of some of its letters; nothing of itself and of what goes with it.
+std::optional<outline::Outlined> onOwnPlane(const Work& work, const std::string& other, const std::vector<std::string>& letters,
+                                            double tolerancePt, Cache& cache, const base::Progress& progress,
+                                            std::vector<std::string>& within)
 {
     if (!work.pieces.items.contains(other) || std::find(within.begin(), within.end(), other) != within.end())
-        return nullptr;
+        return std::nullopt;
     const auto outlines = outlinesWithin(work, other, tolerancePt, cache, progress, within);
     if (!outlines)
-        return nullptr;
+        return std::nullopt;
     const Piece& piece = work.pieces.items.at(other);
-    const Placement here = work.placementOf(id), there = work.placementOf(other);
+    const auto isMeant = [&](const std::string& letter) {
+        return letters.empty() || std::find(letters.begin(), letters.end(), letterOf(letter)) != letters.end();
+    };
     outline::Outlined all;
     for (const PieceOutlines::Part& part : outlines->parts) {
         if (part.copy != 0)
@@ -279,12 +283,99 @@ std::shared_ptr<const outline::Outlined> onPlaneOf(const Work& work, const std::
         outline::Outlined own = moved(*part.outlined, 0, outlines->shift);
         if (const LetterOwn* pose = poseOwn(piece, part))
             own = placedFlat(own, *pose);
+        std::erase_if(own.outlines, [&](const outline::PlacedOutline& o) {
+            return !std::any_of(o.letters.begin(), o.letters.end(), [&](int number) {
+                return isMeant(!part.letter.empty() ? part.letter : piece.letterIds()[static_cast<std::size_t>(number)]);
+            });
+        });
         all.outlines.insert(all.outlines.end(), own.outlines.begin(), own.outlines.end());
     }
     if (all.outlines.empty())
+        return std::nullopt;
+    return all;
+}
+
+// The outlines of a piece as it stands on the sheet, on another one's plane; nothing of itself and of what goes with it.
+std::shared_ptr<const outline::Outlined> onPlaneOf(const Work& work, const std::string& id, const std::string& other, double tolerancePt,
+                                                   Cache& cache, const base::Progress& progress, std::vector<std::string>& within)
+{
+    std::optional<outline::Outlined> taken = onOwnPlane(work, other, {}, tolerancePt, cache, progress, within);
+    if (!taken)
         return nullptr;
+    const Placement here = work.placementOf(id), there = work.placementOf(other);
+    outline::Outlined all = std::move(*taken);
     all = moved(std::move(all), flatRoll(there), flatPlace(work, there) - flatPlace(work, here));
     return std::make_shared<const outline::Outlined>(moved(std::move(all), -flatRoll(here), {}));
+}
+
+// All of one letter; what a hole held is united with what filled it.
+outline::Outlined filled(const outline::Outlined& outlined, double tolerancePt)
+{
+    auto full = std::make_shared<outline::Outlined>(outlined);
+    for (outline::PlacedOutline& o : full->outlines) {
+        outline::Outline outer = *o.outline;
+        outer.contours.resize(1);
+        o.outline = std::make_shared<const outline::Outline>(std::move(outer));
+    }
+    return outline::applied(*full, outline::CombineWith{outline::How::Unite, full}, tolerancePt);
+}
+
+// The outlines of a plate: those it goes round, grown.
+base::Result<PieceOutlines> plateOutlines(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
+                                          const base::Progress& progress, std::vector<std::string>& within)
+{
+    const Piece& piece = work.pieces.items.at(id);
+    const Shape& plate = *piece.shape();
+    PieceOutlines result;
+    within.push_back(id);
+    std::optional<outline::Outlined> round = onOwnPlane(work, plate.piece, plate.letters, tolerancePt, cache, progress, within);
+    within.pop_back();
+    if (progress.stopRequested())
+        return base::fail(base::ErrorCode::Stopped, "Stopped");
+    if (!round) {
+        result.notes.push_back(
+            {"plate-alone", "What this plate went round is not there any more; choose another piece for it, or delete it", {}});
+        return result;
+    }
+    const base::Box2 floor = outline::bounds(*round);
+    for (outline::PlacedOutline& o : round->outlines) {
+        outline::Outline one = *o.outline;
+        for (outline::Contour& contour : one.contours)
+            for (outline::Edge& edge : contour)
+                edge.letter = 0;
+        o.outline = std::make_shared<const outline::Outline>(std::move(one));
+        o.letters = {0};
+    }
+    const auto grown = [&](double by) {
+        outline::Outlined outlined = outline::applied(*round, outline::GrowBy{by}, tolerancePt);
+        return plate.fillsHoles ? filled(outlined, tolerancePt) : outlined;
+    };
+    const Stance stance = work.placementOf(id).stance;
+    for (int copy = 0; copy < piece.copies.all(); ++copy) {
+        double more = 0;
+        for (const double growth : growthsOf(piece, copy))
+            more += growth;
+        outline::Outlined outlined = grown(plate.margin + plate.rim + more);
+        if (plate.rim > 0)
+            outlined = outline::applied(
+                outlined,
+                outline::CombineWith{outline::How::Subtract, std::make_shared<const outline::Outlined>(grown(plate.margin - more))},
+                tolerancePt);
+        if (stance == Stance::OnFloor) {
+            // It stands on the floor as the letters do.
+            const base::Box2 box = outline::bounds(outlined);
+            if (!box.empty() && box.low.y < floor.low.y)
+                outlined = outline::cutAlong(outlined, {{box.low.x - 1, floor.low.y}, {box.high.x + 1, floor.low.y}}, 0).left;
+        }
+        if (!outlined.outlines.empty())
+            result.parts.push_back({kShapeLetter, copy, std::make_shared<const outline::Outlined>(std::move(outlined))});
+    }
+    const base::Box2 box = result.parts.empty() ? base::Box2() : outline::bounds(*result.parts.front().outlined);
+    if (!box.empty()) {
+        result.place.baseline = box.low.y;
+        result.place.middle = -box.low.y;
+    }
+    return result;
 }
 
 base::Result<PieceOutlines> outlinesWithin(const Work& work, const std::string& id, double tolerancePt, Cache& cache,
@@ -293,9 +384,10 @@ base::Result<PieceOutlines> outlinesWithin(const Work& work, const std::string& 
     const Piece& piece = work.pieces.items.at(id);
     if (std::holds_alternative<Newer>(piece.source))
         return PieceOutlines{};
-    auto outlines = piece.lettering() ? letteringOutlines(work, id, tolerancePt, cache, progress)
-                    : piece.shape()   ? shapeOutlines(work, id, tolerancePt, progress)
-                                      : artworkOutlines(work, id, tolerancePt, cache, progress);
+    auto outlines = piece.lettering()          ? letteringOutlines(work, id, tolerancePt, cache, progress)
+                    : piece.artwork()          ? artworkOutlines(work, id, tolerancePt, cache, progress)
+                    : piece.shape()->isPlate() ? plateOutlines(work, id, tolerancePt, cache, progress, within)
+                                               : shapeOutlines(work, id, tolerancePt, progress);
     if (outlines) {
         outlines->place.id = id;
         outlines->place.pose = poseOf(work.placementOf(id), work.ground);
@@ -435,7 +527,7 @@ base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std:
     flat.origin = {placement.x, placement.stance == Stance::OnFloor ? -work.ground.floorBelow : placement.y, 0};
     const std::vector<double> growths = growthsOf(piece, 0);
     const bool isGrown = std::any_of(growths.begin(), growths.end(), [](double g) { return g != 0; }) || isShaped(piece) ||
-                         (piece.lettering() && piece.lettering()->run.isBetween());
+                         (piece.shape() && piece.shape()->isPlate()) || (piece.lettering() && piece.lettering()->run.isBetween());
     const auto curves = isGrown ? std::map<std::string, outline::DrawnShape>() : curvesOf(work, piece, cache);
     for (const PieceOutlines::Part& part : outlines->parts) {
         if (part.copy != 0)

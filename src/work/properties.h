@@ -148,9 +148,13 @@ inline constexpr Named<outline::LineStart> kLineStarts[] = {
     {outline::LineStart::Waist, "waist", "Waist"},       {outline::LineStart::Swell, "swell", "Swell"},
     {outline::LineStart::Pennant, "pennant", "Pennant"}, {outline::LineStart::Fan, "fan", "Fan"},
     {outline::LineStart::Road, "road", "Road"}};
-inline constexpr Named<ShapeKind> kShapes[] = {
-    {ShapeKind::Rectangle, "rectangle", "Rectangle"}, {ShapeKind::Ellipse, "ellipse", "Ellipse"}, {ShapeKind::Ring, "ring", "Ring"},
-    {ShapeKind::Polygon, "polygon", "Polygon"},       {ShapeKind::Star, "star", "Star"},          {ShapeKind::Drawn, "drawn", "Drawn"}};
+inline constexpr Named<ShapeKind> kShapes[] = {{ShapeKind::Rectangle, "rectangle", "Rectangle"},
+                                               {ShapeKind::Ellipse, "ellipse", "Ellipse"},
+                                               {ShapeKind::Ring, "ring", "Ring"},
+                                               {ShapeKind::Polygon, "polygon", "Polygon"},
+                                               {ShapeKind::Star, "star", "Star"},
+                                               {ShapeKind::Drawn, "drawn", "Drawn"},
+                                               {ShapeKind::Plate, "plate", "Plate"}};
 // Names of the alternatives of a variant, in the file and in rows, in their order; Newer comes last and has none.
 struct KindName {
     const char* name;
@@ -325,10 +329,11 @@ template <class V>
 void describe(V& v, Shape& s)
 {
     const bool corners = s.kind == ShapeKind::Rectangle || s.kind == ShapeKind::Polygon || s.kind == ShapeKind::Star;
-    const bool points = s.kind == ShapeKind::Polygon || s.kind == ShapeKind::Star, drawn = s.kind == ShapeKind::Drawn;
+    const bool points = s.kind == ShapeKind::Polygon || s.kind == ShapeKind::Star, drawn = s.kind == ShapeKind::Drawn, plate = s.isPlate();
     v.oneOf({"shape", "Shape", "What it is"}, s.kind, kShapes);
-    v.number(length("widthPt", "Width", "From side to side", 0.1, 1e6).in(5, 1).when(!drawn), s.width);
-    v.number(length("heightPt", "Height", "From top to bottom; depth and bevels grow with it", 0.1, 1e6).in(5, 1).when(!drawn), s.height);
+    v.number(length("widthPt", "Width", "From side to side", 0.1, 1e6).in(5, 1).when(!drawn && !plate), s.width);
+    v.number(length("heightPt", "Height", "From top to bottom; depth and bevels grow with it", 0.1, 1e6).in(5, 1).when(!drawn && !plate),
+             s.height);
     v.number(length("roundPt", "Round corners", "Their radius; 0: sharp", 0, 1e6).when(corners), s.round);
     v.whole(count("points", "Points", "Of a polygon or star", 3, 200).when(points), s.points);
     v.number(share("inner", "Inner size", "Of a ring or star, of its outer one")
@@ -337,6 +342,16 @@ void describe(V& v, Shape& s)
              s.inner);
     v.object({"line", "Line", "Drawn with the pen"}, s.line);
     v.number(length("strokePt", "Stroke", "How wide an open line is", 0.01, 1e5).when(drawn && !s.line.closed), s.stroke);
+    v.text({{"piece", "Round", "The piece a plate goes round, and follows"}}, s.piece);
+    v.list({"letters", "Letters", "A plate goes round these; none: round all"}, s.letters);
+    v.number(length("marginPt", "Margin", "How far the plate reaches beyond the letters; less than 0 stays inside them", -1e5, 1e5)
+                 .in(0.5, 2)
+                 .when(plate),
+             s.margin);
+    v.number(length("rimPt", "Rim", "Only a rim this wide is left, round the margin; 0 is the whole plate", 0, 1e5).in(0.5, 2).when(plate),
+             s.rim);
+    v.flag({"fillsHoles", "Fill holes", "Of letters, and between them", Counts::Exposure, plate}, s.fillsHoles);
+    v.flag({"behind", "Behind", "The piece lies on its front; else both stand on the same plane", Counts::Exposure, plate}, s.behind);
 }
 
 template <class V>

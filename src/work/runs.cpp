@@ -165,7 +165,7 @@ std::vector<std::string> piecesToRunRound(const Work& work)
 {
     std::vector<std::string> pieces;
     for (const std::string& id : work.pieces.order)
-        if (work.pieces.items.at(id).artwork() || work.pieces.items.at(id).shape())
+        if (const Piece& piece = work.pieces.items.at(id); piece.artwork() || (piece.shape() && !piece.shape()->isPlate()))
             pieces.push_back(id);
     return pieces;
 }

@@ -141,6 +141,8 @@ outline::DrawnShape curvesOf(const Shape& shape)
         drawn.contours = shape.line.closed ? std::vector<CurveContour>{curves} : strokeOf(curves, shape.stroke);
         break;
     }
+    case ShapeKind::Plate:  // takes those of another piece, see piece_outlines.h
+        break;
     }
     return drawn;
 }

@@ -8,6 +8,7 @@
 #include "base/hash.h"
 #include "base/units.h"
 #include "outline/text.h"
+#include "work/bodies.h"
 #include "work/values.h"
 
 namespace work {
@@ -56,7 +57,7 @@ double heightOf(const Shape& shape)
 
 void scale(Shape& shape, double factor)
 {
-    for (double* value : {&shape.width, &shape.height, &shape.round, &shape.stroke})
+    for (double* value : {&shape.width, &shape.height, &shape.round, &shape.stroke, &shape.margin, &shape.rim})
         *value *= factor;
     for (auto& [_, p] : shape.line.points.items)
         for (double* value : {&p.x, &p.y, &p.inX, &p.inY, &p.outX, &p.outY})
@@ -220,15 +221,50 @@ Work::Work()
     sheets.add(shown, std::move(sheet));
 }
 
-Placement Work::placementOf(const std::string& piece) const
+namespace {
+
+constexpr int kMostPlates = 16;  // one round the other
+
+Placement placed(const Work& work, const std::string& id, int left)
 {
-    Placement placement = pieces.items.at(piece).placement;
-    if (const auto shift = shownSheet().shifts.find(piece); shift != shownSheet().shifts.end()) {
+    const Piece& piece = work.pieces.items.at(id);
+    Placement placement = piece.placement;
+    if (const auto shift = work.shownSheet().shifts.find(id); shift != work.shownSheet().shifts.end()) {
         placement.x += shift->second.x;
         placement.y += shift->second.y;
         placement.z += shift->second.z;
     }
+    const Shape* plate = piece.shape();
+    if (plate && plate->isPlate() && work.pieces.items.contains(plate->piece) && left > 0) {
+        Placement there = placed(work, plate->piece, left - 1);
+        const double back = plate->behind ? depthOf(piece.form) : 0;
+        if (there.stance == Stance::AgainstWall && back > 0)
+            return there;  // it is hidden, or else would have moved that one away
+        const base::Vec3 out = poseOf(there, work.ground).out;
+        there.x += placement.x - out.x * back;
+        there.y += placement.y - out.y * back;
+        there.z += placement.z - out.z * back;
+        return there;
+    }
+    if (placement.stance != Stance::AgainstWall || left <= 0)
+        return placement;
+    double carried = 0;
+    for (const auto& [_, other] : work.pieces.items)
+        if (const Shape* under = other.shape(); under && under->isPlate() && under->behind && under->piece == id && !other.hidden)
+            carried = std::max(carried, depthOf(other.form));
+    if (carried > 0) {
+        placement.stance = Stance::Free;
+        placement.z = carried - work.ground.wallBehind;
+        placement.turn = placement.tilt = 0;
+    }
     return placement;
+}
+
+}  // namespace
+
+Placement Work::placementOf(const std::string& piece) const
+{
+    return placed(*this, piece, kMostPlates);
 }
 
 Work newWork(const std::string& text, const FontChoice& font, const SheetSize& sheet)

@@ -171,9 +171,10 @@ struct Artwork {
     bool isTraced() const { return !greys.empty(); }
 };
 
-enum class ShapeKind { Rectangle, Ellipse, Ring, Polygon, Star, Drawn };
+enum class ShapeKind { Rectangle, Ellipse, Ring, Polygon, Star, Drawn, Plate };
 
-// A shape of our own, its middle at the piece's place.
+// A shape of our own, its middle at the piece's place. A plate goes with another piece: its outlines are that one's, grown, and its
+// placement is seen from that one's.
 struct Shape {
     ShapeKind kind = ShapeKind::Rectangle;
     double width = 200, height = 200;  // pt
@@ -182,8 +183,15 @@ struct Shape {
     double inner = 0.5;                // of ring and star: the inner width, a share of the outer
     DrawnLine line;                    // drawn with the pen; pt from the piece's place
     double stroke = 10;                // of an open line: how wide it is
+    std::string piece;                 // plate: round which it goes
+    std::vector<std::string> letters;  // and round which letters of it; none: all
+    double margin = 10;                // how far it reaches beyond them
+    double rim = 0;                    // of the plate only a rim this wide is left, round the margin; 0: all of it
+    bool fillsHoles = true;            // of the letters, and between them
+    bool behind = true;                // its front lies on the back of that piece; else both stand on one plane
 
     bool operator==(const Shape&) const = default;
+    bool isPlate() const { return kind == ShapeKind::Plate; }
 };
 
 // The one letter of a shape.
@@ -539,7 +547,7 @@ struct Work {
     const View& view() const { return shownSheet().view; }
     Output& output() { return shownSheet().outputs.items.at(shownSheet().outputs.order.front()); }
     const Output& output() const { return shownSheet().outputs.items.at(shownSheet().outputs.order.front()); }
-    // Where a piece stands on it.
+    // Where a piece stands on it: a plate by the piece it goes round, and what stands against the wall before the plates behind it.
     Placement placementOf(const std::string& piece) const;
     std::string newId(const std::string& prefix);  // one that no thing has
 };

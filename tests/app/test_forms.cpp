@@ -158,6 +158,29 @@ private Q_SLOTS:
         QVERIFY(w.settle());
     }
 
+    // A rim on a plate in one step from the menu; both follow the text, and have rows of their own.
+    void aRimOnAPlate()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.trigger("piece.plateAndRim"));
+        QCOMPARE(w.work().pieces.order.size(), 3u);
+        QCOMPARE(w.work().pieces.order.front(), std::string("p1"));  // in front of both
+        QVERIFY(w.settle());
+        QVERIFY(!w.find<QWidget>("lettering.shape")->isVisible() && w.find<QWidget>("lettering.plateRound")->isVisible());
+        w.type("lettering.margin.edit", "9");
+        for (const std::string& id : {w.work().pieces.order[1], w.work().pieces.order[2]})
+            QCOMPARE(w.work().pieces.items.at(id).shape()->margin, 9.0);
+        QVERIFY2(w.window.ticket()->section("lettering")->summary().contains("round KITE"),
+                 qPrintable(w.window.ticket()->section("lettering")->summary()));
+        for (int i = 0; i < 2; ++i)
+            w.session().undo();
+        QCOMPARE(w.work().pieces.order.size(), 1u);
+        QVERIFY(w.trigger("edit.chooseNothing"));
+        QVERIFY(w.trigger("piece.plate"));  // nothing to go round: it is said
+        QCOMPARE(w.work().pieces.order.size(), 1u);
+    }
+
     // Twelve or more, shown on the first letter of what is chosen; one is taken, one's own is kept and forgotten.
     void formsToBeginFrom()
     {

@@ -83,9 +83,23 @@ void addPlaceRows(Rows* rows, const Context& context)
 {
     Rows* place = rows->group("place", Section::tr("Place"), [=] {
         const work::Piece* p = leadPiece(context);
+        if (p && p->shape() && p->shape()->isPlate())
+            return Section::tr("with its piece");
         return p ? Section::tr(work::labelOf(p->placement.stance, work::kStances)).toLower() : QString();
     });
-    place->properties(inPieces<work::Placement>(context, [](work::Piece& p) { return &p.placement; }));
+    // A plate stands as its piece does: it is only moved against that.
+    const auto standsAlone = [=] {
+        const work::Piece* p = leadPiece(context);
+        return !(p && p->shape() && p->shape()->isPlate());
+    };
+    const auto reach = inPieces<work::Placement>(context, [](work::Piece& p) { return &p.placement; });
+    work::Placement usual;
+    for (const work::Value& value : work::valuesIn(usual)) {
+        Rows::Extra extra;
+        if (const std::string key = value.number.key; key != "x" && key != "y" && key != "z")
+            extra.when = standsAlone;
+        place->property(reach, value.number.key, extra);
+    }
 }
 
 void addLetterRows(Rows* rows, const Context& context)

@@ -146,6 +146,17 @@ void paintArtwork(QPainter& painter, const QRectF& tile, const work::Work& work,
 
 void paintShape(QPainter& painter, const QRectF& tile, const work::Piece& piece)
 {
+    if (piece.shape()->isPlate()) {
+        // A board, or its rim alone.
+        QRectF board(QPointF(), QSizeF(tile.height() * 0.9, tile.height() * 0.55));
+        board.moveCenter(tile.center());
+        QPainterPath plate;
+        plate.addRoundedRect(board, 5, 5);
+        if (piece.shape()->rim > 0)
+            plate.addRoundedRect(board.adjusted(4, 4, -4, -4), 3, 3);
+        painter.fillPath(plate, seenColour(piece.material.of("face").baseColour));
+        return;
+    }
     const QPainterPath path = pathOf(work::curvesOf(*piece.shape()));
     if (path.boundingRect().isEmpty())
         return;

@@ -9,6 +9,7 @@
 #include "app/style.h"
 #include "app/ticket/chosen.h"
 #include "outline/route.h"
+#include "session/edits.h"
 #include "work/runs.h"
 
 namespace app {
@@ -159,10 +160,67 @@ void addRunRows(Rows* rows, const Context& context)
 void addShapeRows(Rows* rows, const Context& context)
 {
     const auto reach = inPieces<work::Shape>(context, [](work::Piece& p) { return p.shape(); });
-    rows->property(reach, "shape");
+    const auto plate = [=]() -> const work::Shape* {
+        const work::Piece* piece = leadPiece(context);
+        return piece && piece->shape() && piece->shape()->isPlate() ? piece->shape() : nullptr;
+    };
+    Rows::Extra shape;
+    shape.when = [=] { return !plate(); };
+    shape.choose = [=](work::Work& w, int index) {
+        const work::ShapeKind kind = work::kShapes[index].value;
+        for (const std::string& id : context.session->choice().pieces())
+            if (work::Shape* s = w.pieces.items.at(id).shape(); s && s->kind != kind && !s->isPlate()) {
+                if (kind == work::ShapeKind::Plate)
+                    session::becomePlate(w, id);
+                else
+                    s->kind = kind;
+            }
+    };
+    rows->property(reach, "shape", shape);
+    // Which piece a plate goes round: any but plates, and not itself.
+    const auto others = [=] {
+        std::vector<std::string> pieces;
+        for (const std::string& id : context.session->work().pieces.order) {
+            const work::Shape* other = context.session->work().pieces.items.at(id).shape();
+            if (!(other && other->isPlate()))
+                pieces.push_back(id);
+        }
+        return pieces;
+    };
+    auto* round = new OneOfField;
+    round->setObjectName("lettering.plateRound");
+    round->setToolTip(Section::tr("The piece it goes round, and follows"));
+    QObject::connect(round, &QComboBox::activated, round, [=](int index) {
+        const auto pieces = others();
+        if (index < 0 || index >= static_cast<int>(pieces.size()))
+            return;
+        context.session->edit(Section::tr("Plate").toStdString(), [&](work::Work& w) {
+            for (work::Shape* s : reach.in(w))
+                if (s->isPlate() && s->piece != pieces[static_cast<std::size_t>(index)]) {
+                    s->piece = pieces[static_cast<std::size_t>(index)];
+                    s->letters.clear();
+                }
+        });
+    });
+    rows->labelled(
+        Section::tr("Round"), round,
+        [=] {
+            const work::Shape* now = plate();
+            if (!now)
+                return;
+            round->clear();
+            int at = -1;
+            for (const std::string& id : others()) {
+                if (id == now->piece)
+                    at = round->count();
+                round->addItem(text(work::titleOf(context.session->work().pieces.items.at(id))));
+            }
+            round->setCurrentIndex(at);
+        },
+        [=] { return plate() != nullptr; });
     rows->property(reach, "widthPt", {.id = "shapeWidth"});
     rows->property(reach, "heightPt", {.id = "shapeHeight"});
-    rows->properties(reach, {"shape", "widthPt", "heightPt"});
+    rows->properties(reach, {"shape", "widthPt", "heightPt", "piece"});
 }
 
 }  // namespace app

@@ -67,6 +67,7 @@ private:
     void makeEditMenu(QMenu* edit);
     void makePieceMenu(QMenu* piece);
     void addShape(work::ShapeKind kind);
+    void addPlates(bool plate, bool rim);
     void makeArrangeMenu(QMenu* menu);
     std::optional<double> askLength(const QString& title, const QString& label, double nowPt);
     void makeViewMenu(QMenu* view);

@@ -14,6 +14,7 @@
 #include "app/window/main_window.h"
 #include "app/window/state_line.h"
 #include "session/clip.h"
+#include "session/edits.h"
 #include "session/lines.h"
 #include "work/properties.h"
 
@@ -162,7 +163,7 @@ void MainWindow::makePieceMenu(QMenu* piece)
               {"piece.pen", tr("Draw &with the pen"), QKeySequence("Ctrl+Shift+K"), [this] { m_picture->draw(PenFor::Shape); }}});
     QMenu* shapes = piece->addMenu(tr("Add a &shape"));
     for (const auto& shape : work::kShapes)
-        if (shape.value != work::ShapeKind::Drawn)
+        if (shape.value != work::ShapeKind::Drawn && shape.value != work::ShapeKind::Plate)
             shapes->addAction(tr(shape.label), this, [this, kind = shape.value] { addShape(kind); })
                 ->setObjectName(QString("shape.") + shape.name);
     addLines(piece, this,
@@ -183,6 +184,11 @@ void MainWindow::makePieceMenu(QMenu* piece)
               {},
               {"piece.delete", tr("D&elete"), {}, [this] { m_ticket->removeChosen(); }}});
     makeArrangeMenu(piece->addMenu(tr("A&rrange")));
+    QMenu* plates = piece->addMenu(tr("&Plate and rim"));
+    addLines(plates, this,
+             {{"piece.plate", tr("A &plate behind it"), {}, [this] { addPlates(true, false); }},
+              {"piece.rim", tr("A &rim round it"), {}, [this] { addPlates(false, true); }},
+              {"piece.plateAndRim", tr("A rim on a plat&e"), {}, [this] { addPlates(true, true); }}});
 }
 
 // In the middle of the sheet, a third of it wide.
@@ -198,6 +204,22 @@ void MainWindow::addShape(work::ShapeKind kind)
     m_session.edit(tr("Add a shape").toStdString(), [&](work::Work& w) { id = session::addShape(w, shape, {sheet.x, sheet.y}); });
     session::Choice choice;
     choice.set({id, {}});
+    m_session.choose(choice);
+    m_ticket->openSection(1);
+}
+
+void MainWindow::addPlates(bool plate, bool rim)
+{
+    std::vector<std::string> ids;
+    m_session.edit((rim ? plate ? tr("Plate and rim") : tr("Rim") : tr("Plate")).toStdString(),
+                   [&](work::Work& w) { ids = session::addPlates(w, m_session.choice(), plate, rim); });
+    if (ids.empty()) {
+        showMessage(tr("Choose the lettering or artwork first that it shall go round"));
+        return;
+    }
+    session::Choice choice;
+    for (const std::string& id : ids)
+        choice.add({id, {}});
     m_session.choose(choice);
     m_ticket->openSection(1);
 }
