@@ -14,8 +14,8 @@ std::string addLettering(work::Work& work, const std::string& text);
 // What pieces take from each other (lines they run round, outlines of their steps) is taken from the copies, where those are copied too.
 void takeFromCopies(work::Work& work, const std::map<std::string, std::string>& copies);  // new ids by the old ones
 std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces);
-// A plate behind each piece, a rim round it, or a rim on a plate: they follow it from then on. Of a piece of which letters alone are chosen,
-// round those. Returns their ids.
+// A plate behind each piece, a rim round it, or a rim on a plate: they follow it from then on. Of a piece of which letters alone are
+// chosen, round those. Returns their ids.
 std::vector<std::string> addPlates(work::Work& work, const Choice& choice, bool plate, bool rim);
 // Goes round the first piece that is none itself, and takes its place from that.
 void becomePlate(work::Work& work, const std::string& piece);

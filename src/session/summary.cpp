@@ -206,6 +206,16 @@ std::string formSummary(const work::Work& work, const Choice& choice, const Leng
                        : *path == solid::TubePath::Centre ? "along the strokes"
                                                           : "along the outline"});
     }
+    if (const auto blocks = formsOf<solid::BlockForm>(work, choice); !blocks.empty()) {
+        const auto toPoint = common<bool>(blocks, [](const auto& f) { return f.toPoint; });
+        const auto depth = common<double>(blocks, [](const auto& f) { return f.depthPt; });
+        return joined({!toPoint   ? "blocks"
+                       : *toPoint ? "block to a point"
+                                  : "block in a direction",
+                       !depth       ? "mixed depth"
+                       : *depth > 0 ? "depth " + length(*depth, unit)
+                                    : "flat"});
+    }
     const auto forms = formsOf<solid::SlabForm>(work, choice);
     if (forms.empty())
         return "made by a newer version";

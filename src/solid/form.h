@@ -94,6 +94,17 @@ struct DomedForm {
     bool operator==(const DomedForm&) const = default;
 };
 
+// An outline whose sides run back to a point or in a direction.
+struct BlockForm {
+    double depthPt = 24;  // 0 is flat: all of it in the plane of the letters
+    bool toPoint = true;
+    double x = 0, y = -300;              // pt from the piece's place: the point, or how far the back is moved
+    double share = 0.6;                  // of the way to the point, 0 to 1
+    std::optional<base::Vec2> resolved;  // the same in the outline's own axes; set for a body, never saved
+
+    bool operator==(const BlockForm&) const = default;
+};
+
 enum class TubePath { Centre, Outline };
 enum class TubeSection { Round, Rope, Ribbon };
 

@@ -9,6 +9,7 @@
 #include "base/parallel.h"
 #include "base/units.h"
 #include "outline/outline.h"
+#include "solid/block.h"
 #include "solid/check.h"
 #include "solid/domed.h"
 #include "solid/slab.h"
@@ -67,6 +68,8 @@ base::Result<solid::Body> makeBody(const outline::Outline& outline, const Form& 
         return closedSlab(outline, *slab, tolerancePt, progress);
     if (const auto* domed = std::get_if<solid::DomedForm>(&form))
         return closedDomed(outline, *domed, tolerancePt, progress);
+    if (const auto* block = std::get_if<solid::BlockForm>(&form))
+        return solid::makeBlock(outline, *block, tolerancePt, progress);
     if (const auto* tube = std::get_if<solid::TubeForm>(&form))
         return solid::makeTube(outline, *tube, tolerancePt, progress);
     return base::fail(base::ErrorCode::BadInput, "The form of this letter was made by a newer version of Open Glow");
@@ -80,8 +83,8 @@ Form formOfCopy(Form form, const Copies& copies, int copy)
 }
 
 // Forms that go along their depth about the piece's middle learn where that is on each outline: the middle of all outlines of the same
-// copy, on the plane of each.
-void turnTogether(std::vector<Job>& jobs, std::size_t first)
+// copy, on the plane of each. Blocks learn where the point lies that they run to, which is one for the whole piece.
+void turnTogether(std::vector<Job>& jobs, std::size_t first, const base::Pose& plane)
 {
     std::map<int, base::Box3> boxes;  // of each copy, in the world
     for (std::size_t i = first; i < jobs.size(); ++i) {
@@ -89,6 +92,12 @@ void turnTogether(std::vector<Job>& jobs, std::size_t first)
         for (const base::Vec2 p : {own.low, own.high, base::Vec2{own.low.x, own.high.y}, base::Vec2{own.high.x, own.low.y}})
             boxes[jobs[i].copy].add(jobs[i].pose.apply({p.x, p.y, 0}));
     }
+    for (std::size_t i = first; i < jobs.size(); ++i)
+        if (auto* block = std::get_if<solid::BlockForm>(&jobs[i].form)) {
+            const base::Pose& own = jobs[i].pose;
+            const base::Vec3 way = block->toPoint ? plane.apply({block->x, block->y, 0}) - own.origin : plane.turn({block->x, block->y, 0});
+            block->resolved = base::Vec2{dot(way, own.right), dot(way, own.up)};
+        }
     for (std::size_t i = first; i < jobs.size(); ++i)
         if (solid::Along* along = alongOf(jobs[i].form); along && along->together && !along->none()) {
             const base::Vec3 from = boxes.at(jobs[i].copy).centre() - jobs[i].pose.origin;
@@ -146,12 +155,14 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
             shows = true;
         }
     }
-    turnTogether(jobs, firstJob);
-    if (!shows)
+    turnTogether(jobs, firstJob, outlines->place.pose);
+    const bool isToldWhy = std::any_of(found.begin(), found.end(), [](const base::Note& n) { return n.kind == "plate-alone"; });
+    if (!shows && !isToldWhy)
         found.push_back({"empty",
-                         piece.lettering() ? "This piece shows nothing: type a text that the font can draw"
-                         : piece.artwork() ? "This piece shows nothing: its artwork has no shapes"
-                                           : "This piece shows nothing: its line needs two points at least",
+                         piece.lettering()                           ? "This piece shows nothing: type a text that the font can draw"
+                         : piece.artwork()                           ? "This piece shows nothing: its artwork has no shapes"
+                         : piece.shape() && piece.shape()->isPlate() ? "This plate shows nothing: give it a larger margin"
+                                                                     : "This piece shows nothing: its line needs two points at least",
                          {}});
     for (base::Note& note : found) {
         note.place = placeIn(id, piece, note.place);

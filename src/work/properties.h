@@ -173,7 +173,7 @@ struct Kinds<decltype(OutlineStep::what)> {
 };
 template <>
 struct Kinds<Form> {
-    static constexpr KindName names[] = {{"slab", "Slab"}, {"domed", "Domed"}, {"tube", "Tube"}};
+    static constexpr KindName names[] = {{"slab", "Slab"}, {"domed", "Domed"}, {"tube", "Tube"}, {"block", "Block"}};
 };
 
 inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", "PNG, 8 bits, dithered"},
@@ -578,6 +578,16 @@ void describe(V& v, solid::TubeForm& f)
     v.flag({"roundEnds", "Round ends", "Half balls; flat ends without", Counts::Exposure, centre && !ribbon}, f.roundEnds);
     v.whole(count("strands", "Strands", "Of the rope", 2, 8).when(rope), f.strands);
     v.number(length("layPt", "Lay", "Length in which a strand goes round once", 0.05, 100000).in(1, 1).when(rope), f.layPt);
+}
+
+template <class V>
+void describe(V& v, solid::BlockForm& f)
+{
+    v.flag({"toPoint", "To a point", "All sides run to one point; else all in one direction"}, f.toPoint);
+    v.number(place("x", "Point across", "Where the sides run to, from the piece's place; without a point, how far the back is moved"), f.x);
+    v.number(place("y", "Point up", "Where the sides run to, from the piece's place; without a point, how far the back is moved"), f.y);
+    v.number(share("share", "Goes to", "How much of the way to the point they go: 100 % ends in it").in(0.05, 0).when(f.toPoint), f.share);
+    v.number(length("depthPt", "Depth", "How far back it reaches; 0 is flat, as a shadow on a poster", 0, 100000).in(1, 2), f.depthPt);
 }
 
 template <class V>

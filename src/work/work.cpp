@@ -105,7 +105,10 @@ Form formOfKind(const Form& from, std::size_t kind, double sizePt)
     tube.widthPt = sizePt / 20;
     tube.gapPt = sizePt / 60;
     tube.layPt = sizePt / 6;
-    const Form usual[] = {slab, solid::DomedForm{}, tube};
+    solid::BlockForm block;
+    block.depthPt = sizePt / 2;
+    block.y = -2 * sizePt;
+    const Form usual[] = {slab, solid::DomedForm{}, tube, block};
     Form form = usual[std::min(kind, std::size(usual) - 1)];
     if (depthOf(from) > 0)
         setDepth(form, depthOf(from));

@@ -261,7 +261,7 @@ std::string segmentOf(const std::string& letter, const std::string& step, int nu
 std::string letterOf(const std::string& segment);
 
 // What the outlines become.
-using Form = std::variant<solid::SlabForm, solid::DomedForm, solid::TubeForm, Newer>;
+using Form = std::variant<solid::SlabForm, solid::DomedForm, solid::TubeForm, solid::BlockForm, Newer>;
 
 double depthOf(const Form& form);  // pt, from front to back; of a dome without its rise
 void setDepth(Form& form, double depthPt);

@@ -121,6 +121,7 @@ private Q_SLOTS:
     // What memory does not hold is made in bands; the picture is as large as asked for, and its light is kept.
     void aLargeFinalIsMadeInBands()
     {
+        OPEN_GLOW_LONG_TEST
         Window w;
         QVERIFY(w.settle());
         w.window.queue().setMemory(support::bytesForRows(w.work(), 640, 64 + 2 * files::kBandMargin));
@@ -220,6 +221,7 @@ private Q_SLOTS:
     // The process is killed while a final renders and an edit is not saved: after the next start both are there.
     void aKillLosesNothing()
     {
+        OPEN_GLOW_LONG_TEST
         QTemporaryDir folder;
         QProcess child;
         auto environment = QProcessEnvironment::systemEnvironment();

@@ -92,6 +92,56 @@ private Q_SLOTS:
         QCOMPARE(w.session().history().undoLabel(), "Rise");
     }
 
+    // Twist and taper, a tube's width and the point of a block are pulled in the picture; each is a step back.
+    void lugsOfForms()
+    {
+        work::Work work = driver::kites("K", 800, 450);
+        work.view().walk = -30;
+        Window w(work);
+        w.session().choose({{{"p1", ""}}});
+        const auto pull = [&](Lug::Kind kind, QPointF by, const char* label) {
+            QVERIFY(w.settle());
+            const QPointF lug = w.lug(kind);
+            w.drag(lug, lug + by);
+            QCOMPARE(w.session().history().undoLabel(), label);
+        };
+        pull(Lug::Kind::Twist, {60, -20}, "Twist");
+        QVERIFY(w.piece().slab()->along.twist < -5);  // clockwise
+        pull(Lug::Kind::Taper, {30, -20}, "Taper");
+        QVERIFY(w.piece().slab()->along.taper < 0.9);
+        work = w.work();
+        work.pieces.items.at("p1").form = solid::TubeForm{8};
+        w.session().edit("Tube form", [&](work::Work& now) { now = work; });
+        QVERIFY(w.settle());
+        QVERIFY(!w.hasLug(Lug::Kind::Twist));
+        pull(Lug::Kind::TubeWidth, {0, -12}, "Tube");
+        QVERIFY(formOf<solid::TubeForm>(w)->widthPt > 10);
+        w.session().edit("Block form", [&](work::Work& now) { now.pieces.items.at("p1").form = solid::BlockForm{20, true, 0, -60, 0.5}; });
+        pull(Lug::Kind::Point, {40, 10}, "Point of a block");
+        QVERIFY(formOf<solid::BlockForm>(w)->x > 10 && formOf<solid::BlockForm>(w)->y < -62);
+        pull(Lug::Kind::Depth, {12, 0}, "Depth");
+        QVERIFY(formOf<solid::BlockForm>(w)->depthPt != 20);
+    }
+
+    // A block, by its rows.
+    void aBlock()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("form");
+        choose(w, "form.kind", "Block");
+        QVERIFY(w.find<QWidget>("form.blockX.edit")->isVisible() && !w.find<QWidget>("form.profile")->isVisible());
+        w.type("form.blockX.edit", "30");
+        w.type("form.blockY.edit", "-50");
+        w.type("form.share.edit", "100");
+        w.type("form.blockDepth.edit", "0");
+        QCOMPARE(*formOf<solid::BlockForm>(w), (solid::BlockForm{0, true, 30, -50, 1}));
+        QCOMPARE(w.window.ticket()->section("form")->summary(), QString("block to a point, flat"));
+        w.click("form.toPoint");
+        QVERIFY(!w.find<QWidget>("form.share.edit")->isVisible());
+        QVERIFY(w.settle());
+    }
+
     void aTubeAlongTheStrokes()
     {
         Window w;

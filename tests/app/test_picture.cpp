@@ -392,6 +392,7 @@ private Q_SLOTS:
 
     void oneToOneShowsThePixelsOfTheStill()
     {
+        OPEN_GLOW_LONG_TEST
         Window w(driver::kites("KITE", 2400, 1350), 2);
         QVERIFY(w.settle());
         w.click("state.actualSize");

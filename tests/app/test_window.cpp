@@ -34,6 +34,7 @@ private Q_SLOTS:
     // From an empty sheet to a bevelled word as a PNG: at most 15 actions.
     void anEmptySheetBecomesAStill()
     {
+        OPEN_GLOW_LONG_TEST
         Window w;
         w.window.files()->newWork({320, 180, work::Unit::Px, 72});
         QVERIFY(w.work().pieces.order.empty());
@@ -219,6 +220,7 @@ private Q_SLOTS:
     // Brightness, colour and exposure are mixed at once: every picture after the edit is as clean as the last one.
     void lightIsMixedAtOnce()
     {
+        OPEN_GLOW_LONG_TEST
         Window w(driver::kites(), 16);
         QVERIFY(w.settle());
         const QImage before = w.picture().image().copy();

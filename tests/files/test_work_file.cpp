@@ -38,6 +38,7 @@ Work odd()
     p.slab()->flutes = {7, 1.25, "M0 0 L0.5 1 L1 0"};
     p.letters["a1"].form = solid::DomedForm{3, 0.75, 0.25, -0.5, 1.5, {0, 2}};
     p.letters["a4"].form = solid::TubeForm{2, 3, solid::TubePath::Outline, solid::TubeSection::Rope, 4, true, 5, false, 6, 7};
+    p.letters["a5"].form = solid::BlockForm{9, false, 12, -34, 0.25};
     p.letters["a2"] = {solid::SlabForm{5, {}, {}, solid::Corners::Mitred}, {}, 1, 2, 3, 4};
     p.letters["a3"].material = p.material;
     p.steps.add("g4", {false, work::Grow{-1.5}});

@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "base/units.h"
+#include "solid/block.h"
 #include "solid/check.h"
 #include "solid/domed.h"
 #include "solid/slab.h"
@@ -159,6 +160,32 @@ private Q_SLOTS:
         along.about = Vec2{0, 0};
         const base::Box3 box = solid::bounds(slab(along));
         QVERIFY(std::abs(box.low.x - -10) < 0.05);
+    }
+
+    // To its point a block is a pyramid (V = A h / 3), wherever that lies; part of the way a frustum; in a direction a prism. Flat, it
+    // covers what it passes over and its front stays.
+    void blocks()
+    {
+        const auto ell = support::polygon({{{0, 0}, {10, 0}, {10, 3}, {3, 3}, {3, 10}, {0, 10}}});
+        const auto make = [&](const solid::BlockForm& form) {
+            auto body = solid::makeBlock(ell, form, 1e-3, {});
+            if (!body)
+                qFatal("%s", body.error().message.c_str());
+            return std::move(*body);
+        };
+        for (const auto& [x, y] : {std::pair{4.0, 4.0}, {-30.0, 12.0}, {200.0, -80.0}}) {
+            const solid::Body point = make({6, true, x, y, 1});
+            QVERIFY(solid::inspect(point).closed());
+            QVERIFY(std::abs(solid::volume(point) - 51 * 6 / 3.0) < 0.1);
+            QVERIFY(std::abs(solid::volume(make({6, true, x, y, 0.5})) - 51 * 6 / 3.0 * (1 + 0.5 + 0.25)) < 0.01);
+            const solid::Body way = make({6, false, x, y});
+            QVERIFY(std::abs(solid::volume(way) - 51 * 6) < 0.01);
+            QVERIFY(std::abs(solid::bounds(way).low.x - std::min(0.0, x)) < 1e-4);
+        }
+        const solid::Body flat = make({0, true, 100, 0, 0.5});
+        const base::Box3 box = solid::bounds(flat);
+        QVERIFY(solid::inspect(flat).closed() && box.high.z < 0.5);
+        QVERIFY(std::abs(box.high.x - 55) < 1e-3 && std::abs(box.high.y - 10) < 1e-4);
     }
 };
 

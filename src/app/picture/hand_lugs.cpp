@@ -102,12 +102,14 @@ std::vector<Lug> Hands::lugs() const
     const base::Pose& pose = s->pose;
     const auto forms = session::formsOf<solid::SlabForm>(w, m_context.session->choice());
     const bool isDomed = forms.empty() && !session::formsOf<solid::DomedForm>(w, m_context.session->choice()).empty();
-    if (!forms.empty() || isDomed)
+    const bool isBlock = !session::formsOf<solid::BlockForm>(w, m_context.session->choice()).empty();
+    if (!forms.empty() || isDomed || isBlock)
         lugs.push_back({Lug::Kind::Depth, seen(s->bottom), {}});
     if (!forms.empty())
-        lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * forms.back()->front.widthPt), {}});
+        lugs.push_back({Lug::Kind::Bevel, seen(s->top - pose.up * (forms.back()->grownOut ? 0 : forms.back()->front.widthPt)), {}});
     else if (isDomed)
         lugs.push_back({Lug::Kind::Rise, seen(s->peak()), {}});
+    addFormLugs(lugs, *s);
     lugs.push_back({Lug::Kind::Turn,
                     seen(pose.origin + pose.right * s->box.high.x + pose.up * s->box.high.y + pose.out * s->box.high.z) + QPointF(14, -14),
                     {}});
@@ -136,6 +138,8 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         return beginSize(*s, from);
     if (lug.kind == Lug::Kind::Swing)
         return beginSwing(from);
+    if (beginFormLug(lug, *s, from))
+        return;
     const render::Camera camera = shownWork()->camera;
     const session::Choice choice = m_context.session->choice();
     const work::Work start = m_context.session->work();
@@ -179,7 +183,8 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
     const auto forms = session::formsOf(start, choice);
     const auto* slab = std::get_if<solid::SlabForm>(forms.back());
     const auto* domed = std::get_if<solid::DomedForm>(forms.back());
-    if (lug.kind == Lug::Kind::Rise ? !domed : depth ? !slab && !domed : !slab)
+    const bool isBlock = std::holds_alternative<solid::BlockForm>(*forms.back());
+    if (lug.kind == Lug::Kind::Rise ? !domed : depth ? !slab && !domed && !isBlock : !slab)
         return;
     if (lug.kind == Lug::Kind::Rise) {
         // What a rise of 1 is here; a stroke's half where there is none to measure.
@@ -199,7 +204,7 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         return begin(std::move(drag), from, handText("Rise"));
     }
     const double was = depth ? work::depthOf(*forms.back()) : slab->front.widthPt;
-    const Vec3 origin = depth ? s->bottom : s->top, axis = depth ? s->pose.out : -s->pose.up;
+    const Vec3 origin = depth ? s->bottom : s->top, axis = depth ? s->pose.out : slab->grownOut ? s->pose.up : -s->pose.up;
     drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers) {
         const double tenth = m_context.unit().toPt(0.1);
         const double by = std::round(session::alongAxis(camera, origin, axis, grabbed, m_view.toFrame(to)) / tenth) * tenth;
@@ -420,6 +425,8 @@ void Hands::paintLugs(QPainter& painter) const
                 hint = lineHint(lug);
             break;
         default:
+            if (const QString what = paintFormLug(painter, lug); near && !what.isEmpty())
+                hint = what;
             break;
         }
     }

@@ -22,7 +22,7 @@ inline constexpr double kTake = 9;  // px within which a lug is taken
 
 // A place to take hold of.
 struct Lug {
-    enum class Kind { Depth, Bevel, Rise, Plumb, Turn, Swing, Size, LampFoot, LampHead, LampSize, Line };
+    enum class Kind { Depth, Bevel, Rise, TubeWidth, Point, Twist, Taper, Plumb, Turn, Swing, Size, LampFoot, LampHead, LampSize, Line };
     Kind kind;
     QPointF at;
     std::string light;  // of a lamp
@@ -112,6 +112,11 @@ private:
     void closer(double factor);
     void leave();
     void intoLetters(int step, bool add);
+
+    // --- kinds of form: hand_forms.cpp
+    void addFormLugs(std::vector<Lug>& lugs, const Extent& extent) const;
+    bool beginFormLug(const Lug& lug, const Extent& extent, const QPointF& from);  // false: it is none
+    QString paintFormLug(QPainter& painter, const Lug& lug) const;                 // returns what it does; nothing: it is none
 
     // --- lines: hand_lines.cpp
     struct Pen {

@@ -518,6 +518,16 @@ Section* formSection(const Context& context)
     rows->property(tube, "widthPt", across);
     rows->property(tube, "heightPt", up);
     rows->properties(tube, {"path", "section", "widthPt", "heightPt"});
+    const auto block = inForms<solid::BlockForm>(context);
+    Rows::Extra blockX, blockY, blockDepth;
+    blockX.id = "blockX";
+    blockY.id = "blockY";
+    blockDepth.id = "blockDepth";
+    rows->property(block, "toPoint");
+    rows->property(block, "x", blockX);
+    rows->property(block, "y", blockY);
+    rows->property(block, "share");
+    rows->property(block, "depthPt", blockDepth);
     addAlongRows(rows, context);
     return section;
 }

@@ -273,6 +273,23 @@ Drawing formDrawing(const Context& context)
                 painter.drawEllipse(box);
             return;
         }
+        if (const auto blocks = session::formsOf<solid::BlockForm>(session->work(), session->choice()); !blocks.empty()) {
+            // A square whose sides run to its point.
+            const solid::BlockForm& form = *blocks.back();
+            const double half = tile.height() * 0.2, far = std::max(1e-6, std::hypot(form.x, form.y));
+            const QPointF way = QPointF(form.x, -form.y) / far * half * 1.6, front = tile.center() - way / 2, back = front + way;
+            const double small = form.toPoint ? half * (1 - 0.7 * form.share) : half;
+            const auto square = [](QPointF at, double h) {
+                return QPolygonF{at + QPointF(-h, -h), at + QPointF(h, -h), at + QPointF(h, h), at + QPointF(-h, h)};
+            };
+            const QPolygonF near = square(front, half), end = square(back, small);
+            painter.setPen(inkPen());
+            painter.setBrush(colours().press);
+            for (int i = 0; i < 4; ++i)
+                painter.drawPolygon(QPolygonF{near[i], near[(i + 1) % 4], end[(i + 1) % 4], end[i]});
+            painter.drawPolygon(near);
+            return;
+        }
         const auto slabs = session::formsOf<solid::SlabForm>(session->work(), session->choice());
         if (slabs.empty())
             return;

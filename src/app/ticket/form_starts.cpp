@@ -19,14 +19,14 @@ namespace app {
 
 namespace {
 
-constexpr int kSample = 84;  // px a side
+constexpr int kSampleSide = 84;  // px a side
 constexpr int kAcross = 4, kDown = 4;
 
 // A sheet with the first letter of a piece, or all of it where it has no letters, seen a little from the side.
 work::Work sampleOf(const work::Work& work, const work::Piece& piece)
 {
     work::SheetSize sheet;
-    sheet.width = sheet.height = 2 * kSample;
+    sheet.width = sheet.height = 2 * kSampleSide;
     std::string letter = "K";
     work::FontChoice font;
     if (const work::Lettering* lettering = piece.lettering()) {
@@ -65,7 +65,7 @@ QImage renderedSample(work::Work sample, const work::Form& form, const base::Pro
     sample.pieces.items.begin()->second.form = form;
     sample.ground.wallBehind = work::depthOf(form);  // however deep it is, its front is where the sheet is
     work::StillSettings settings;
-    settings.widthPx = settings.heightPx = 2 * kSample;
+    settings.widthPx = settings.heightPx = 2 * kSampleSide;
     settings.stop = {8, 0, 0};
     settings.denoise = denoise::Mode::Fast;
     work::Cache cache;
@@ -108,8 +108,8 @@ void FormStarts::makePanel()
     m_list->setResizeMode(QListView::Adjust);
     m_list->setUniformItemSizes(true);
     m_list->setWordWrap(true);
-    m_list->setIconSize({kSample, kSample});
-    m_list->setGridSize({kSample + 20, kSample + 2 * m_list->fontMetrics().height() + 8});
+    m_list->setIconSize({kSampleSide, kSampleSide});
+    m_list->setGridSize({kSampleSide + 20, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
     box->addWidget(m_list);
     connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { take(m_list->row(item)); });
     connect(m_list, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { take(m_list->row(item)); });
@@ -135,7 +135,7 @@ void FormStarts::open()
         m_context.say(tr("A form was left out: %1 (%2)").arg(text(notes.front().message), text(notes.front().place)));
     m_list->clear();
     const int now = ++*m_opened;
-    QImage blank(kSample, kSample, QImage::Format_RGB888);
+    QImage blank(kSampleSide, kSampleSide, QImage::Format_RGB888);
     blank.fill(colours().press);
     const work::Work sample = sampleOf(m_context.session->work(), *piece);
     const double size = sample.pieces.items.begin()->second.sizePt();
