@@ -15,6 +15,7 @@
 #include <QtTest>
 #include <cstdio>
 
+#include "app/drawer/profile_view.h"
 #include "app/picture/hands.h"
 #include "app/style.h"
 #include "app/window/artwork_files.h"
@@ -325,6 +326,31 @@ int main(int argc, char** argv)
         settle(*w, 64);
         w->picture()->setFocus();
         save(w->grab(), kDocs + "forms.png");
+    }
+    if (wants("profile")) {
+        auto w = demo();
+        choosePiece(*w, "p1");
+        w->session().edit("Profile", [](work::Work& now) {
+            solid::SlabForm& slab = *now.pieces.items.at("p1").slab();
+            slab.front.widthPt = slab.front.heightPt = 18;
+            slab.front.profile = solid::Profile::Drawn;
+            slab.front.drawn = "M0 0 L0 0.3 L0.25 0.3 C0.25 0.7 0.45 0.72 0.6 0.8 C0.75 0.88 0.8 1 1 1";
+            slab.grownOut = true;
+        });
+        open(*w, "form");
+        w->findChild<QPushButton*>("form.draw")->click();
+        w->findChild<app::ProfileCurve*>("drawer.profile.curve")->choose(3);
+        settle(*w, 64);
+        save(w->grab(), kDocs + "profile.png");
+    }
+    if (wants("plate")) {
+        auto w = demo();
+        w->files()->openDemo("kite-workshop");
+        choosePiece(*w, "p1");
+        w->findChild<QAction*>("piece.plateAndRim")->trigger();
+        settle(*w, 64);
+        w->picture()->setFocus();
+        save(w->grab(), kDocs + "plate.png");
     }
     for (const auto& [name, group, make] :
          {std::tuple{"lines", "lettering.run", &lines}, std::tuple{"segments", "lettering.steps", &segments}})

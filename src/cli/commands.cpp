@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 #include <nlohmann/json.hpp>
+#include <optional>
 
 #include "base/file.h"
 #include "cli/terminal.h"
@@ -17,6 +18,7 @@
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "outline/text.h"
+#include "solid/centre_line.h"
 #include "solid/check.h"
 #include "work/fonts.h"
 #include "work/make_still.h"
@@ -173,6 +175,34 @@ int runMesh(const std::string& path, const std::string& out, const std::vector<s
     return kDone;
 }
 
+namespace {
+
+// How thin a piece is where it is thinnest: its narrowest stroke, or its depth or its tube. Nothing where there is nothing to measure.
+std::optional<double> thinnestWall(const work::Work& work, const std::string& id, work::Cache& cache)
+{
+    const work::Piece& piece = work.pieces.items.at(id);
+    const auto outlines = work::outlinesOf(work, id, work::toleranceFor(work.sheet(), work.sheet().widthPx()), cache, {});
+    if (!outlines)
+        return std::nullopt;
+    std::optional<double> least;
+    const auto take = [&](double pt) { least = std::min(least.value_or(pt), pt); };
+    for (const work::PieceOutlines::Part& part : outlines->parts) {
+        const work::Form& form = piece.formOf(part.letter);
+        if (const auto* tube = std::get_if<solid::TubeForm>(&form)) {
+            take(std::min(tube->widthPt, tube->heightPt > 0 ? tube->heightPt : tube->widthPt));
+            continue;
+        }
+        if (const double depth = work::depthOf(form); depth > 0)
+            take(depth);
+        for (const outline::PlacedOutline& placed : part.outlined->outlines)
+            if (const auto stroke = solid::thinnestStroke(*placed.outline); stroke && *stroke > 0)
+                take(*stroke);
+    }
+    return least;
+}
+
+}  // namespace
+
 int runInfo(const std::string& path, const std::vector<std::string>& set)
 {
     using Json = nlohmann::ordered_json;
@@ -214,6 +244,8 @@ int runInfo(const std::string& path, const std::vector<std::string>& set)
                                  {"letters", piece.letterIds().size()},
                                  {"bodies", bodyCount[id]},
                                  {"volumePt3", volumes[id]}});
+        if (const auto thinnest = thinnestWall(*work, id, cache))
+            out["pieces"].back()["thinnestPt"] = *thinnest;
         if (const work::Artwork* artwork = piece.artwork()) {
             Json& shapes = out["pieces"].back()["shapes"] = Json::array();
             for (const std::string& letter : artwork->shapes.order) {

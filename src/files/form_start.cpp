@@ -18,8 +18,7 @@ namespace {
 
 namespace places = std::filesystem;
 
-constexpr const char* kFormFormat = "open-glow form";
-constexpr std::uint64_t kMostFormFile = 1 << 20;
+constexpr const char* kFormKind = "form";
 constexpr double kLeastSize = 0.1, kMostSize = 50000;
 
 }  // namespace
@@ -34,26 +33,17 @@ work::Form FormStart::at(double size) const
 
 base::Result<FormStart> readFormStart(const std::string& path)
 {
-    const auto bad = [&](const std::string& message, const std::string& where = {}) {
-        return base::fail(base::ErrorCode::BadInput, message, where.empty() ? path : path + ", " + where);
+    const auto bad = [&](const std::string& message, const std::string& where) {
+        return base::fail(base::ErrorCode::BadInput, message, path + ", " + where);
     };
-    const auto bytes = base::readFile(path, kMostFormFile);
-    if (!bytes)
-        return tl::unexpected<base::Error>(bytes.error());
-    const auto parsed = json::parse({bytes->begin(), bytes->end()});
-    if (!parsed)
-        return bad(parsed.error().message, parsed.error().place);
-    const json::Json& j = *parsed;
-    if (!j.is_object() || j.value("format", json::Json()) != kFormFormat)
-        return bad("This is no form of Open Glow: it must be an object with \"format\": \"open-glow form\"");
-    if (j.value("version", json::Json()) != 1)
-        return bad("This form was made by a newer Open Glow; update Open Glow", "/version");
+    const auto file = readOwnFile(path, kFormKind);
+    if (!file)
+        return base::failed(file);
+    const json::Json& j = file->json;
     FormStart start;
-    start.id = places::path(path).stem().string();
-    const auto name = j.find("name"), size = j.find("sizePt"), form = j.find("form");
-    if (name == j.end() || !name->is_string() || name->get<std::string>().empty() || name->get<std::string>().size() > 200)
-        return bad("A form needs a name of 1 to 200 bytes", "/name");
-    start.name = name->get<std::string>();
+    start.id = file->id;
+    start.name = file->name;
+    const auto size = j.find("sizePt"), form = j.find("form");
     if (size == j.end() || !size->is_number() || !(size->get<double>() >= kLeastSize && size->get<double>() <= kMostSize))
         return bad(fmt::format("sizePt must be a number from {} to {}", kLeastSize, kMostSize), "/sizePt");
     start.sizePt = size->get<double>();
@@ -90,15 +80,11 @@ std::vector<FormStart> formStarts(const std::vector<std::string>& folders, base:
 
 base::Result<FormStart> keepForm(const std::string& folder, const std::string& name, const work::Form& form, double sizePt)
 {
-    FormStart start{fileNameFor(name), name, std::clamp(sizePt, kLeastSize, kMostSize), form, true};
-    if (start.id.empty())
-        return base::fail(base::ErrorCode::BadInput, "A form is kept by a name; give it one with a letter or a digit");
-    std::error_code error;
-    places::create_directories(folder, error);
-    const json::OrderedJson j = {
-        {"format", kFormFormat}, {"version", 1}, {"name", name}, {"sizePt", start.sizePt}, {"form", json::Writer::of(form)}};
-    if (auto written = base::replaceFile((places::path(folder) / (start.id + ".json")).string(), j.dump(2) + "\n"); !written)
-        return tl::unexpected<base::Error>(written.error());
+    FormStart start{{}, name, std::clamp(sizePt, kLeastSize, kMostSize), form, true};
+    const auto id = keepOwnFile(folder, kFormKind, name, {{"sizePt", start.sizePt}, {"form", json::Writer::of(form)}});
+    if (!id)
+        return base::failed(id);
+    start.id = *id;
     return start;
 }
 

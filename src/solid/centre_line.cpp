@@ -240,4 +240,23 @@ base::Result<std::vector<CentreLine>> centreLines(const outline::Outline& outlin
     return CentreLineFinder(**roof, rimOf(outline)).lines();
 }
 
+base::Result<double> thinnestStroke(const outline::Outline& outline)
+{
+    const auto lines = centreLines(outline);
+    if (!lines)
+        return tl::unexpected<base::Error>(lines.error());
+    double least = 1e300;
+    for (const CentreLine& line : *lines) {
+        std::size_t begin = 0, end = line.points.size();
+        const auto distance = [&](std::size_t i) { return line.points[i].distance; };
+        while (!line.closed && !line.meetsAtStart && begin + 1 < end && distance(begin) < distance(begin + 1))
+            ++begin;
+        while (!line.closed && !line.meetsAtEnd && end - 1 > begin && distance(end - 1) < distance(end - 2))
+            --end;
+        for (std::size_t i = begin; i < end; ++i)
+            least = std::min(least, distance(i));
+    }
+    return lines->empty() ? 0 : 2 * least;
+}
+
 }  // namespace solid

@@ -27,4 +27,7 @@ struct CentreLine {
 // Errors: BadInput for an outline that crosses itself. O(n log n).
 base::Result<std::vector<CentreLine>> centreLines(const outline::Outline& outline);
 
+// How wide the narrowest stroke or neck is, pt. What runs out to a point is measured where it begins to. Errors as centreLines().
+base::Result<double> thinnestStroke(const outline::Outline& outline);
+
 }  // namespace solid

@@ -100,6 +100,17 @@ void Window::type(const QString& field, const QString& text)
     QTest::keyClick(edit, Qt::Key_Return);
 }
 
+void Window::choose(const QString& list, const QString& label)
+{
+    ++actions;
+    auto* field = find<QComboBox>(list);
+    const int index = field->findText(label);
+    QVERIFY2(index >= 0, qPrintable(label));
+    field->setCurrentIndex(index);
+    Q_EMIT field->activated(index);
+    QApplication::processEvents();  // rows that came are placed
+}
+
 void Window::key(Qt::Key key, Qt::KeyboardModifiers modifiers)
 {
     ++actions;

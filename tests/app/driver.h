@@ -61,6 +61,7 @@ struct Window {
     void openSection(const QString& id);
     void click(const QString& name);
     void type(const QString& field, const QString& text);                     // into a field: all of it, then Return
+    void choose(const QString& list, const QString& label);                   // in a list of names
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);  // in the picture
     bool trigger(const QString& action);
     // Until the newest final is in this state.

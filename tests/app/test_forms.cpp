@@ -10,15 +10,6 @@ using driver::Window;
 
 namespace {
 
-void choose(Window& w, const char* name, const QString& label)
-{
-    auto* field = w.find<QComboBox>(name);
-    const int index = field->findText(label);
-    QVERIFY2(index >= 0, qPrintable(label));
-    field->setCurrentIndex(index);
-    Q_EMIT field->activated(index);
-}
-
 template <class F>
 const F* formOf(Window& w)
 {
@@ -39,7 +30,7 @@ private Q_SLOTS:
         w.openSection("form");
         const double depth = w.piece().slab()->depthPt;
         QVERIFY(!w.find<QWidget>("form.rise.edit")->isVisible());
-        choose(w, "form.kind", "Domed");
+        w.choose("form.kind", "Domed");
         QVERIFY(formOf<solid::DomedForm>(w));
         QCOMPARE(formOf<solid::DomedForm>(w)->depthPt, depth);
         QVERIFY(w.find<QWidget>("form.rise.edit")->isVisible() && !w.find<QWidget>("form.profile")->isVisible());
@@ -67,7 +58,7 @@ private Q_SLOTS:
         const std::string k = w.piece().lettering()->letterIds[0];
         w.session().choose({{{"p1", k}}});
         w.openSection("form");
-        choose(w, "form.kind", "Domed");
+        w.choose("form.kind", "Domed");
         QVERIFY(w.piece().slab() && std::holds_alternative<solid::DomedForm>(*w.piece().letters.at(k).form));
         QVERIFY(w.trigger("edit.chooseAll"));
         QCOMPARE(w.find<QComboBox>("form.kind")->currentIndex(), -1);
@@ -129,7 +120,7 @@ private Q_SLOTS:
         Window w;
         QVERIFY(w.trigger("edit.chooseAll"));
         w.openSection("form");
-        choose(w, "form.kind", "Block");
+        w.choose("form.kind", "Block");
         QVERIFY(w.find<QWidget>("form.blockX.edit")->isVisible() && !w.find<QWidget>("form.profile")->isVisible());
         w.type("form.blockX.edit", "30");
         w.type("form.blockY.edit", "-50");
@@ -147,18 +138,18 @@ private Q_SLOTS:
         Window w;
         QVERIFY(w.trigger("edit.chooseAll"));
         w.openSection("form");
-        choose(w, "form.kind", "Tube");
+        w.choose("form.kind", "Tube");
         QVERIFY(std::abs(formOf<solid::TubeForm>(w)->widthPt - w.piece().sizePt() / 20) < 1e-9);
         QVERIFY(!w.find<QWidget>("form.gap.edit")->isVisible() && !w.find<QWidget>("form.strands.edit")->isVisible());
         w.click("form.gaps");
         w.type("form.gap.edit", "3");
-        choose(w, "form.section", "Rope");
+        w.choose("form.section", "Rope");
         w.type("form.strands.edit", "5");
         w.type("form.tubeWidth.edit", "4");
         const solid::TubeForm& tube = *formOf<solid::TubeForm>(w);
         QVERIFY(tube.gaps && tube.gapPt == 3 && tube.section == solid::TubeSection::Rope && tube.strands == 5 && tube.widthPt == 4);
         QVERIFY(w.settle());
-        choose(w, "form.path", "Outline");
+        w.choose("form.path", "Outline");
         QVERIFY(!w.find<QWidget>("form.gaps")->isVisible());
         const QString summary = w.window.ticket()->section("form")->summary();
         QVERIFY2(summary.contains("rope 4") && summary.contains("along the outline"), qPrintable(summary));
@@ -183,7 +174,7 @@ private Q_SLOTS:
         QVERIFY(w.find<QWidget>("form.along.bendTowards.edit")->isVisible());
         QVERIFY(w.settle());
         // A dome keeps it.
-        choose(w, "form.kind", "Domed");
+        w.choose("form.kind", "Domed");
         QCOMPARE(formOf<solid::DomedForm>(w)->along.twist, 90.0);
         QVERIFY(w.settle());
     }
@@ -199,10 +190,10 @@ private Q_SLOTS:
         w.type("form.inlay.sunk.edit", "2");
         QVERIFY(w.piece().slab()->inlay.borderPt > 0 && w.piece().slab()->inlay.sunkPt == 2);
         w.type("form.inlay.rim.edit", "1");
-        choose(w, "form.inlay.profile", "Cove");
+        w.choose("form.inlay.profile", "Cove");
         QCOMPARE(w.piece().slab()->inlay.profile, solid::Profile::Cove);
         w.openSection("material");
-        choose(w, "material.part", "Inlay");
+        w.choose("material.part", "Inlay");
         w.type("material.roughness.edit", "90");
         QVERIFY(w.piece().material.parts.contains("inlay"));
         QVERIFY(w.settle());

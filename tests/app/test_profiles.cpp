@@ -14,16 +14,6 @@ using driver::Window;
 
 namespace {
 
-void choose(Window& w, const char* name, const QString& label)
-{
-    auto* field = w.find<QComboBox>(name);
-    const int index = field->findText(label);
-    QVERIFY2(index >= 0, qPrintable(label));
-    field->setCurrentIndex(index);
-    Q_EMIT field->activated(index);
-    QApplication::processEvents();  // rows that came are placed
-}
-
 std::vector<solid::ProfileNode> drawn(Window& w)
 {
     const auto nodes = solid::readProfile(w.piece().slab()->front.drawn);
@@ -48,8 +38,8 @@ class TestProfiles : public QObject {
     {
         w.trigger("edit.chooseAll");
         w.openSection("form");
-        choose(w, "form.profile", "Chamfer");
-        choose(w, "form.profile", "Drawn by hand");
+        w.choose("form.profile", "Chamfer");
+        w.choose("form.profile", "Drawn by hand");
         return w.find<ProfileCurve>("drawer.profile.curve");
     }
 
@@ -136,7 +126,7 @@ private Q_SLOTS:
     {
         Window w;
         openBench(w);
-        choose(w, "drawer.profile.kept", "Terraces");
+        w.choose("drawer.profile.kept", "Terraces");
         QCOMPARE(drawn(w).size(), 9u);
         QTimer::singleShot(0, [] {
             auto* ask = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
@@ -144,9 +134,9 @@ private Q_SLOTS:
             ask->accept();
         });
         w.click("drawer.profile.keep");
-        choose(w, "drawer.profile.kept", "Half round");
+        w.choose("drawer.profile.kept", "Half round");
         const std::string path = w.piece().slab()->front.drawn;
-        choose(w, "drawer.profile.kept", "Four steps");
+        w.choose("drawer.profile.kept", "Four steps");
         QVERIFY(w.piece().slab()->front.drawn != path);
         QCOMPARE(drawn(w).size(), 9u);
         QVERIFY(w.find<QPushButton>("drawer.profile.forget")->isEnabled());
@@ -164,9 +154,9 @@ private Q_SLOTS:
         openBench(w);
         w.click("form.back");
         w.type("form.back.width.edit", "3");
-        choose(w, "form.back.profile", "Drawn by hand");
+        w.choose("form.back.profile", "Drawn by hand");
         QCOMPARE(w.find<QComboBox>("drawer.profile.of")->currentText(), QString("Bevel at the back"));
-        choose(w, "drawer.profile.kept", "Cove");
+        w.choose("drawer.profile.kept", "Cove");
         QCOMPARE(w.piece().slab()->back.profile, solid::Profile::Drawn);
         QVERIFY(!w.piece().slab()->back.drawn.empty() && w.piece().slab()->front.drawn == "M0 0 L1 1");
         w.click("form.back.linked");
@@ -174,18 +164,18 @@ private Q_SLOTS:
         w.click("form.inlay");
         w.type("form.inlay.sunk.edit", "2");
         w.type("form.inlay.rim.edit", "1");
-        choose(w, "form.inlay.profile", "Drawn by hand");
+        w.choose("form.inlay.profile", "Drawn by hand");
         w.click("form.inlay.draw");
-        choose(w, "drawer.profile.kept", "Ogee");
+        w.choose("drawer.profile.kept", "Ogee");
         QVERIFY(w.piece().slab()->inlay.drawn.find('C') != std::string::npos);
         w.click("form.sides");
-        choose(w, "form.sides.corners", "Flat");
+        w.choose("form.sides.corners", "Flat");
         w.click("form.sides.grownOut");
         w.type("form.sides.draft.edit", "6");
         w.type("form.sides.flutes.edit", "3");
         w.type("form.sides.fluteDepth.edit", "1");
         w.click("form.sides.draw");
-        choose(w, "drawer.profile.kept", "Chamfer");
+        w.choose("drawer.profile.kept", "Chamfer");
         const solid::SlabForm& slab = *w.piece().slab();
         QVERIFY(slab.corners == solid::Corners::Flat && slab.grownOut && slab.draft == 6 && slab.flutes.count == 3 &&
                 slab.flutes.drawn == "M0 0 L1 1" && slab.flutes.deepPt > 0);

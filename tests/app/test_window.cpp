@@ -404,7 +404,7 @@ private Q_SLOTS:
             QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
         }
         for (const char* field :
-             {"form.starts", "form.depth.edit", "form.width.edit", "form.height.edit", "form.profile", "form.corners", "form.back"})
+             {"form.starts", "form.depth.edit", "form.width.edit", "form.height.edit", "form.profile", "form.sides", "form.back"})
             QVERIFY2(visited.contains(field), qPrintable(QString(field) + " in " + visited.join(' ')));
         auto* depth = w.find<QLineEdit>("form.depth.edit");
         depth->setFocus();

@@ -109,6 +109,7 @@ private Q_SLOTS:
             const QJsonObject facts = info(path("form.openglow"));
             QVERIFY2(facts["closed"].toBool() && facts["volumePt3"].toDouble() > 0, qPrintable(id));
             QCOMPARE(facts["pieces"][0]["volumePt3"].toDouble(), facts["volumePt3"].toDouble());
+            QVERIFY2(facts["pieces"][0]["thinnestPt"].toDouble() > 0.1, qPrintable(id));
             for (const auto& notice : facts["notices"].toArray())  // a wide mitred bevel may fold somewhere
                 QCOMPARE(notice.toObject()["kind"].toString(), QString("round-corners"));
         }

@@ -143,6 +143,19 @@ private Q_SLOTS:
         QVERIFY(near(whole - apart, kPi / 4 * 3, 0.05));
     }
 
+    // A bar is as thin as it is wide, a ring as its wall, a dumb-bell as its neck; what runs out to a point is not nothing.
+    void thinnestStrokes()
+    {
+        const auto thin = [](const outline::Outline& outline) { return solid::thinnestStroke(outline).value(); };
+        QVERIFY(std::abs(thin(support::polygon({{{0, 0}, {100, 0}, {100, 10}, {0, 10}}})) - 10) < 1e-3);
+        outline::Outline ring{1e-6, {support::circle(10, {}, 400, false, 1e-6), support::circle(7, {}, 400, true, 1e-6)}};
+        QVERIFY(std::abs(thin(ring) - 3) < 0.01);
+        const auto bell = support::polygon(
+            {{{0, 0}, {20, 0}, {20, 8}, {40, 8}, {40, 0}, {60, 0}, {60, 20}, {40, 20}, {40, 12}, {20, 12}, {20, 20}, {0, 20}}});
+        QVERIFY(std::abs(thin(bell) - 4) < 1e-3);
+        QVERIFY(thin(support::polygon({{{0, 0}, {60, -8}, {60, 8}}})) > 8);  // a wedge
+    }
+
     // Every kind on letters of eight faces: closed, outwards, no wider than the outline and its own width.
     void lettersAreSound()
     {
