@@ -29,6 +29,7 @@
 #include "render/camera.h"
 #include "render/integrator.h"
 #include "render/render.h"
+#include "session/edits.h"
 #include "session/render_queue.h"
 #include "solid/check.h"
 #include "solid/domed.h"
@@ -437,29 +438,36 @@ Json benchForms(const work::Work& fonts)
                                                         {"tube", solid::TubeForm{4}},
                                                         {"twistedSlab", twisted}};
     Json result;
-    for (const auto& [name, form] : forms) {
+    const auto wordWith = [&](const work::Form& form) {
         work::Work work =
             work::newWork("Kitesurfgale", fonts.pieces.items.begin()->second.lettering()->font, {1920, 1080, work::Unit::Px, 72});
         work.assets = fonts.assets;
         work::Piece& piece = work.pieces.items.begin()->second;
         work::scaleTo(piece, 260);
         piece.form = form;
+        return work;
+    };
+    const auto measure = [&](const char* name, const work::Work& work) {
         const double tolerance = work::toleranceFor(work.sheet(), 1920);
-        const auto all = [&](double t) {
+        const auto bodiesOf = [&](const work::Work& what, double t) {
             return median(5, [&] {
                 work::Cache cache;
-                return milliseconds([&] { (void)work::makeBodies(work, t, cache, {}); });
+                return milliseconds([&] { (void)work::makeBodies(what, t, cache, {}); });
             });
         };
         work::Work one = work;
-        work::setText(one.pieces.items.begin()->second, "K");
-        result[name] = {{"finalMs", all(tolerance)},
-                        {"draggingMs", all(8 * tolerance)},
-                        {"oneLetterMs", median(5, [&] {
-                             work::Cache cache;
-                             return milliseconds([&] { (void)work::makeBodies(one, tolerance, cache, {}); });
-                         })}};
-    }
+        work::setText(one.pieces.items.at("p1"), "K");
+        result[name] = {{"finalMs", bodiesOf(work, tolerance)},
+                        {"draggingMs", bodiesOf(work, 8 * tolerance)},
+                        {"oneLetterMs", bodiesOf(one, tolerance)}};
+    };
+    for (const auto& [name, form] : forms)
+        measure(name, wordWith(form));
+    work::Work plates = wordWith(solid::SlabForm{24, {3, 3, solid::Profile::Roundover, 8}});
+    session::Choice choice;
+    choice.set({"p1", {}});
+    session::addPlates(plates, choice, true, true);
+    measure("slabWithPlateAndRim", plates);
     return result;
 }
 

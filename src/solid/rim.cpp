@@ -14,6 +14,23 @@ Vec2 slerp(Vec2 a, Vec2 b, double t)
     return {a.x * c - a.y * s, a.x * s + a.y * c};
 }
 
+constexpr double kHidesSeam = 0.5;  // cosine of the turn: a corner this sharp has an edge of its own
+
+// The edge of a contour that lengths along it begin at.
+std::size_t seamOf(const outline::Contour& contour)
+{
+    std::size_t best = 0;
+    const auto key = [&](std::size_t i) {
+        const outline::Edge &e = contour[i], &before = contour[(i + contour.size() - 1) % contour.size()];
+        const double cosine = e.normalFrom.x * before.normalTo.x + e.normalFrom.y * before.normalTo.y;
+        return std::pair(cosine > kHidesSeam, e.from.y);
+    };
+    for (std::size_t i = 1; i < contour.size(); ++i)
+        if (key(i) < key(best))
+            best = i;
+    return best;
+}
+
 }  // namespace
 
 std::vector<RimEdge> rimOf(const outline::Outline& outline)
@@ -36,6 +53,9 @@ std::vector<RimEdge> rimOf(const outline::Outline& outline)
                             static_cast<std::uint16_t>(e.letter)});
             start += length;
         }
+        const double whole = start, seam = list[list.size() - contour.size() + seamOf(contour)].start;
+        for (std::size_t i = list.size() - contour.size(); i < list.size(); ++i)
+            list[i].start += list[i].start < seam ? whole - seam : -seam;
     }
     return list;
 }

@@ -11,7 +11,7 @@ namespace solid {
 struct RimEdge {
     Vec2 a, along;  // start and unit direction, pt
     double length = 0;
-    double start = 0;  // arc length from the contour's first edge
+    double start = 0;  // arc length along its contour, from the place where a seam is seen least: its lowest corner, or its lowest point
     Vec2 normalFrom, normalTo;
     std::uint16_t letter = 0;
 };

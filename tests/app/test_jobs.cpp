@@ -26,7 +26,10 @@ void begin(Window& w, const char* word)
     QTest::qWait(20);
     w.actions = 1;
     for (const char* c = word; *c; ++c)
-        QTest::keyClick(QApplication::focusWidget(), *c);
+        if (*c == '\n')
+            QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+        else
+            QTest::keyClick(QApplication::focusWidget(), *c);
 }
 
 // A list's entry: a click that opens it and one that takes it.
@@ -210,6 +213,63 @@ private Q_SLOTS:
         QCOMPARE(w.piece().copies.count, 4);
         QCOMPARE(still.size(), QSize(320, 180));
         QVERIFY2(w.actions <= 8, qPrintable(QString::number(w.actions)));
+    }
+
+    // Two lines, swollen, at 300 ppi on a square sheet.
+    void anInflatedWordOnASquare()
+    {
+        Window w;
+        begin(w, "kite\nclub");
+        w.openSection("sheet");
+        w.type("sheet.width.edit", "180");
+        w.type("sheet.ppi.edit", "300");
+        w.openSection("form");
+        choose(w, "form.kind", 1);
+        w.type("form.fullness.edit", "40");
+        const QImage still = exported(w, "square.png");
+        QCOMPARE(still.size(), QSize(180, 180));
+        QCOMPARE(still.dotsPerMeterX(), 11811);
+        QVERIFY(std::holds_alternative<solid::DomedForm>(w.piece().form));
+        QVERIFY2(w.actions <= 17, qPrintable(QString::number(w.actions)));
+    }
+
+    // Letters with a sunk face on a board, seen straight from above.
+    void lettersOnABoardFromAbove()
+    {
+        Window w;
+        begin(w, "fair");
+        w.trigger("piece.plate");
+        w.actions += 1;  // its menu
+        w.session().choose({{{w.work().pieces.order.front(), ""}}});
+        w.actions += 1;  // a click on a letter; the board lies in the wall's plane, seen straight
+        w.openSection("form");
+        w.type("form.width.edit", "1");
+        w.click("form.inlay");
+        w.type("form.inlay.sunk.edit", "3");
+        const QImage still = exported(w, "board.png");
+        QVERIFY(!still.isNull());
+        QCOMPARE(w.work().pieces.order.size(), 2u);
+        QVERIFY(w.piece().slab()->inlay.borderPt > 0);
+        QVERIFY2(w.actions <= 16, qPrintable(QString::number(w.actions)));
+    }
+
+    // Initials on two plates, one round the other.
+    void initialsOnNestedPlates()
+    {
+        Window w;
+        begin(w, "gk");
+        w.trigger("piece.plate");
+        w.trigger("piece.plateAndRim");  // nothing goes round a plate from the menu: it is said
+        QCOMPARE(w.work().pieces.order.size(), 2u);
+        w.session().choose({{{w.work().pieces.order.front(), ""}}});
+        w.trigger("piece.plate");
+        w.type("lettering.margin.edit", "40");
+        w.openSection("material");
+        w.type("material.metallic.edit", "100");
+        const QImage still = exported(w, "plates.png");
+        QVERIFY(!still.isNull());
+        QCOMPARE(w.work().pieces.order.size(), 3u);
+        QVERIFY2(w.actions <= 16, qPrintable(QString::number(w.actions)));
     }
 
     void lettersPosedAndTheTextChanged()

@@ -154,6 +154,48 @@ private Q_SLOTS:
         QVERIFY2(std::abs(number("Volume") / (volume * mm * mm * mm) - 1) < 1e-3, qPrintable(out));
         QVERIFY(!files::saveStl({}, path("none.stl").toStdString()).has_value());
     }
+
+    // And on every form, in four unlike faces.
+    void everyFormPrints()
+    {
+        solid::SlabForm grown{24, {4, 4, solid::Profile::Drawn, 0}, {2, 2}, solid::Corners::Mitred};
+        grown.grownOut = true;
+        solid::SlabForm fluted{24, {1, 1}, {}, solid::Corners::Flat};
+        fluted.draft = 4;
+        fluted.flutes = {3, 0.7, {}};
+        solid::SlabForm twisted{24, {2, 2, solid::Profile::Roundover, 4}, {}, solid::Corners::Round, {40, 0.7}};
+        const std::pair<const char*, work::Form> forms[] = {
+            {"grown out", grown},
+            {"fluted", fluted},
+            {"twisted", twisted},
+            {"terraces, inlay",
+             solid::SlabForm{
+                 24, {4, 6, solid::Profile::Terraces, 3}, {}, solid::Corners::Mitred, {}, {1, 3, 0.5, solid::Profile::Ogee, 4}}},
+            {"domed", solid::DomedForm{4, 1, 0.5}},
+            {"rope", solid::TubeForm{4, 0, solid::TubePath::Outline, solid::TubeSection::Rope}},
+            {"block", solid::BlockForm{30, true, 40, -90, 0.6}}};
+        for (const auto& [family, style] : {std::pair{"League Spartan", "Black"},
+                                            {"Lobster Two", "Bold Italic"},
+                                            {"Junicode Two Beta", "Regular"},
+                                            {"Blankenburg_UNZ1A", "Regular"}}) {
+            work::FontChoice font;
+            font.family = family;
+            font.style = style;
+            for (const auto& [name, form] : forms) {
+                work::Work work = work::newWork("Kg", font, {});
+                work.pieces.items.begin()->second.form = form;
+                work::Cache cache;
+                const auto bodies = work::makeBodies(work, 0.1, cache, {});
+                QVERIFY(bodies.has_value());
+                QVERIFY(files::saveStl(*bodies, path("form.stl").toStdString()).has_value());
+                const QString out = support::run("admesh", {path("form.stl")});
+                for (const char* label : {"Total disconnected facets", "Backwards edges", "Facets added", "Facets reversed"}) {
+                    const QRegularExpressionMatch m = QRegularExpression(QString(label) + "\\s*:\\s*(-?[0-9.]+)").match(out);
+                    QVERIFY2(m.hasMatch() && m.captured(1).toDouble() == 0, qPrintable(QString("%1 in %2: ").arg(name, family) + out));
+                }
+            }
+        }
+    }
 };
 
 QTEST_GUILESS_MAIN(TestPictureFile)

@@ -270,6 +270,30 @@ private Q_SLOTS:
             }
     }
 
+    // Places along the sides go on from 0 to the contour's length, and begin where the seam is seen least: at the lowest corner, which is
+    // sharp; round a disc at its lowest point.
+    void theSeamIsHidden()
+    {
+        const auto check = [](const outline::Outline& outline, double length, double lowest) {
+            const solid::Body body = make(outline, SlabForm{2});
+            double high = 0;
+            bool beginsBelow = false;
+            for (std::size_t t = 0; t < body.triangles.size(); ++t)
+                for (int i = 0; i < 3 && body.parts[t] == Part::Side; ++i) {
+                    const double u = body.corners[t][i].u;
+                    high = std::max(high, u);
+                    QVERIFY(u > -1e-4);
+                    if (u < 1e-6)
+                        beginsBelow = std::abs(body.positions[body.triangles[t][i]].y - lowest) < 1e-3;
+                }
+            QVERIFY(beginsBelow && std::abs(high - length) < 1e-2);
+        };
+        check(support::polygon({kEll}), 40, 0);
+        check({1e-6, {support::circle(5, {}, 720, false, 1e-6)}}, 2 * kPi * 5, -5);
+        check(support::polygon({{{0, 0}, {6, -2}, {12, 0}, {6, 9}}}), 2 * std::hypot(6, 2) + 2 * std::hypot(6, 9),
+              0);  // the lowest is blunt
+    }
+
     // With 0 steps a curve is as near as it was asked to be.
     void stepsByTolerance()
     {

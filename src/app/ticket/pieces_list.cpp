@@ -124,7 +124,7 @@ QString pieceDetail(const work::Piece& piece)
     QString line = piece.lettering() ? PiecesList::tr("lettering")
                    : piece.artwork() ? (piece.letterIds().size() == 1 ? PiecesList::tr("artwork, 1 shape")
                                                                       : PiecesList::tr("artwork, %1 shapes").arg(piece.letterIds().size()))
-                   : piece.shape()   ? PiecesList::tr("shape")
+                   : piece.shape()   ? (piece.shape()->isPlate() ? PiecesList::tr("plate") : PiecesList::tr("shape"))
                                      : PiecesList::tr("made by a newer version");
     if (piece.copies.all() > 1)
         line += PiecesList::tr(", %n linked", nullptr, piece.copies.all() - 1);
