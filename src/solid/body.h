@@ -33,7 +33,7 @@ struct Body {
     std::vector<std::array<Corner, 3>> corners;           // one for each triangle's corner
     std::vector<Part> parts;                              // one for each triangle
     std::vector<std::uint16_t> letters;                   // one for each triangle: index into the outline's letters
-    base::Notes notes;                                    // "round-corners": mitring would have folded
+    base::Notes notes;                                    // "round-corners": mitring would have folded; "cut-through": by flutes
 };
 using SharedBody = std::shared_ptr<const Body>;
 

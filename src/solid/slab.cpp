@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <optional>
 #include <set>
 #include <unordered_map>
@@ -439,6 +440,25 @@ private:
     Body m_body;
 };
 
+// How many closed surfaces a body has. O(n).
+std::size_t shellsOf(const Body& body)
+{
+    std::vector<std::uint32_t> parents(body.positions.size());
+    std::iota(parents.begin(), parents.end(), 0u);
+    const auto rootOf = [&](std::uint32_t v) {
+        while (parents[v] != v)
+            v = parents[v] = parents[parents[v]];
+        return v;
+    };
+    for (const auto& t : body.triangles)
+        for (const std::uint32_t v : {t[1], t[2]})
+            parents[rootOf(v)] = rootOf(t[0]);
+    std::set<std::uint32_t> roots;
+    for (const auto& t : body.triangles)
+        roots.insert(rootOf(t[0]));
+    return roots.size();
+}
+
 // Bevels as they fit into the depth, the back's as the front's where they are linked.
 SlabForm fitting(SlabForm form)
 {
@@ -488,6 +508,8 @@ base::Result<Body> makeSlab(const outline::Outline& outline, const SlabForm& for
                               fmt::format("{} corners would fold as {} ones and are rounded; a narrower bevel can keep them", rounded,
                                           form.corners == Corners::Flat ? "flat" : "mitred"),
                               {}});
+    if (!form.flutes.none() && shellsOf(body) > 1)
+        body.notes.push_back({"cut-through", "The flutes cut through narrow strokes; make them less deep to keep the letter whole", {}});
     deform(body, form.along, form.along.about.value_or(outline::bounds(outline).centre()));
     return body;
 }

@@ -54,7 +54,7 @@ struct WorkBodies {
     std::vector<Clash> clashes;      // filled with a picture's scene
     std::vector<PiecePlace> places;  // of the visible pieces, front to back
     // place: "pieces/<id>" or "pieces/<id>/letters/<id>"; kinds: missing-font, lent-face, missing-glyph, no-outline, thinned-away, empty,
-    // round-corners, no-bevel, no-dome, left-out, coplanar.
+    // round-corners, cut-through, no-bevel, no-dome, left-out, coplanar.
     base::Notes notes;
 };
 

@@ -191,6 +191,10 @@ private Q_SLOTS:
         const solid::Body halves = make(square, form);
         QVERIFY(solid::inspect(halves).closed());
         QCOMPARE(solid::inspect(halves).euler, 4);
+        QCOMPARE(halves.notes.size(), 1u);
+        QCOMPARE(halves.notes[0].kind, std::string("cut-through"));
+        form.flutes.deepPt = 9;
+        QVERIFY(make(square, form).notes.empty());
     }
 
     // A twist keeps the volume (Cavalieri's principle), of leaning and fluted sides too.

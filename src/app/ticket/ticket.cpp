@@ -356,7 +356,7 @@ void Ticket::showNotices(const base::Notes& notes)
     for (const base::Note& n : notes) {
         if (std::find(silenced.begin(), silenced.end(), work::noticeKey(n)) != silenced.end())
             continue;
-        (n.kind == "round-corners" || n.kind == "left-out" ? form : lettering).push_back(n);
+        (n.kind == "round-corners" || n.kind == "cut-through" || n.kind == "left-out" ? form : lettering).push_back(n);
     }
     m_sections[0]->showNotices(lettering);
     m_sections[1]->showNotices(form);
