@@ -231,7 +231,7 @@ private Q_SLOTS:
         Bevel round{w, h, Profile::Roundover, 64};
         const double expected = solid::volume(make(square, {depth, round, {}, Corners::Mitred}, 1e-4));
         QVERIFY(std::abs(volumeOf("M0 0 C0 0.5523 0.4477 1 1 1", 0) / expected - 1) < 3e-4);
-        QVERIFY(std::abs(volumeOf("") / base - 1) > 0.1);  // nothing drawn: a bead, still closed
+        QVERIFY(volumeOf("") > 1.1 * base);  // nothing drawn: a bead, still closed
     }
 
     void profilesAreReadAndWritten()

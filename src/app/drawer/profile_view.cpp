@@ -432,7 +432,10 @@ ProfileView::ProfileView(const Context& context, QWidget* parent) : QWidget(pare
     connect(m_curve, &ProfileCurve::changed, this, [this](bool going) { write(solid::writeProfile(m_curve->nodes()), going); });
     connect(m_curve, &ProfileCurve::finished, this, [this] { m_context.session->endMerge(); });
     connect(m_curve, &ProfileCurve::pointChosen, this, &ProfileView::refresh);
-    context.session->observe([this](const session::Change&) { refresh(); });
+    context.session->observe([this](const session::Change&) {
+        if (isVisible())  // it is read anew whenever it opens
+            refresh();
+    });
 }
 
 void ProfileView::addPointRow(QVBoxLayout* column)

@@ -56,11 +56,7 @@ bool Hands::beginFormLug(const Lug& lug, const Extent& s, const QPointF& from)
     const render::Camera camera = shownWork()->camera;
     const Vec2 grabbed = m_view.toFrame(from);
     auto text = std::make_shared<QString>();
-    Drag drag;
-    drag.paint = [=, this](QPainter& painter) {
-        if (!text->isEmpty())
-            paintLabel(painter, m_pointer, *text);
-    };
+    Drag drag = labelled(text);
     // Everything that is chosen changes alike.
     const auto eachAlong = [=, this](const auto& set) {
         change([&](work::Work& w) {

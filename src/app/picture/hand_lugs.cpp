@@ -123,6 +123,16 @@ std::vector<Lug> Hands::lugs() const
     return lugs;
 }
 
+Hands::Drag Hands::labelled(const std::shared_ptr<QString>& text) const
+{
+    Drag drag;
+    drag.paint = [this, text](QPainter& painter) {
+        if (!text->isEmpty())
+            paintLabel(painter, m_pointer, *text);
+    };
+    return drag;
+}
+
 void Hands::beginLug(const Lug& lug, const QPointF& from)
 {
     if (lug.kind == Lug::Kind::LampFoot || lug.kind == Lug::Kind::LampHead || lug.kind == Lug::Kind::LampSize)
@@ -145,11 +155,7 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
     const work::Work start = m_context.session->work();
     const Vec2 grabbed = m_view.toFrame(from);
     auto text = std::make_shared<QString>();
-    Drag drag;
-    drag.paint = [=, this](QPainter& painter) {
-        if (!text->isEmpty())
-            paintLabel(painter, m_pointer, *text);
-    };
+    Drag drag = labelled(text);
     if (lug.kind == Lug::Kind::Plumb) {
         const Target lead = choice.targets.back();
         const work::Piece& piece = start.pieces.items.at(lead.piece);
@@ -282,11 +288,7 @@ void Hands::beginSize(const Extent& extent, const QPointF& from)
     const QPointF middle = seen(extent.pose.apply(extent.box.centre()));
     const double reached = std::max(8.0, distance(from, middle));
     auto text = std::make_shared<QString>();
-    Drag drag;
-    drag.paint = [=, this](QPainter& painter) {
-        if (!text->isEmpty())
-            paintLabel(painter, m_pointer, *text);
-    };
+    Drag drag = labelled(text);
     drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
         double factor = std::max(0.02, distance(to, middle) / reached);
         if (!(modifiers & Qt::ControlModifier))
@@ -316,11 +318,7 @@ void Hands::beginSwing(const QPointF& from)
 {
     const session::Choice choice = m_context.session->choice();
     auto text = std::make_shared<QString>();
-    Drag drag;
-    drag.paint = [=, this](QPainter& painter) {
-        if (!text->isEmpty())
-            paintLabel(painter, m_pointer, *text);
-    };
+    Drag drag = labelled(text);
     drag.move = [=, this](const QPointF& to, Qt::KeyboardModifiers modifiers) {
         const Vec2 by = m_view.toFrame(to) - m_view.toFrame(from);
         const auto swung = [&](double degrees, double further) {

@@ -90,6 +90,7 @@ private:
     // Shows the work of the beginning, changed. What undo or opening has made another work is let go.
     void change(const std::function<void(work::Work&)>& change);
     void begin(Drag drag, const QPointF& from, const QString& label);
+    Drag labelled(const std::shared_ptr<QString>& text) const;  // shows the text beside the pointer
     void beginView(const QPointF& from, bool slide);
     void beginMove(const QPointF& from, const session::Target& target, Qt::KeyboardModifiers modifiers);
     void beginBand(const QPointF& from, Qt::KeyboardModifiers modifiers);
