@@ -227,6 +227,50 @@ private:
     std::vector<double> m_rungs[2];
 };
 
+// Where the levels of a strip are among the rungs of its plan, from rung `first` to before `last`: a band begins over one level; what lies
+// below ends at another where there is a riser.
+class BandLevels {
+public:
+    BandLevels(const Strip& strip, int first, int last)
+        : m_strip(strip), m_last(last), m_above(strip.plan->rungs.size()), m_below(strip.plan->rungs.size())
+    {
+        for (int k = first; k < last; ++k) {
+            std::size_t i = k == first ? 0 : m_above[k - 1];
+            while (i + 1 < strip.levels.size() && strip.levels[i + 1].distance <= strip.plan->rungs[k])
+                ++i;
+            m_above[k] = i;
+            while (i > 0 && strip.levels[i - 1].distance == strip.levels[i].distance)
+                --i;
+            m_below[k] = i;
+        }
+    }
+
+    std::size_t above(int rung) const { return m_above[rung]; }
+    std::size_t below(int rung) const { return m_below[rung]; }
+    const Level& foot(int rung) const { return m_strip.levels[m_below[rung]]; }
+    const Level& head(int rung) const { return m_strip.levels[m_above[rung]]; }
+
+    bool isRiser(int rung) const
+    {
+        return rung < m_last && foot(rung).distance == m_strip.plan->rungs[rung] && foot(rung).height != head(rung).height;
+    }
+
+    // Of a place in the band.
+    double height(int band, double distance) const
+    {
+        const Level& a = head(band);
+        if (m_above[band] + 1 == m_strip.levels.size())
+            return a.height;
+        const Level& b = m_strip.levels[m_above[band] + 1];
+        return a.height + (b.height - a.height) * std::clamp((distance - a.distance) / (b.distance - a.distance), 0.0, 1.0);
+    }
+
+private:
+    const Strip& m_strip;
+    int m_last;
+    std::vector<std::size_t> m_above, m_below;
+};
+
 // Puts strips and walls together.
 class SlabBuilder {
 public:
@@ -275,43 +319,22 @@ private:
         ids.heads.assign(sheet.vertices.size(), kNone);
         const int first = rungAt(plan, strip.levels.front().distance);
         const int last = strip.endless ? static_cast<int>(plan.rungs.size()) : rungAt(plan, strip.levels.back().distance);
-        // For each band the level it begins over; and the one that ends what lies below, another at a riser.
-        std::vector<std::size_t> above(plan.rungs.size()), below(plan.rungs.size());
-        for (int k = first; k < last; ++k) {
-            std::size_t i = k == first ? 0 : above[k - 1];
-            while (i + 1 < strip.levels.size() && strip.levels[i + 1].distance <= plan.rungs[k])
-                ++i;
-            above[k] = i;
-            while (i > 0 && strip.levels[i - 1].distance == strip.levels[i].distance)
-                --i;
-            below[k] = i;
-        }
-        const auto heightIn = [&](int band, double distance) {
-            const Level& a = strip.levels[above[band]];
-            if (above[band] + 1 == strip.levels.size())
-                return a.height;
-            const Level& b = strip.levels[above[band] + 1];
-            return a.height + (b.height - a.height) * std::clamp((distance - a.distance) / (b.distance - a.distance), 0.0, 1.0);
-        };
-        const auto isRiser = [&](int rung) {
-            return rung < last && below[rung] != above[rung] && strip.levels[below[rung]].distance == plan.rungs[rung] &&
-                   strip.levels[below[rung]].height != strip.levels[above[rung]].height;
-        };
+        const BandLevels levels(strip, first, last);
         const auto footOf = [&](std::uint32_t v, int band) {
             const int rung = plan.rungOf[v];
             Turn* turn = rung == first ? ids.low : rung == last ? ids.high : nullptr;
             std::uint32_t& id =
                 turn ? turn->idsOf(rung == first ? ids.lowIsUpper : ids.highIsUpper).try_emplace(v, kNone).first->second : ids.own[v];
             if (id == kNone) {
-                const double distance = sheet.vertices[v].distance;
-                const double z = rung >= 0 && isRiser(rung) ? strip.levels[below[rung]].height : heightIn(band, distance);
-                id = newVertex(sheet.vertices[v].p, z);
+                const RoofVertex& vertex = sheet.vertices[v];
+                id = newVertex(vertex.p,
+                               rung >= 0 && levels.isRiser(rung) ? levels.foot(rung).height : levels.height(band, vertex.distance));
             }
             return id;
         };
         const auto headOf = [&](std::uint32_t v, int rung) {
             if (ids.heads[v] == kNone)
-                ids.heads[v] = newVertex(sheet.vertices[v].p, strip.levels[above[rung]].height);
+                ids.heads[v] = newVertex(sheet.vertices[v].p, levels.head(rung).height);
             return ids.heads[v];
         };
         for (std::size_t t = 0; t < sheet.triangles.size(); ++t) {
@@ -320,22 +343,22 @@ private:
             if (band < first || band >= last)
                 continue;
             const std::uint16_t letter = m_planner.letterOf(plan, t);
-            const Part part = strip.parts[above[band]];
+            const Part part = strip.parts[levels.above(band)];
             std::array<std::uint32_t, 3> v{};
             std::array<Corner, 3> corners;
             std::array<bool, 3> onRiser{};
-            const bool beginsOnRiser = isRiser(band);
+            const bool beginsOnRiser = levels.isRiser(band);
             for (int i = 0; i < 3; ++i) {
                 onRiser[i] = beginsOnRiser && plan.rungOf[triangle.v[i]] == band;
                 v[i] = onRiser[i] ? headOf(triangle.v[i], band) : footOf(triangle.v[i], band);
-                corners[i] = cornerOf(strip, t, i, above[band]);
+                corners[i] = cornerOf(strip, t, i, levels.above(band));
             }
             add(v, corners, part, letter, strip.facesUp);
             for (int i = 0; i < 3; ++i) {
                 const int k = (i + 1) % 3;
                 if (!onRiser[i] || !onRiser[k])
                     continue;
-                const Level &foot = strip.levels[below[band]], &head = strip.levels[above[band]];
+                const Level &foot = levels.foot(band), &head = levels.head(band);
                 const double sign = (head.height > foot.height) == strip.facesUp ? 1 : -1;  // what is sunk looks inwards
                 const auto wall = [&](int at, double arc) {
                     double along = 0;
@@ -344,7 +367,7 @@ private:
                 };
                 const Corner footA = wall(i, foot.arc), footB = wall(k, foot.arc), headA = wall(i, head.arc), headB = wall(k, head.arc);
                 const std::uint32_t a = footOf(triangle.v[i], band), b = footOf(triangle.v[k], band);
-                const Part wallPart = strip.parts[below[band]];
+                const Part wallPart = strip.parts[levels.below(band)];
                 add({a, b, v[k]}, {footA, footB, headB}, wallPart, letter, strip.facesUp);
                 add({a, v[k], v[i]}, {footA, headB, headA}, wallPart, letter, strip.facesUp);
             }
