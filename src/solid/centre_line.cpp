@@ -16,13 +16,14 @@ namespace {
 constexpr double kReach = 2.1;        // of the radius of the disc at a branch's foot: a corner of less than 57 degrees
 constexpr double kLeastStroke = 1.5;  // length of a stroke that is a line and no dot, in widths
 constexpr double kStraightOn = 60;    // degrees two branches may turn and still be one line
+constexpr double kBridge = 3;         // most length of the bridge of a slanted crossing, in radii
 
 }  // namespace
 
 // The roof's diagram as a graph.
 class CentreLineFinder {
 public:
-    CentreLineFinder(const Roof& roof, const std::vector<RimEdge>& rim) : m_d(*roof.m_diagram)
+    CentreLineFinder(const Roof& roof, const std::vector<RimEdge>& rim) : m_d(*roof.m_diagram), m_vertices(m_d.vertices)
     {
         const auto border = static_cast<std::uint32_t>(m_d.feet.size());
         std::vector<std::uint16_t> letters(m_d.edges.size(), 0);
@@ -42,6 +43,7 @@ public:
     std::vector<CentreLine> lines()
     {
         prune();
+        joinCrossings();
         std::vector<CentreLine> lines;
         if (m_used == 0) {
             lines.push_back(pointAlone());
@@ -62,8 +64,8 @@ public:
 private:
     static constexpr std::uint32_t kNone = 0xffffffff;
 
-    Vec2 placeOf(std::uint32_t v) const { return m_d.vertices[v].p; }
-    double radiusOf(std::uint32_t v) const { return m_d.vertices[v].distance; }
+    Vec2 placeOf(std::uint32_t v) const { return m_vertices[v].p; }
+    double radiusOf(std::uint32_t v) const { return m_vertices[v].distance; }
 
     void connect(std::uint32_t a, std::uint32_t b)
     {
@@ -143,7 +145,7 @@ private:
     CentreLine pointAlone() const
     {
         std::uint32_t best = 0;
-        for (std::uint32_t v = 0; v < m_d.vertices.size(); ++v)
+        for (std::uint32_t v = 0; v < m_vertices.size(); ++v)
             if (radiusOf(v) > radiusOf(best))
                 best = v;
         CentreLine line;
@@ -152,18 +154,91 @@ private:
         return line;
     }
 
+    // A branch from a node as far as to what is `reach` away from a place, or to where it ends or meets others.
+    std::vector<std::uint32_t> armOf(std::uint32_t v, std::uint32_t next, Vec2 from, double reach) const
+    {
+        std::vector<std::uint32_t> arm{v, next};
+        while (length(placeOf(arm.back()) - from) < reach && m_nodes[arm.back()].size() == 2 && arm.back() != v) {
+            const auto& around = m_nodes[arm.back()];
+            arm.push_back(*around.begin() == arm[arm.size() - 2] ? *around.rbegin() : *around.begin());
+        }
+        return arm;
+    }
     // The direction a branch leaves a node in, over about the disc's radius.
     Vec2 directionOf(std::uint32_t v, std::uint32_t next) const
     {
-        std::uint32_t before = v, at = next;
-        while (length(placeOf(at) - placeOf(v)) < radiusOf(v) && m_nodes[at].size() == 2) {
-            const std::uint32_t on = *m_nodes[at].begin() == before ? *m_nodes[at].rbegin() : *m_nodes[at].begin();
-            before = at;
-            at = on;
-            if (at == v)
-                break;
+        return normalized(placeOf(armOf(v, next, placeOf(v), radiusOf(v)).back()) - placeOf(v));
+    }
+    static double turnBetween(Vec2 in, Vec2 out) { return std::abs(base::degrees(std::atan2(cross(in, out), dot(in, out)))); }
+
+    // A branch from one meeting of three to another; empty when it is none, or too long for the bridge of a crossing.
+    std::vector<std::uint32_t> bridgeFrom(std::uint32_t v, std::uint32_t next) const
+    {
+        std::vector<std::uint32_t> bridge{v, next};
+        double along = length(placeOf(next) - placeOf(v));
+        while (m_nodes[bridge.back()].size() == 2) {
+            const auto& around = m_nodes[bridge.back()];
+            const std::uint32_t on = *around.begin() == bridge[bridge.size() - 2] ? *around.rbegin() : *around.begin();
+            along += length(placeOf(on) - placeOf(bridge.back()));
+            bridge.push_back(on);
+            if (on == v || along > kBridge * radiusOf(v))
+                return {};
         }
-        return normalized(placeOf(at) - placeOf(v));
+        const std::uint32_t w = bridge.back();
+        const bool fits = m_nodes[w].size() == 3 && along <= kBridge * std::max(radiusOf(v), radiusOf(w));
+        return fits ? bridge : std::vector<std::uint32_t>();
+    }
+
+    // Both arms at one end of the bridge go on nearly straight in one at the other end: the bridge becomes a place they all run straight
+    // to.
+    bool joinCrossing(const std::vector<std::uint32_t>& bridge)
+    {
+        const std::uint32_t v = bridge.front(), w = bridge.back();
+        const Vec2 middle = (placeOf(v) + placeOf(w)) * 0.5;
+        const double reach = length(placeOf(w) - placeOf(v)) / 2 + 1.5 * std::max(radiusOf(v), radiusOf(w));
+        std::vector<std::vector<std::uint32_t>> arms;  // two from v, then two from w
+        for (const auto& [node, inner] : {std::pair{v, bridge[1]}, std::pair{w, bridge[bridge.size() - 2]}})
+            for (const std::uint32_t n : m_nodes[node])
+                if (n != inner)
+                    arms.push_back(armOf(node, n, middle, reach));
+        const auto turn = [&](std::size_t a, std::size_t b) {
+            return turnBetween(middle - placeOf(arms[a].back()), placeOf(arms[b].back()) - middle);
+        };
+        const bool goesOn = std::min(std::max(turn(0, 2), turn(1, 3)), std::max(turn(0, 3), turn(1, 2))) < kStraightOn;
+        if (!goesOn || turn(0, 1) < kStraightOn || turn(2, 3) < kStraightOn)
+            return false;
+        std::set<std::uint32_t> ends;
+        for (const auto& arm : arms)
+            ends.insert(arm.back());
+        if (ends.size() < arms.size() || ends.contains(v) || ends.contains(w))
+            return false;  // a loop smaller than the crossing
+        for (std::size_t i = 0; i + 1 < bridge.size(); ++i)
+            cut(bridge[i], bridge[i + 1]);
+        const auto place = static_cast<std::uint32_t>(m_vertices.size());
+        m_vertices.push_back({middle, std::max(radiusOf(v), radiusOf(w))});
+        m_nodes.emplace_back();
+        for (const auto& arm : arms) {
+            const std::uint16_t letter = m_letters.at(std::minmax(arm[arm.size() - 2], arm.back()));
+            for (std::size_t i = 0; i + 1 < arm.size(); ++i)
+                cut(arm[i], arm[i + 1]);
+            connect(place, arm.back());
+            m_letters[std::minmax(place, arm.back())] = letter;
+        }
+        return true;
+    }
+
+    void joinCrossings()
+    {
+        const auto count = static_cast<std::uint32_t>(m_nodes.size());
+        for (std::uint32_t v = 0; v < count; ++v) {
+            if (m_nodes[v].size() != 3)
+                continue;
+            for (const std::uint32_t next : std::vector<std::uint32_t>(m_nodes[v].begin(), m_nodes[v].end())) {
+                const auto bridge = bridgeFrom(v, next);
+                if (!bridge.empty() && joinCrossing(bridge))
+                    break;
+            }
+        }
     }
 
     // The branch that goes on where the one to `next` comes to v; kNone where it ends.
@@ -179,8 +254,7 @@ private:
             std::vector<std::tuple<double, std::uint32_t, std::uint32_t>> turns;
             for (std::size_t i = 0; i < around.size(); ++i)
                 for (std::size_t k = i + 1; k < around.size(); ++k) {
-                    const Vec2 a = directionOf(v, around[i]), b = directionOf(v, around[k]) * -1.0;
-                    turns.emplace_back(std::abs(base::degrees(std::atan2(cross(a, b), dot(a, b)))), around[i], around[k]);
+                    turns.emplace_back(turnBetween(directionOf(v, around[i]), directionOf(v, around[k]) * -1.0), around[i], around[k]);
                 }
             std::sort(turns.begin(), turns.end());
             for (const auto& [turn, a, b] : turns)
@@ -202,7 +276,21 @@ private:
         const auto add = [&](std::uint32_t v, std::uint16_t letter) {
             line.points.push_back({placeOf(v) * m_d.unitPt, radiusOf(v) * m_d.unitPt, letter});
         };
+        // Where another pair goes through as well.
+        const auto note = [&](std::uint32_t v, std::uint32_t onwards) {
+            if (m_nodes[v].size() < 4)
+                return;
+            const auto& pairs = m_pairs.at(v);
+            const Vec2 own = directionOf(v, onwards);
+            for (const auto& [arm, other] : pairs)
+                if (other != kNone && arm != onwards && other != onwards) {
+                    line.crossings.push_back({line.points.size() - 1, static_cast<int>(v), std::abs(cross(own, directionOf(v, arm)))});
+                    return;
+                }
+        };
         add(from, m_letters.at(std::minmax(from, next)));
+        if (ring)
+            note(from, next);
         std::uint32_t before = from, at = next;
         while (true) {
             m_done.insert({before, at});
@@ -218,6 +306,7 @@ private:
             }
             if (m_done.contains({at, on}))
                 break;
+            note(at, on);
             before = at;
             at = on;
         }
@@ -225,6 +314,7 @@ private:
     }
 
     const Roof::Diagram& m_d;
+    std::vector<Roof::Diagram::Vertex> m_vertices;  // of the diagram, and the middles of crossings
     std::vector<std::set<std::uint32_t>> m_nodes;
     std::map<std::pair<std::uint32_t, std::uint32_t>, std::uint16_t> m_letters;
     std::map<std::uint32_t, std::map<std::uint32_t, std::uint32_t>> m_pairs;

@@ -120,6 +120,7 @@ struct TubeForm {
     bool roundEnds = true;  // half balls; flat otherwise
     int strands = 3;        // of a rope, 2 to 8
     double layPt = 20;      // length in which a strand goes round once, > 0
+    bool over = false;      // lines that cross go one over the other; else into each other
 
     bool operator==(const TubeForm&) const = default;
 };

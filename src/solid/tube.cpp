@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/units.h"
 #include "solid/centre_line.h"
@@ -16,14 +17,24 @@ constexpr double kLeastStep = 0.04, kMostStep = 0.3;  // along a line, in widths
 constexpr double kBendWidth = 0.45;                   // of corners made round, in widths
 constexpr double kSharp = 20;                         // degrees a line may turn over a width and still be taken as it is
 constexpr std::size_t kMostRings = 20000;
+constexpr double kOver = 1.05;              // height of a line that goes over another, in heights of the one below
+constexpr double kRamp = 3, kMostRamp = 8;  // from there down to the plane where they cross squarely, and at most, in widths
 
-// A line with points at even steps.
+struct WayPoint : CentreLine::Point {
+    double up = 0;  // over the plane the line lies in
+};
+// A line.
 struct Way {
-    std::vector<CentreLine::Point> points;
+    // Where it goes over another: so far along it, and as far before and behind it begins to.
+    struct Over {
+        double at = 0, ramp = 1;
+    };
+    std::vector<WayPoint> points;
     bool closed = false;
+    std::vector<Over> overs;
 };
 
-double lengthOf(const std::vector<CentreLine::Point>& points, bool closed)
+double lengthOf(const std::vector<WayPoint>& points, bool closed)
 {
     double sum = 0;
     for (std::size_t i = 0; i + (closed ? 0 : 1) < points.size(); ++i)
@@ -31,12 +42,27 @@ double lengthOf(const std::vector<CentreLine::Point>& points, bool closed)
     return sum;
 }
 
-Way resampled(const Way& way, double step)
+// Share of the height of going over that it has there.
+double overAt(const Way& way, double along, double whole)
+{
+    double most = 0;
+    for (const Way::Over& over : way.overs) {
+        double off = std::abs(along - over.at);
+        if (way.closed)
+            off = std::min(off, whole - off);
+        if (off < over.ramp)
+            most = std::max(most, (1 + std::cos(base::kPi * off / over.ramp)) / 2);
+    }
+    return most;
+}
+
+// The same with points at even steps, those of places where it goes over another at `height`.
+Way resampled(const Way& way, double step, double height)
 {
     const double whole = lengthOf(way.points, way.closed);
     const std::size_t least = way.closed ? 8 : 1;
     const std::size_t parts = std::clamp(static_cast<std::size_t>(std::ceil(whole / step)), least, kMostRings);
-    Way result{{}, way.closed};
+    Way result{{}, way.closed, {}};
     const std::size_t n = way.points.size();
     double passed = 0;
     std::size_t i = 0;
@@ -46,9 +72,10 @@ Way resampled(const Way& way, double step)
             passed += length(way.points[(i + 1) % n].p - way.points[i].p);
             ++i;
         }
-        const CentreLine::Point &a = way.points[i], &b = way.points[(i + 1) % n];
+        const WayPoint &a = way.points[i], &b = way.points[(i + 1) % n];
         const double part = length(b.p - a.p), f = part > 0 ? std::clamp((at - passed) / part, 0.0, 1.0) : 0;
-        result.points.push_back({lerp(a.p, b.p, f), a.distance + (b.distance - a.distance) * f, f < 0.5 ? a.letter : b.letter});
+        result.points.push_back({{lerp(a.p, b.p, f), a.distance + (b.distance - a.distance) * f, f < 0.5 ? a.letter : b.letter},
+                                 height * overAt(way, at, whole)});
     }
     return result;
 }
@@ -99,11 +126,14 @@ void shorten(Way& way, bool atEnd, double by)
     auto& points = way.points;
     if (points.size() < 2 || by == 0)
         return;
+    if (!atEnd)
+        for (Way::Over& over : way.overs)
+            over.at -= by;
     if (atEnd)
         std::reverse(points.begin(), points.end());
     if (by < 0) {
         const Vec2 out = normalized(points[0].p - points[1].p);
-        CentreLine::Point end = points.front();
+        WayPoint end = points.front();
         end.p = end.p + out * -by;
         points.insert(points.begin(), end);
     } else {
@@ -192,11 +222,11 @@ public:
         const double step = std::clamp(std::sqrt(4 * width * m_tolerance), kLeastStep * width, kMostStep * width);
         const bool rope = m_form.section == TubeSection::Rope;
         if (way.points.size() < 2) {  // a dot: a short piece, all caps
-            CentreLine::Point other = way.points.at(0);
+            WayPoint other = way.points.at(0);
             other.p.x += 1e-3 * width;
             way.points.push_back(other);
         }
-        way = resampled(way, rope ? std::min(step, m_form.layPt / 24) : step);
+        way = resampled(way, rope ? std::min(step, m_form.layPt / 24) : step, kOver * 2 * m_section.height());
         if (sharpestTurn(way, step, width) > kSharp)
             smooth(way, lengthOf(way.points, way.closed) / static_cast<double>(way.points.size()), kBendWidth * width);
         sweep(way);
@@ -210,26 +240,28 @@ private:
         std::vector<Corner> corners;
     };
 
+    Vec3 middleOf(const WayPoint& at) const { return {at.p.x, at.p.y, m_form.liftPt + m_section.height() + at.up}; }
+    // Level, to the right of the way.
+    static Vec3 acrossOf(Vec3 along) { return normalized(Vec3{along.y, -along.x, 0}); }
+
     // `cap`: 0 is upright on the way, up to 1, a point at its end; `forward`: which end.
-    Ring ring(const CentreLine::Point& at, Vec2 along, double u, double cap, bool forward)
+    Ring ring(const WayPoint& at, Vec3 along, double u, double cap, bool forward)
     {
         Ring result;
         const double angle = cap * base::kPi / 2, size = std::cos(angle), out = std::sin(angle) * (forward ? 1 : -1);
-        const Vec2 across{along.y, -along.x};
+        const Vec3 across = acrossOf(along), up = cross(across, along), middle = middleOf(at);
         const double reach = std::min(m_section.halfWidth(), m_section.height());
         for (int i = 0; i < m_section.around(); ++i) {
             const SectionPoint s = m_section.at(i, u);
-            const Vec2 p = at.p + across * (s.at.x * size) + along * (out * reach);
+            const Vec3 p = middle + across * (s.at.x * size) + up * (s.at.y * size) + along * (out * reach);
             if (m_section.isJoint(i)) {
                 result.ids.push_back(0);  // the next one's
             } else {
                 result.ids.push_back(static_cast<std::uint32_t>(m_body.positions.size()));
-                m_body.positions.push_back({float(p.x), float(p.y), float(m_form.liftPt + m_section.height() + s.at.y * size)});
+                m_body.positions.push_back(toFloat(p));
             }
-            const Vec2 flat = across * (s.normal.x * size) + along * out;
-            const Vec3 n = normalized(Vec3{flat.x, flat.y, s.normal.y * size});
-            result.corners.push_back(
-                {{float(n.x), float(n.y), float(n.z)}, float(u), float(m_form.widthPt * base::kPi * i / m_section.around())});
+            const Vec3 n = normalized(across * (s.normal.x * size) + up * (s.normal.y * size) + along * out);
+            result.corners.push_back({toFloat(n), float(u), float(m_form.widthPt * base::kPi * i / m_section.around())});
         }
         if (m_section.isJoint(0)) {
             for (int k = 0; k < m_section.around(); k += 2)
@@ -254,7 +286,7 @@ private:
     }
 
     // Closes an end; `forward`: the last one.
-    void close(const CentreLine::Point& at, Vec2 along, double u, Ring from, bool forward)
+    void close(const WayPoint& at, Vec3 along, double u, Ring from, bool forward)
     {
         const bool flat = m_form.section == TubeSection::Ribbon || !m_form.roundEnds;
         const auto link = [&](const Ring& a, const Ring& b) { forward ? join(a, b, at.letter) : join(b, a, at.letter); };
@@ -266,10 +298,10 @@ private:
             from = std::move(next);
         }
         const double reach = flat ? 0 : std::min(m_section.halfWidth(), m_section.height());
-        const Vec2 out = along * (forward ? 1.0 : -1.0), p = at.p + out * reach;
+        const Vec3 out = along * (forward ? 1.0 : -1.0), p = middleOf(at) + out * reach;
         const auto pole = static_cast<std::uint32_t>(m_body.positions.size());
-        m_body.positions.push_back({float(p.x), float(p.y), float(m_form.liftPt + m_section.height())});
-        const Corner tip{{float(out.x), float(out.y), 0}, float(u), 0};
+        m_body.positions.push_back(toFloat(p));
+        const Corner tip{toFloat(out), float(u), 0};
         const int n = m_section.around();
         for (int i = 0; i < n; ++i) {
             if (m_section.isJoint(i))
@@ -287,12 +319,14 @@ private:
     {
         const std::size_t n = way.points.size();
         const auto alongAt = [&](std::size_t i) {
-            const Vec2 before = way.points[way.closed ? (i + n - 1) % n : i > 0 ? i - 1 : 0].p;
-            const Vec2 after = way.points[way.closed ? (i + 1) % n : std::min(i + 1, n - 1)].p;
-            return normalized(after - before);
+            const WayPoint& before = way.points[way.closed ? (i + n - 1) % n : i > 0 ? i - 1 : 0];
+            const WayPoint& after = way.points[way.closed ? (i + 1) % n : std::min(i + 1, n - 1)];
+            return normalized(middleOf(after) - middleOf(before));
         };
         // A closed rope turns by whole sectors.
-        const double whole = lengthOf(way.points, way.closed);
+        double whole = 0;
+        for (std::size_t i = 0; i + (way.closed ? 0 : 1) < n; ++i)
+            whole += length(middleOf(way.points[(i + 1) % n]) - middleOf(way.points[i]));
         double stretch = 1;
         if (way.closed && m_form.section == TubeSection::Rope) {
             const double sector = m_form.layPt / m_form.strands;
@@ -302,7 +336,7 @@ private:
         double u = 0;
         for (std::size_t i = 0; i < n; ++i) {
             if (i > 0)
-                u += length(way.points[i].p - way.points[i - 1].p) * stretch;
+                u += length(middleOf(way.points[i]) - middleOf(way.points[i - 1])) * stretch;
             rings.push_back(ring(way.points[i], alongAt(i), u, 0, true));
             if (i > 0)
                 join(rings[i - 1], rings[i], way.points[i].letter);
@@ -332,6 +366,30 @@ private:
     Body m_body;
 };
 
+// Which of two lines that cross goes over the other: along a line over and under take turns, as far as what it meets leaves it the choice.
+class Weave {
+public:
+    std::vector<Way::Over> of(const CentreLine& line, double widthPt)
+    {
+        std::vector<Way::Over> overs;
+        double passed = 0;
+        std::size_t at = 0;
+        bool wasOver = true;
+        for (const CentreLine::Crossing& crossing : line.crossings) {
+            for (; at < crossing.point; ++at)
+                passed += length(line.points[at + 1].p - line.points[at].p);
+            const auto [first, isFirst] = m_firstIsOver.try_emplace(crossing.place, !wasOver);
+            wasOver = isFirst ? first->second : !first->second;
+            if (wasOver)
+                overs.push_back({passed, widthPt * std::min(kMostRamp, kRamp / std::max(0.01, crossing.sine))});
+        }
+        return overs;
+    }
+
+private:
+    std::map<int, bool> m_firstIsOver;
+};
+
 std::vector<Way> waysOf(const outline::Outline& outline, const TubeForm& form, const std::vector<CentreLine>& centres)
 {
     std::vector<Way> ways;
@@ -339,23 +397,28 @@ std::vector<Way> waysOf(const outline::Outline& outline, const TubeForm& form, c
         const std::vector<RimEdge> rim = rimOf(outline);
         std::size_t i = 0;
         for (const outline::Contour& contour : outline.contours) {
-            Way way{{}, true};
+            Way way{{}, true, {}};
             for (std::size_t k = 0; k < contour.size(); ++k, ++i)
-                way.points.push_back({rim[i].a, 0, rim[i].letter});
+                way.points.push_back({{rim[i].a, 0, rim[i].letter}, 0});
             ways.push_back(std::move(way));
         }
         return ways;
     }
     const double half = form.widthPt / 2;
+    Weave weave;
     for (const CentreLine& line : centres) {
-        Way way{line.points, line.closed};
+        Way way{{}, line.closed, {}};
+        for (const CentreLine::Point& point : line.points)
+            way.points.push_back({point, 0});
+        if (form.over)
+            way.overs = weave.of(line, form.widthPt);
         if (!line.closed && line.points.size() > 1) {
             // Up to the outline where a stroke ends, and short of the line it meets where gaps are wanted.
             const auto cut = [&](bool meets, const CentreLine::Point& end) {
                 return meets ? (form.gaps ? form.widthPt + form.gapPt : 0.0) : -std::max(0.0, end.distance - half);
             };
             const double atStart = cut(line.meetsAtStart, line.points.front()), atEnd = cut(line.meetsAtEnd, line.points.back());
-            if (std::max(0.0, atStart) + std::max(0.0, atEnd) > 0.95 * lengthOf(line.points, false))
+            if (std::max(0.0, atStart) + std::max(0.0, atEnd) > 0.95 * lengthOf(way.points, false))
                 continue;  // nothing is left of it
             shorten(way, false, atStart);
             shorten(way, true, atEnd);

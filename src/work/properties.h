@@ -575,6 +575,9 @@ void describe(V& v, solid::TubeForm& f)
     v.flag({"gaps", "Gaps where strokes meet", "A stroke stops short of one that goes on, as bent glass does", Counts::Exposure, centre},
            f.gaps);
     v.number(length("gapPt", "Gap", "Between the two", 0, 10000).in(0.5, 2).when(centre && f.gaps), f.gapPt);
+    v.flag({"over", "Over each other", "Where strokes cross, one goes over the other in turn, as bent glass and cords do", Counts::Exposure,
+            centre},
+           f.over);
     v.flag({"roundEnds", "Round ends", "Half balls; flat ends without", Counts::Exposure, centre && !ribbon}, f.roundEnds);
     v.whole(count("strands", "Strands", "Of the rope", 2, 8).when(rope), f.strands);
     v.number(length("layPt", "Lay", "Length in which a strand goes round once", 0.05, 100000).in(1, 1).when(rope), f.layPt);

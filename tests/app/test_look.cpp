@@ -66,6 +66,7 @@ private Q_SLOTS:
     // read, the current one too (4.5:1, WCAG 2.2, 1.4.3).
     void everyListCanBeRead()
     {
+        OPEN_GLOW_LONG_TEST
         int lists = 0;
         for (const char* look : {"light", "dark"})
             for (const int percent : kPercents) {
@@ -108,6 +109,7 @@ private Q_SLOTS:
     // The same of the panels that fields open: on the screen, nothing cut off, every word read.
     void everyPanelCanBeRead()
     {
+        OPEN_GLOW_LONG_TEST
         const auto unread = [](QWidget* panel) {
             QStringList found = driver::cutOff(panel);
             if (!panel->screen()->availableGeometry().contains(panel->geometry()))

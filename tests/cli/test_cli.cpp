@@ -101,8 +101,8 @@ private Q_SLOTS:
         const QStringList lines = QString::fromUtf8(cli({"list", "forms"}, &code, &errors)).split('\n', Qt::SkipEmptyParts);
         QCOMPARE(code, 0);
         QVERIFY2(lines.size() >= 12 && errors.isEmpty(), errors);
-        for (const QString& line : lines) {
-            const QString id = line.section('\t', 0, 0);
+        for (qsizetype i = 0; i < lines.size(); i += 3) {  // a third of them: each is read in the tests of files
+            const QString id = lines[i].section('\t', 0, 0);
             cli({"new", path("form.openglow"), "--text", "&B", "--font", "League Spartan Bold", "--sheet", "160x90", "--form", id}, &code,
                 &errors);
             QVERIFY2(code == 0, errors);

@@ -8,8 +8,10 @@
 #include <sys/resource.h>
 
 #include "base/file.h"
+#include "files/form_start.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
+#include "solid/check.h"
 #include "support/support.h"
 #include "work/scene.h"
 
@@ -37,7 +39,7 @@ Work odd()
     p.slab()->draft = -4.5;
     p.slab()->flutes = {7, 1.25, "M0 0 L0.5 1 L1 0"};
     p.letters["a1"].form = solid::DomedForm{3, 0.75, 0.25, -0.5, 1.5, {0, 2}};
-    p.letters["a4"].form = solid::TubeForm{2, 3, solid::TubePath::Outline, solid::TubeSection::Rope, 4, true, 5, false, 6, 7};
+    p.letters["a4"].form = solid::TubeForm{2, 3, solid::TubePath::Outline, solid::TubeSection::Rope, 4, true, 5, false, 6, 7, true};
     p.letters["a5"].form = solid::BlockForm{9, false, 12, -34, 0.25};
     p.letters["a2"] = {solid::SlabForm{5, {}, {}, solid::Corners::Mitred}, {}, 1, 2, 3, 4};
     p.letters["a3"].material = p.material;
@@ -96,6 +98,25 @@ class TestWorkFile : public QObject {
     std::string path(const char* name) { return m_folder.filePath(name).toStdString(); }
 
 private Q_SLOTS:
+    // Every form to begin with is read and makes closed bodies.
+    void formsToBeginWith()
+    {
+        base::Notes notes;
+        const auto forms = files::formStarts({files::formFolders().front()}, &notes);
+        QVERIFY(forms.size() >= 12 && notes.empty());
+        for (const files::FormStart& start : forms) {
+            work::FontChoice font;
+            font.style = "Bold";
+            Work w = work::newWork("&B", font, {});
+            w.pieces.items.at("p1").form = start.at(60);
+            work::Cache cache;
+            const auto bodies = work::makeBodies(w, 0.1, cache, {});
+            QVERIFY2(bodies && !bodies->bodies.empty(), start.id.c_str());
+            for (const work::WorkBody& body : bodies->bodies)
+                QVERIFY2(solid::inspect(*body.body).closed() && solid::volume(*body.body) > 0, start.id.c_str());
+        }
+    }
+
     void whatWasSavedOpensEqual()
     {
         const Work work = odd();

@@ -29,6 +29,27 @@ outline::Outline bar(double w, double h)
     return support::polygon({{{0, 0}, {w, 0}, {w, h}, {0, h}}}, 1e-4);
 }
 
+// Two bars 120 long and 4 wide that cross in the origin.
+outline::Outline crossed(double degrees)
+{
+    const double half = base::radians(degrees) / 2, c = std::cos(half), s = std::sin(half), x = 2 / s, y = 2 / c;
+    std::vector<Vec2> points;
+    const auto end = [&](double along, double up) {
+        const Vec2 out{c * along, s * up}, side{s * up, -c * along};
+        points.push_back(out * 60.0 + side * 2.0);
+        points.push_back(out * 60.0 - side * 2.0);
+    };
+    end(1, 1);
+    points.push_back({0, y});
+    end(-1, 1);
+    points.push_back({-x, 0});
+    end(-1, -1);
+    points.push_back({0, -y});
+    end(1, -1);
+    points.push_back({x, 0});
+    return support::polygon({points}, 1e-4);
+}
+
 bool near(double value, double expected, double share)
 {
     if (std::abs(value - expected) <= share * std::abs(expected))
@@ -141,6 +162,71 @@ private Q_SLOTS:
         const double apart =
             solid::volume(make(support::polygon({{{9, 0}, {11, 0}, {11, 18}, {20, 18}, {20, 20}, {0, 20}, {0, 18}, {9, 18}}}, 1e-4), form));
         QVERIFY(near(whole - apart, kPi / 4 * 3, 0.05));
+    }
+
+    // Two bars that cross at a slant are two lines through one place, whose bends are none; a K is a stem and two that meet it.
+    void slantedCrossings()
+    {
+        for (const double degrees : {90.0, 65.0, 40.0}) {
+            const auto lines = solid::centreLines(crossed(degrees));
+            QVERIFY(lines && lines->size() == 2);
+            int places = 0;
+            for (const solid::CentreLine& line : *lines) {
+                QVERIFY(!line.meetsAtStart && !line.meetsAtEnd);
+                for (const solid::CentreLine::Crossing& c : line.crossings) {
+                    ++places;
+                    QVERIFY(length(line.points[c.point].p) < 0.1);
+                    QVERIFY(near(c.sine, std::sin(base::radians(degrees)), 0.1));
+                }
+            }
+            QCOMPARE(places, 2);
+        }
+        const auto k =
+            support::polygon({{{0, 0}, {4, 0}, {4, 8}, {14, 0}, {20, 0}, {7, 10}, {20, 20}, {14, 20}, {4, 12}, {4, 20}, {0, 20}}}, 1e-4);
+        const auto lines = solid::centreLines(k);
+        QVERIFY(lines);
+        for (const solid::CentreLine& line : *lines)
+            QVERIFY(line.crossings.empty());
+    }
+
+    // One over the other: two separate tubes whose volumes are their sections times their lengths (Pappus), the upper one's of its ramp by
+    // Simpson's rule, and which keep apart; nothing else has moved.
+    void oneOverTheOther()
+    {
+        for (const double degrees : {90.0, 65.0, 40.0}) {
+            const auto outline = crossed(degrees);
+            TubeForm form{2};
+            form.roundEnds = false;
+            const double flat = solid::volume(make(outline, form));
+            form.over = true;
+            const auto body = make(outline, form);
+            QVERIFY(solid::inspect(body).closed());
+            const double ramp = std::min(16.0, 6 / std::sin(base::radians(degrees)));
+            double longer = 0;
+            const int steps = 2000;
+            for (int i = 0; i <= steps; ++i) {
+                const double slope = 2.1 * kPi / (2 * ramp) * std::sin(kPi * i / steps);
+                longer += (i == 0 || i == steps ? 1 : i % 2 == 1 ? 4 : 2) * (std::sqrt(1 + slope * slope) - 1) * ramp / (3 * steps);
+            }
+            QVERIFY(near(solid::volume(body) - flat, kPi * 2 * longer, 3e-2));
+            QVERIFY(near(solid::volume(body), flat + kPi * 2 * longer, 2e-3));
+            QVERIFY(near(solid::bounds(body).high.z, 4.1, 2e-3) && std::abs(solid::bounds(body).low.z) < 2e-3);
+            // Nothing is nearer to the lower line than its own tube, whichever of the two it is.
+            double clear = 0;
+            for (const double side : {1.0, -1.0}) {
+                const double half = base::radians(degrees) / 2;
+                const base::Vec3 line{std::cos(half), side * std::sin(half), 0};
+                double least = 1e9;
+                for (const base::Vec3f& p : body.positions)
+                    if (std::hypot(p.x, p.y) < 40)  // caps have their middles
+                        least = std::min(least, length(cross(base::Vec3{p.x, p.y, p.z - 1.0}, line)));
+                clear = std::max(clear, least);
+            }
+            QVERIFY(near(clear, 1, 2e-3));
+            const auto count = static_cast<std::ptrdiff_t>(body.positions.size());
+            const auto high = std::count_if(body.positions.begin(), body.positions.end(), [](base::Vec3f p) { return p.z > 2.02f; });
+            QVERIFY(high > count / 50 && high < count / 4);
+        }
     }
 
     // A bar is as thin as it is wide, a ring as its wall, a dumb-bell as its neck; what runs out to a point is not nothing.
