@@ -423,6 +423,7 @@ const std::pair<const char*, work::Form> kGlyphForms[] = {
     {"pillow", solid::DomedForm{0, 1, 0, 0.8}},
     {"tent", solid::DomedForm{6, 0.6, 0, -1, 0.5}},
     {"tube", solid::TubeForm{3}},
+    {"tubes over each other", solid::TubeForm{3, 0, solid::TubePath::Centre, solid::TubeSection::Round, 0, false, 1, true, 3, 20, true}},
     {"rope outline", solid::TubeForm{3, 0, solid::TubePath::Outline, solid::TubeSection::Rope}}};
 
 // A word of twelve letters at the tolerance of a full-HD sheet, in each form: all of it, coarse as while dragging, and one letter.

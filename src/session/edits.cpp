@@ -79,21 +79,40 @@ void takeFromCopies(work::Work& work, const std::map<std::string, std::string>& 
     }
 }
 
+namespace {
+
+// The plate behind a piece, or behind letters of it; "" when there is none.
+std::string plateBehind(const work::Work& work, const std::string& piece, const std::vector<std::string>& letters)
+{
+    for (const auto& [id, other] : work.pieces.items)
+        if (const work::Shape* shape = other.shape();
+            shape && shape->isPlate() && shape->behind && shape->piece == piece && shape->letters == letters)
+            return id;
+    return {};
+}
+
+}  // namespace
+
 std::vector<std::string> addPlates(work::Work& work, const Choice& choice, bool plate, bool rim)
 {
     std::vector<std::string> ids;
-    for (const std::string& round : choice.pieces()) {
+    for (const std::string& chosen : choice.pieces()) {
+        std::string round = chosen;
+        std::vector<std::string> letters;
+        for (const Target& target : choice.targets)
+            if (target.piece == round && !target.letter.empty())
+                letters.push_back(work::letterOf(target.letter));
+        // What has a plate already gets the next one behind that.
+        for (std::string behind; plate && !(behind = plateBehind(work, round, letters)).empty(); letters.clear())
+            round = behind;
         const work::Piece piece = work.pieces.items.at(round);
-        if (piece.shape() && piece.shape()->isPlate())
-            continue;
+        const bool onPlate = piece.shape() && piece.shape()->isPlate();
         const double size = piece.sizePt(), wide = size / 20;
         work::Shape shape;
         shape.kind = work::ShapeKind::Plate;
         shape.piece = round;
         shape.width = shape.height = size;
-        for (const Target& target : choice.targets)
-            if (target.piece == round && !target.letter.empty())
-                shape.letters.push_back(work::letterOf(target.letter));
+        shape.letters = letters;
         const auto add = [&](const work::Shape& source, double depth, const work::Material& material, const char* name) {
             work::Piece added;
             added.name = name;
@@ -108,10 +127,11 @@ std::vector<std::string> addPlates(work::Work& work, const Choice& choice, bool 
             ids.push_back(work.newId("p"));
             insert(work.pieces, ids.back(), std::move(added), placeOf(work.pieces, round) + 1);
         };
-        // In the colour of the sides, which goes with the face's; the plate darker, so that both are seen before it.
+        // In the colour of the sides, which goes with the face's; the plate darker, so that both are seen before it, and lighter again
+        // behind another.
         work::Material edge = piece.material.of("side"), board = edge;
         edge.emission = board.emission = 0;
-        board.baseColour = board.baseColour * 0.35f;
+        board.baseColour = onPlate ? lerp(board.baseColour, base::Rgb{1, 1, 1}, 0.45f) : board.baseColour * 0.35f;
         board.swatch.clear();
         if (plate) {
             shape.margin = rim ? 2 * wide : 1.5 * wide;

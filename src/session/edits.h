@@ -15,7 +15,7 @@ std::string addLettering(work::Work& work, const std::string& text);
 void takeFromCopies(work::Work& work, const std::map<std::string, std::string>& copies);  // new ids by the old ones
 std::vector<std::string> duplicate(work::Work& work, const std::vector<std::string>& pieces);
 // A plate behind each piece, a rim round it, or a rim on a plate: they follow it from then on. Of a piece of which letters alone are
-// chosen, round those. Returns their ids.
+// chosen, round those; of what has a plate already, the next one goes behind it. Returns their ids.
 std::vector<std::string> addPlates(work::Work& work, const Choice& choice, bool plate, bool rim);
 // Goes round the first piece that is none itself, and takes its place from that.
 void becomePlate(work::Work& work, const std::string& piece);

@@ -228,6 +228,17 @@ namespace {
 
 constexpr int kMostPlates = 16;  // one round the other
 
+// How far plates behind a piece carry it towards the viewer.
+double carriedBy(const Work& work, const std::string& id, int left)
+{
+    double most = 0;
+    for (const auto& [plateId, other] : work.pieces.items)
+        if (const Shape* under = other.shape();
+            left > 0 && under && under->isPlate() && under->behind && under->piece == id && !other.hidden)
+            most = std::max(most, depthOf(other.form) + carriedBy(work, plateId, left - 1));
+    return most;
+}
+
 Placement placed(const Work& work, const std::string& id, int left)
 {
     const Piece& piece = work.pieces.items.at(id);
@@ -251,11 +262,7 @@ Placement placed(const Work& work, const std::string& id, int left)
     }
     if (placement.stance != Stance::AgainstWall || left <= 0)
         return placement;
-    double carried = 0;
-    for (const auto& [_, other] : work.pieces.items)
-        if (const Shape* under = other.shape(); under && under->isPlate() && under->behind && under->piece == id && !other.hidden)
-            carried = std::max(carried, depthOf(other.form));
-    if (carried > 0) {
+    if (const double carried = carriedBy(work, id, left); carried > 0) {
         placement.stance = Stance::Free;
         placement.z = carried - work.ground.wallBehind;
         placement.turn = placement.tilt = 0;

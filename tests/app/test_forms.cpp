@@ -142,12 +142,13 @@ private Q_SLOTS:
         QVERIFY(std::abs(formOf<solid::TubeForm>(w)->widthPt - w.piece().sizePt() / 20) < 1e-9);
         QVERIFY(!w.find<QWidget>("form.gap.edit")->isVisible() && !w.find<QWidget>("form.strands.edit")->isVisible());
         w.click("form.gaps");
+        w.click("form.over");
         w.type("form.gap.edit", "3");
         w.choose("form.section", "Rope");
         w.type("form.strands.edit", "5");
         w.type("form.tubeWidth.edit", "4");
         const solid::TubeForm& tube = *formOf<solid::TubeForm>(w);
-        QVERIFY(tube.gaps && tube.gapPt == 3 && tube.section == solid::TubeSection::Rope && tube.strands == 5 && tube.widthPt == 4);
+        QVERIFY(tube.gaps && tube.over && tube.gapPt == 3 && tube.section == solid::TubeSection::Rope && tube.strands == 5 && tube.widthPt == 4);
         QVERIFY(w.settle());
         w.choose("form.path", "Outline");
         QVERIFY(!w.find<QWidget>("form.gaps")->isVisible());

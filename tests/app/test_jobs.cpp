@@ -259,11 +259,14 @@ private Q_SLOTS:
         Window w;
         begin(w, "gk");
         w.trigger("piece.plate");
-        w.trigger("piece.plateAndRim");  // nothing goes round a plate from the menu: it is said
-        QCOMPARE(w.work().pieces.order.size(), 2u);
-        w.session().choose({{{w.work().pieces.order.front(), ""}}});
-        w.trigger("piece.plate");
-        w.type("lettering.margin.edit", "40");
+        w.trigger("piece.plate");  // the next one goes behind it
+        w.actions += 2;
+        const auto& order = w.work().pieces.order;
+        QCOMPARE(order.size(), 3u);
+        const auto zOf = [&](std::size_t i) { return w.work().placementOf(order[i]).z; };
+        const auto depth = [&](std::size_t i) { return work::depthOf(w.work().pieces.items.at(order[i]).form); };
+        QVERIFY(std::abs(zOf(0) - zOf(1) - depth(1)) < 1e-9 && std::abs(zOf(1) - zOf(2) - depth(2)) < 1e-9);
+        QVERIFY(std::abs(zOf(2) + w.work().ground.wallBehind) < 1e-9);
         w.openSection("material");
         w.type("material.metallic.edit", "100");
         const QImage still = exported(w, "plates.png");

@@ -257,7 +257,8 @@ private Q_SLOTS:
                     for (const TubeForm& form :
                          {TubeForm{3}, TubeForm{2, 0, TubePath::Outline}, TubeForm{4, 2, TubePath::Centre, TubeSection::Rope},
                           TubeForm{1, 8, TubePath::Outline, TubeSection::Ribbon},
-                          TubeForm{2, 0, TubePath::Centre, TubeSection::Round, 1, true}}) {
+                          TubeForm{2, 0, TubePath::Centre, TubeSection::Round, 1, true},
+                          TubeForm{2, 0, TubePath::Centre, TubeSection::Round, 0, false, 1, true, 3, 20, true}}) {
                         const auto body = make(*placed.outline, form, 0.05);
                         const QByteArray what = QString("%1 in %2").arg(c).arg(family).toUtf8();
                         const solid::BodyReport report = solid::inspect(body);

@@ -180,6 +180,10 @@ private Q_SLOTS:
         choice.set({"p1", w.pieces.items.at("p1").letterIds()[0]});
         const std::string plate = session::addPlates(w, choice, true, false).front();
         QVERIFY(boxOf(w, plate).high.x < boxOf(w, "p1").high.x - 20);
+        const std::string next = session::addPlates(w, choice, true, false).front();
+        QCOMPARE(w.pieces.items.at(next).shape()->piece, plate);
+        QVERIFY(near(boxOf(w, next).high.z, boxOf(w, plate).low.z, 1e-3));
+        session::remove(w, {next});
         work::Piece second = w.pieces.items.at(plate);
         second.shape()->piece = plate;
         second.shape()->letters.clear();

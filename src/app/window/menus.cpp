@@ -214,7 +214,7 @@ void MainWindow::addPlates(bool plate, bool rim)
     m_session.edit((rim ? plate ? tr("Plate and rim") : tr("Rim") : tr("Plate")).toStdString(),
                    [&](work::Work& w) { ids = session::addPlates(w, m_session.choice(), plate, rim); });
     if (ids.empty()) {
-        showMessage(tr("Choose the lettering or artwork first that it shall go round"));
+        showMessage(tr("Choose the lettering, artwork or plate first that it shall go round"));
         return;
     }
     session::Choice choice;
