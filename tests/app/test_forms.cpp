@@ -148,7 +148,8 @@ private Q_SLOTS:
         w.type("form.strands.edit", "5");
         w.type("form.tubeWidth.edit", "4");
         const solid::TubeForm& tube = *formOf<solid::TubeForm>(w);
-        QVERIFY(tube.gaps && tube.over && tube.gapPt == 3 && tube.section == solid::TubeSection::Rope && tube.strands == 5 && tube.widthPt == 4);
+        QVERIFY(tube.gaps && tube.over && tube.gapPt == 3 && tube.section == solid::TubeSection::Rope && tube.strands == 5 &&
+                tube.widthPt == 4);
         QVERIFY(w.settle());
         w.choose("form.path", "Outline");
         QVERIFY(!w.find<QWidget>("form.gaps")->isVisible());
