@@ -13,6 +13,7 @@
 #include "cli/works.h"
 #include "files/artwork.h"
 #include "files/form_start.h"
+#include "files/material_sample.h"
 #include "files/mesh_file.h"
 #include "files/still_file.h"
 #include "files/work_file.h"
@@ -83,6 +84,15 @@ int runListForms()
     return kDone;
 }
 
+int runListMaterials()
+{
+    base::Notes notes;
+    for (const files::MaterialSample& sample : files::materialSamples(files::materialFolders(), &notes))
+        fmt::print("{}\t{}\t{}\n", sample.id, sample.name, sample.group);
+    printNotes(notes);
+    return kDone;
+}
+
 int runNew(const NewOptions& options)
 {
     const auto size = wholeNumbers(options.sheet, 'x', 2);
@@ -108,6 +118,15 @@ int runNew(const NewOptions& options)
             return wrongUsage(fmt::format("--form: there is no form \"{}\"; open-glow-cli list forms names them", options.form));
         form = *found;
     }
+    std::optional<files::MaterialSample> material;
+    if (!options.material.empty()) {
+        const auto samples = files::materialSamples(files::materialFolders());
+        const auto found = std::find_if(samples.begin(), samples.end(), [&](const auto& s) { return s.id == options.material; });
+        if (found == samples.end())
+            return wrongUsage(
+                fmt::format("--material: there is no material \"{}\"; open-glow-cli list materials names them", options.material));
+        material = *found;
+    }
     auto made = options.artwork.empty() ? newLettering(options, sheet, cache, notes) : newArtwork(options, sheet, notes);
     if (!made)
         return report(made.error());
@@ -115,6 +134,12 @@ int runNew(const NewOptions& options)
     if (form)
         for (auto& [_, piece] : work.pieces.items)
             piece.form = form->at(piece.sizePt());
+    if (material)
+        for (auto& [_, piece] : work.pieces.items) {
+            piece.material = {material->material, {}};
+            for (auto& [letter, own] : piece.letters)
+                own.material.reset();
+        }
     const auto valid = files::fromJson(files::toJson(work));
     if (!valid)
         return report(valid.error());

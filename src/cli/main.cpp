@@ -49,6 +49,7 @@ void addNew(CLI::App& app, Given& given)
         ->check(numberIn(0.1, 50000.0));
     newCommand->add_option("--sheet", given.make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
     newCommand->add_option("--ppi", given.make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
+    newCommand->add_option("--material", given.make.material, "a material of the sample book; list materials names them");
     newCommand->add_option("--form", given.make.form, "a form to begin with; list forms names them");
     newCommand->add_flag("--force", given.make.force, "write also to a name that does not end in .openglow");
     newCommand->callback([&given] { given.status = cli::runNew(given.make); });
@@ -141,6 +142,9 @@ void addList(CLI::App& app, Given& given)
 {
     auto* list = app.add_subcommand("list", "what there is to begin with");
     list->require_subcommand(1);
+    auto* materials =
+        list->add_subcommand("materials", "the sample book's materials for new --material, your own among them: name, title and group");
+    materials->callback([&given] { given.status = cli::runListMaterials(); });
     auto* forms = list->add_subcommand("forms", "forms for new --form, your own among them: name and title on a line each");
     forms->callback([&given] { given.status = cli::runListForms(); });
 }

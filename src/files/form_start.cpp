@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <filesystem>
 
 #include "base/file.h"
 #include "files/json_reader.h"
@@ -15,8 +14,6 @@
 namespace files {
 
 namespace {
-
-namespace places = std::filesystem;
 
 constexpr const char* kFormKind = "form";
 constexpr double kLeastSize = 0.1, kMostSize = 50000;
@@ -61,21 +58,7 @@ base::Result<FormStart> readFormStart(const std::string& path)
 
 std::vector<FormStart> formStarts(const std::vector<std::string>& folders, base::Notes* notes)
 {
-    std::vector<FormStart> starts;
-    for (const std::string& folder : folders) {
-        for (const std::string& path : jsonFilesIn(folder)) {
-            auto start = readFormStart(path);
-            if (!start) {
-                if (notes)
-                    notes->push_back({"left-out", start.error().message, start.error().place});
-                continue;
-            }
-            start->own = folder == ownFormFolder();
-            std::erase_if(starts, [&](const FormStart& s) { return s.id == start->id; });
-            starts.push_back(std::move(*start));
-        }
-    }
-    return starts;
+    return readAll(folders, ownFormFolder(), readFormStart, notes);
 }
 
 base::Result<FormStart> keepForm(const std::string& folder, const std::string& name, const work::Form& form, double sizePt)
@@ -95,9 +78,7 @@ std::string ownFormFolder()
 
 std::vector<std::string> formFolders()
 {
-    std::error_code error;
-    const places::path installed = places::read_symlink("/proc/self/exe", error).parent_path() / "../share/open-glow/forms";
-    return {places::is_directory(installed, error) ? installed.string() : std::string(OPEN_GLOW_FORMS), ownFormFolder()};
+    return foldersOf("forms");
 }
 
 }  // namespace files

@@ -43,6 +43,13 @@ std::string ownFolder(const std::string& kind)
     return (data / "open-glow" / kind).string();
 }
 
+std::vector<std::string> foldersOf(const std::string& kind)
+{
+    std::error_code error;
+    const places::path installed = places::read_symlink("/proc/self/exe", error).parent_path() / "../share/open-glow" / kind;
+    return {places::is_directory(installed, error) ? installed.string() : OPEN_GLOW_ASSETS "/" + kind, ownFolder(kind)};
+}
+
 std::vector<std::string> jsonFilesIn(const std::string& folder)
 {
     std::error_code error;

@@ -40,9 +40,11 @@ bool isSame(const FirstHits::Seen& now, float depth, const FirstHits::Seen& last
 }
 
 // Passes that this material's light may have lasted.
-float mostBefore(const Material& m)
+float mostBefore(const Material& m, const Layers& l)
 {
-    const float mirrors = std::max(m.metallic, 0.25f * m.specular) * std::clamp(1.6f - 2 * m.roughness, 0.0f, 1.0f);
+    const auto sharp = [](float roughness) { return std::clamp(1.6f - 2 * roughness, 0.0f, 1.0f); };
+    const float mirrors =
+        std::max(std::max(m.metallic, 0.25f * m.specular) * sharp(m.roughness), 0.25f * l.clearcoat * sharp(l.clearcoatRoughness));
     return kMostBefore + (kMostBeforeMirror - kMostBefore) * mirrors;
 }
 
@@ -96,9 +98,9 @@ struct Draft::Inside {
         cells.resize(static_cast<std::size_t>(cellsX) * cellsY);
         colours.clear();
         lasting.clear();
-        for (const Material& m : scene->materials) {
-            colours.push_back(ownColour(m));
-            lasting.push_back(mostBefore(m));
+        for (std::size_t i = 0; i < scene->materials.size(); ++i) {
+            colours.push_back(ownColour(scene->materials[i]));
+            lasting.push_back(mostBefore(scene->materials[i], scene->layers.empty() ? Layers() : scene->layers[i]));
         }
         lookedAnew = !hits.isFor(*scene, shape);
         if (lookedAnew) {

@@ -76,14 +76,19 @@ void PathBatch::Packet::takeLane(int to, const Packet& from, int lane)
 }
 
 // Places where light is gathered and sent on.
+template <class Surface>
 struct Integrator::Bounce {
     FrameOf<Wide> frame;
-    SurfaceOf<Wide> surface;
+    Surface surface;
     V3<Wide> point, start;  // of the rays from here
 
     // Always outside: a direction above the smooth surface but below its facet starts from the surface, not in the body.
-    Bounce(const Hits& hits, const V3<Wide>& geometric, const V3<Wide>& shading, const MaterialOf<Wide>& material)
-        : frame(shading), surface(material, viewIn(frame, hits.view)), point(hits.point), start(offsetPoint(hits.origin, geometric))
+    Bounce(const Integrator& integrator, const Hits& hits, const V3<Wide>& geometric, const V3<Wide>& shading,
+           const MaterialOf<Wide>& material)
+        : frame(shading),
+          surface(integrator.surfaceAt<Surface>(hits, material, viewIn(frame, hits.view))),
+          point(hits.point),
+          start(offsetPoint(hits.origin, geometric))
     {
     }
 };
@@ -127,6 +132,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
             break;
         }
     energyTables();
+    if (!scene.layers.empty())
+        layerTables();
     float total = 0;
     for (const Light& light : scene.lights) {
         m_lights.emplace_back(light);
@@ -153,10 +160,10 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
                 laneOf(light, lane);
 }
 
-[[gnu::always_inline]] inline Integrator::Aimed Integrator::aimAt(int light, const Bounce& bounce, const Wide& u, const Wide& v) const
+[[gnu::always_inline]] inline Integrator::Aimed Integrator::aimAt(int light, const V3<Wide>& point, const Wide& u, const Wide& v) const
 {
     if (light < static_cast<int>(m_lights.size())) {
-        const LightSampleOf<Wide> s = m_lights[static_cast<std::size_t>(light)].sample(bounce.point, u, v);
+        const LightSampleOf<Wide> s = m_lights[static_cast<std::size_t>(light)].sample(point, u, v);
         return {s.direction,
                 s.distance,
                 select(s.radiance > 0, s.pdf, Wide(0)),
@@ -165,19 +172,21 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
     }
     Aimed aimed;
     aimed.entry = m_emissiveEntry;
-    m_emitters.sampleAll(bounce.point, u, v, aimed.direction, aimed.distance, aimed.pdf, aimed.radiance);
+    m_emitters.sampleAll(point, u, v, aimed.direction, aimed.distance, aimed.pdf, aimed.radiance);
     return aimed;
 }
 
-[[gnu::always_inline]] inline void Integrator::addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed,
-                                                        const Mask& alive, Mask& tried, Mask& open, std::uint64_t& rays) const
+template <class Surface>
+[[gnu::always_inline]] inline void Integrator::addLight(PathBatch& batch, const Packet& packet, const Bounce<Surface>& bounce,
+                                                        const Aimed& aimed, const Mask& alive, Mask& tried, Mask& open,
+                                                        std::uint64_t& rays) const
 {
     const V3<Wide> local = bounce.frame.toLocal(aimed.direction);
     tried = alive & (aimed.pdf > 0) & (local.z > 0);
     open = {};
     if (!any(tried))
         return;
-    const SurfaceOf<Wide>::Value value = bounce.surface.evaluate(local);
+    const auto value = bounce.surface.evaluate(local);
     const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (local.z / (aimed.pdf + value.pdf));
     tried = tried & (largest(share) > 0);
     if (!any(tried))
@@ -189,7 +198,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
     addTo(batch, packet, open, aimed.entry, share);
 }
 
-[[gnu::always_inline]] inline void Integrator::addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive,
+template <class Surface>
+[[gnu::always_inline]] inline void Integrator::addLights(PathBatch& batch, Packet& packet, const Bounce<Surface>& bounce, const Mask& alive,
                                                          bool all, std::uint64_t& rays) const
 {
     const int count = static_cast<int>(m_chance.size());
@@ -200,7 +210,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
         Wide aims, seen;
         for (int i = 0; i < count; ++i) {
             const auto [u, v] = packet.sampler.next2();
-            addLight(batch, packet, bounce, aimAt(i, bounce, u, v), alive, tried, open, rays);
+            addLight(batch, packet, bounce, aimAt(i, bounce.point, u, v), alive, tried, open, rays);
             aims += select(tried, Wide(1), Wide(0));
             seen += select(open, Wide(1), Wide(0));
         }
@@ -224,7 +234,7 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
         const Mask these = alive & (chosen == i);
         if (!any(these))
             continue;
-        const Aimed a = aimAt(i, bounce, u, v);
+        const Aimed a = aimAt(i, bounce.point, u, v);
         aimed.direction = select(these, a.direction, aimed.direction);
         aimed.distance = select(these, a.distance, aimed.distance);
         aimed.pdf = select(these, a.pdf * m_chance[static_cast<std::size_t>(i)], aimed.pdf);
@@ -282,6 +292,22 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
     return material;
 }
 
+template <>
+[[gnu::always_inline]] inline SurfaceOf<Wide> Integrator::surfaceAt(const Hits&, const MaterialOf<Wide>& material,
+                                                                    const V3<Wide>& view) const
+{
+    return {material, view};
+}
+template <>
+[[gnu::always_inline]] inline LayeredSurfaceOf<Wide> Integrator::surfaceAt(const Hits& hits, const MaterialOf<Wide>& material,
+                                                                           const V3<Wide>& view) const
+{
+    LayersOf<Wide> layers = layersAt(m_scene.layers, hits.material);
+    if (any(hits.blend > 0))
+        layers = blended(layers, layersAt(m_scene.layers, hits.materialTo), hits.blend);
+    return {material, layers, view};
+}
+
 // The guides of mirrors are reached.
 [[gnu::always_inline]] inline void Integrator::followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo,
                                                            const V3<Wide>& normal, const Wide& distance) const
@@ -309,7 +335,10 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, Pixel
     if (!any(found))
         return;
     const V3<Wide> shading = usableNormal(facing(hits, hits.shading), facing(hits, hits.geometric), hits.view);
-    const V3<Wide> albedo = SurfaceOf<Wide>(materialsAt(hits), viewIn(FrameOf<Wide>(shading), hits.view)).albedo();
+    const V3<Wide> view = viewIn(FrameOf<Wide>(shading), hits.view);
+    const MaterialOf<Wide> material = materialsAt(hits);
+    const V3<Wide> albedo = m_scene.layers.empty() ? surfaceAt<SurfaceOf<Wide>>(hits, material, view).albedo()
+                                                   : surfaceAt<LayeredSurfaceOf<Wide>>(hits, material, view).albedo();
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!found[lane])
             continue;
@@ -321,8 +350,9 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, Pixel
     }
 }
 
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
-Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const
+template <class Surface>
+[[gnu::always_inline]] inline void Integrator::advanceOn(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive,
+                                                         std::uint64_t& rays) const
 {
     const Mask active = Mask::firstOf(count);
     Hits hits;
@@ -344,7 +374,7 @@ Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Ma
     const MaterialOf<Wide> material = materialsAt(hits);
     if (m_scene.emissive)
         addEmission(batch, packet, hits, alive, bounces);
-    const Bounce bounce(hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material);
+    const Bounce<Surface> bounce(*this, hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material);
 
     const Mask open = alive & (packet.mirrors >= 0);
     if (bounces == 0 || any(open)) {
@@ -373,7 +403,7 @@ Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Ma
     addLights(batch, packet, bounce, alive, bounces == 0, rays);
     const auto [u, v] = packet.sampler.next2();
     const auto [choice, survival] = packet.sampler.next2();
-    const SurfaceOf<Wide>::Sample next = bounce.surface.sample(choice, u, v);
+    const auto next = bounce.surface.sample(choice, u, v);
     alive = alive & (next.pdf > 0) & isFinite(next.weight.x + next.weight.y + next.weight.z);
     packet.throughput *= next.weight;
     packet.direction = normalized(bounce.frame.toWorld(next.direction));
@@ -384,6 +414,26 @@ Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Ma
         alive = alive & (survival < chance);
         packet.throughput *= 1 / chance;
     }
+}
+
+void Integrator::advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const
+{
+    if (m_scene.layers.empty())
+        advancePlain(batch, packet, count, bounces, alive, rays);
+    else
+        advanceLayered(batch, packet, count, bounces, alive, rays);
+}
+
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+Integrator::advancePlain(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const
+{
+    advanceOn<SurfaceOf<Wide>>(batch, packet, count, bounces, alive, rays);
+}
+
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+Integrator::advanceLayered(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const
+{
+    advanceOn<LayeredSurfaceOf<Wide>>(batch, packet, count, bounces, alive, rays);
 }
 
 std::uint64_t Integrator::trace(PathBatch& batch) const

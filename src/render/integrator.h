@@ -8,8 +8,8 @@
 #include "light/light.h"
 #include "render/sampler.h"
 #include "render/tracer.h"
+#include "surface/layered.h"
 #include "surface/lookup.h"
-#include "surface/surface.h"
 
 namespace render {
 
@@ -80,16 +80,25 @@ public:
 
 private:
     using Packet = PathBatch::Packet;
+    template <class Surface>
     struct Bounce;
     struct Aimed;
-    // Takes the paths of a packet one hit further; `alive` are those that go on.
+    // Takes the paths of a packet one hit further; `alive` are those that go on. In scenes with layers, and where there are none.
     void advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
+    void advancePlain(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
+    void advanceLayered(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
+    template <class Surface>
+    void advanceOn(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
     MaterialOf<Wide> materialsAt(const Hits& hits) const;
-    void addLights(PathBatch& batch, Packet& packet, const Bounce& bounce, const Mask& alive, bool all, std::uint64_t& rays) const;
+    template <class Surface>
+    Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const V3<Wide>& view) const;
+    template <class Surface>
+    void addLights(PathBatch& batch, Packet& packet, const Bounce<Surface>& bounce, const Mask& alive, bool all, std::uint64_t& rays) const;
     // `tried`: where the light is aimed at; `open`: where it is seen as well.
-    void addLight(PathBatch& batch, const Packet& packet, const Bounce& bounce, const Aimed& aimed, const Mask& alive, Mask& tried,
+    template <class Surface>
+    void addLight(PathBatch& batch, const Packet& packet, const Bounce<Surface>& bounce, const Aimed& aimed, const Mask& alive, Mask& tried,
                   Mask& open, std::uint64_t& rays) const;
-    Aimed aimAt(int light, const Bounce& bounce, const Wide& u, const Wide& v) const;
+    Aimed aimAt(int light, const V3<Wide>& point, const Wide& u, const Wide& v) const;
     // `nearest` gets the distance to the nearest light that a ray has met, infinite if it has met none.
     void addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest, const Mask& active, bool all, Wide& nearest) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;

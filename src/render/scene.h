@@ -19,6 +19,7 @@ using base::Vec3;
 using base::Vec3f;
 using light::Light;
 using light::LightKind;
+using surface::Layers;
 using surface::Material;
 
 using PartMaterials = std::array<int, solid::kPartCount>;  // index into Scene::materials for each part
@@ -55,6 +56,7 @@ struct Camera {
 struct Scene {
     std::vector<PlacedBody> bodies;
     std::vector<Material> materials;
+    std::vector<Layers> layers;  // of each material; empty where none has any
     Ground ground;
     bool surroundings = true;  // white, radiance 1 from everywhere
     std::vector<Light> lights;

@@ -48,7 +48,8 @@ std::string bevelText(const solid::Bevel& bevel, const char* where, const Length
 std::string surfaceText(const work::Material& m)
 {
     const char* finish = m.roughness < 0.12f ? "mirror" : m.roughness < 0.35f ? "glossy" : m.roughness < 0.7f ? "satin" : "matte";
-    return fmt::format("{} {}", finish, m.metallic > 0.5f ? "metal" : "plastic");
+    const std::string layers = layersText(m);
+    return fmt::format("{} {}", finish, m.metallic > 0.5f ? "metal" : "plastic") + (layers.empty() ? "" : ", " + layers);
 }
 
 std::string colourText(const work::Work& work, const work::Material& m)
@@ -226,6 +227,18 @@ std::string formSummary(const work::Work& work, const Choice& choice, const Leng
                    forms.back()->grownOut && !(front && front->none() && back && back->none()) ? "grown out" : "",
                    front ? bevelText(*front, "in front", unit) : "mixed bevels in front",
                    back ? bevelText(*back, "at the back", unit) : "mixed bevels at the back"});
+}
+
+std::string layersText(const work::Material& m)
+{
+    std::vector<std::string> layers;
+    if (m.clearcoat > 0)
+        layers.push_back("coated");
+    if (m.sheenColour != base::Rgb{0, 0, 0})
+        layers.push_back("sheen");
+    if (m.ior != work::Material().ior || m.specularColour != base::Rgb{1, 1, 1})
+        layers.push_back("own mirror layer");
+    return joined(layers);
 }
 
 std::string materialSummary(const work::Work& work, const Choice& choice)

@@ -13,6 +13,8 @@ std::string letteringSummary(const work::Work& work, const Choice& choice);
 std::string sidesSummary(const work::Work& work, const Choice& choice);
 std::string alongSummary(const work::Work& work, const Choice& choice);
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit);
+// What lies over a material's base: "coated, sheen", or "".
+std::string layersText(const work::Material& material);
 std::string materialSummary(const work::Work& work, const Choice& choice);
 std::string sheetSummary(const work::Work& work);
 std::string groundSummary(const work::Work& work, const LengthUnit& unit);

@@ -390,6 +390,15 @@ private:
                 float(low.arc + (high.arc - low.arc) * f)};
     }
 
+    // Where a gap has just closed there would be a wall on either side of nothing.
+    static void dropClosed(std::vector<WallEdge>& edges)
+    {
+        std::set<std::pair<std::uint32_t, std::uint32_t>> all;
+        for (const WallEdge& edge : edges)
+            all.emplace(edge.start, edge.end);
+        std::erase_if(edges, [&](const WallEdge& edge) { return all.contains({edge.end, edge.start}); });
+    }
+
     void addWallOf(Turn& turn)
     {
         const Plan& plan = *m_section.strips.back().plan;
@@ -412,6 +421,7 @@ private:
                     edges.push_back(edge);
                 }
             }
+            dropClosed(edges);
         }
         std::unordered_map<std::uint32_t, std::uint32_t> places;
         std::vector<std::uint32_t> low, high;

@@ -5,7 +5,7 @@
 
 #include "base/parallel.h"
 
-#include "surface/surface.h"
+#include "surface/layered.h"
 
 namespace surface {
 
@@ -20,9 +20,25 @@ float cosineOf(int i, int count)
     return t * t;
 }
 
+// A white sheen's, by the midpoint rule; cosines crowd at grazing angles, where it is strongest.
+float sheenAlbedo(float cosine, float roughness)
+{
+    constexpr int kSteps = 64;
+    const Vec3f view{std::sqrt(1 - cosine * cosine), 0, cosine};
+    double sum = 0;
+    for (int i = 0; i < kSteps; ++i)
+        for (int j = 0; j < kSteps; ++j) {
+            const float t = (static_cast<float>(i) + 0.5f) / kSteps, z = t * t, phi = kPiFloat * (static_cast<float>(j) + 0.5f) / kSteps;
+            const float s = std::sqrt(1 - z * z);
+            const Vec3f light{s * std::cos(phi), s * std::sin(phi), z};
+            sum += 2 * kPiFloat * sheenOf(view, light, roughness) * z * 2 * t / (kSteps * kSteps);
+        }
+    return static_cast<float>(sum);
+}
+
 // By quadrature over the layer's own sampling.
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void findAlbedos(float cosine, float roughness,
-                                                                                                     float& mirror, float& dielectric)
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+findAlbedos(float cosine, float roughness, float ior, float& mirror, float& dielectric)
 {
     const Wide alpha = std::max(kSmallestAlpha, roughness * roughness);
     const V3<Wide> view{std::sqrt(1 - cosine * cosine), 0, cosine};
@@ -37,7 +53,7 @@ float cosineOf(int i, int count)
             const Wide lambda = smithLambda(view, alpha), share = weight * (1 + lambda) / (1 + lambda + smithLambda(light, alpha));
             const Mask above = light.z > 0;
             mirrors += select(above, share, Wide(0));
-            dielectrics += select(above, share * fresnelDielectric(dot(view, h), kIndexOfRefraction), Wide(0));
+            dielectrics += select(above, share * fresnelDielectric(dot(view, h), ior), Wide(0));
         }
     mirror = dielectric = 0;
     for (int lane = 0; lane < kLanes; ++lane) {
@@ -52,24 +68,67 @@ EnergyTables::EnergyTables()
 {
     base::parallelFor(kRoughnesses, [&](std::size_t r) {
         for (std::size_t c = 0; c < kCosines; ++c)
-            findAlbedos(cosineOf(static_cast<int>(c), kCosines), static_cast<float>(r) / (kRoughnesses - 1), m_mirror[r][c],
-                        m_dielectric[r][c]);
+            findAlbedos(cosineOf(static_cast<int>(c), kCosines), static_cast<float>(r) / (kRoughnesses - 1), kIndexOfRefraction,
+                        m_mirror[r][c], m_dielectric[r][c]);
     });
     for (int r = 0; r < kRoughnesses; ++r) {
         const float roughness = static_cast<float>(r) / (kRoughnesses - 1);
-        double mean = 0;
+        double mirror = 0, dielectric = 0;
         constexpr int kSteps = 256;
         for (int i = 0; i < kSteps; ++i) {
             const float cosine = (i + 0.5f) / kSteps;
-            mean += 2.0 * cosine * lookUp(m_dielectric, cosine, roughness) / kSteps;
+            mirror += 2.0 * cosine * lookUp(m_mirror, cosine, roughness) / kSteps;
+            dielectric += 2.0 * cosine * lookUp(m_dielectric, cosine, roughness) / kSteps;
         }
-        m_dielectricMean[r] = static_cast<float>(mean);
+        m_mirrorMean[r] = static_cast<float>(mirror);
+        m_dielectricMean[r] = static_cast<float>(dielectric);
     }
 }
 
 const EnergyTables& energyTables()
 {
     static const EnergyTables tables;
+    return tables;
+}
+
+float LayerTables::cosineAt(int i)
+{
+    return cosineOf(i, kCosines);
+}
+
+LayerTables::LayerTables()
+    : m_dielectric(static_cast<std::size_t>(kLevels * kRoughnesses * kCosines)),
+      m_dielectricMean(static_cast<std::size_t>(kLevels * kRoughnesses)),
+      m_sheen(static_cast<std::size_t>(kRoughnesses * kCosines))
+{
+    base::parallelFor(static_cast<std::size_t>(kRoughnesses), [&](std::size_t r) {
+        const float roughness = static_cast<float>(r) / (kRoughnesses - 1);
+        for (int c = 0; c < kCosines; ++c) {
+            for (int level = 0; level < kLevels; ++level) {
+                const float f = 0.025f * static_cast<float>(level);
+                float mirror = 0;
+                findAlbedos(cosineAt(c), roughness, (1 + f) / (1 - f), mirror,
+                            m_dielectric[(static_cast<std::size_t>(level) * kRoughnesses + r) * kCosines + static_cast<std::size_t>(c)]);
+            }
+            m_sheen[r * kCosines + static_cast<std::size_t>(c)] = sheenAlbedo(cosineAt(c), roughness);
+        }
+    });
+    for (int level = 0; level < kLevels; ++level)
+        for (int r = 0; r < kRoughnesses; ++r) {
+            double mean = 0;
+            constexpr int kSteps = 128;
+            for (int i = 0; i < kSteps; ++i) {
+                const float cosine = (static_cast<float>(i) + 0.5f) / kSteps;
+                mean += 2.0 * cosine / kSteps *
+                        lookUp(m_dielectric.data(), kLevels, static_cast<float>(level), cosine, static_cast<float>(r) / (kRoughnesses - 1));
+            }
+            m_dielectricMean[static_cast<std::size_t>(level * kRoughnesses + r)] = static_cast<float>(mean);
+        }
+}
+
+const LayerTables& layerTables()
+{
+    static const LayerTables tables;
     return tables;
 }
 

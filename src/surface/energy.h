@@ -1,7 +1,8 @@
-// Tables of how much light a GGX layer sends back in all, by quadrature over its own sampling.
+// Tables of how much light a GGX layer sends back in all, by quadrature over its own sampling, and a sheen.
 #pragma once
 
 #include <array>
+#include <vector>
 
 #include "base/lanes.h"
 
@@ -25,19 +26,30 @@ public:
     {
         return lookUp(m_dielectric, cosine, roughness);
     }
-    // The dielectric's albedo averaged over directions, weighted by the cosine.
+    // Averaged over directions, weighted by the cosine.
+    template <class F>
+    F mirrorMean(F roughness) const
+    {
+        return lookUpMean(m_mirrorMean, roughness);
+    }
     template <class F>
     F dielectricMean(F roughness) const
     {
-        const F y = clamped(roughness, F(0), F(1)) * (kRoughnesses - 1);
-        const auto j = whole(min(y, F(kRoughnesses - 2)));
-        const F low = taken(m_dielectricMean.data(), j);
-        return low + (taken(m_dielectricMean.data(), j + 1) - low) * (y - asFloat(j));
+        return lookUpMean(m_dielectricMean, roughness);
     }
 
 private:
     static constexpr int kCosines = 96, kRoughnesses = 65;
     using Table = std::array<std::array<float, kCosines>, kRoughnesses>;
+    using Means = std::array<float, kRoughnesses>;
+    template <class F>
+    static F lookUpMean(const Means& means, F roughness)
+    {
+        const F y = clamped(roughness, F(0), F(1)) * (kRoughnesses - 1);
+        const auto j = whole(min(y, F(kRoughnesses - 2)));
+        const F low = taken(means.data(), j);
+        return low + (taken(means.data(), j + 1) - low) * (y - asFloat(j));
+    }
     template <class F>
     static F lookUp(const Table& table, F cosine, F roughness)  // cosines stand by their square root
     {
@@ -55,10 +67,67 @@ private:
     }
 
     Table m_mirror{}, m_dielectric{};
-    std::array<float, kRoughnesses> m_dielectricMean{};
+    Means m_mirrorMean{}, m_dielectricMean{};
 };
 
 // Made on first use, some 20 ms on all threads; the same on every run. Call it before tasks that use it are started.
 const EnergyTables& energyTables();
+
+// The same of what layers need: dielectrics of index 1 to 3, and sheens.
+class LayerTables {
+public:
+    LayerTables();
+
+    // As EnergyTables::dielectric(), within 1e-3 between the indices that stand in the table.
+    template <class F>
+    F dielectric(F cosine, F roughness, F ior) const
+    {
+        return lookUp(m_dielectric.data(), kLevels, (ior - 1) / (ior + 1) * (2 * (kLevels - 1)), cosine, roughness);
+    }
+    template <class F>
+    F dielectricMean(F roughness, F ior) const
+    {
+        return lookUp(m_dielectricMean.data(), kLevels, (ior - 1) / (ior + 1) * (2 * (kLevels - 1)), F(1), roughness, 1);
+    }
+    // Of a white sheen, roughness 0 to 1; may be over 1 at grazing angles.
+    template <class F>
+    F sheen(F cosine, F roughness) const
+    {
+        return lookUp(m_sheen.data(), 1, F(0), cosine, roughness);
+    }
+
+private:
+    static constexpr int kCosines = 48, kRoughnesses = 25, kLevels = 21;  // levels: (n - 1) / (n + 1) in steps of 0.025
+    static float cosineAt(int i);
+    // Cosines stand by their square root.
+    template <class F>
+    static F lookUp(const float* from, int levels, F level, F cosine, F roughness, int cosines = kCosines)
+    {
+        const F x = root(clamped(cosine, F(0), F(1))) * float(cosines - 1), y = clamped(roughness, F(0), F(1)) * (kRoughnesses - 1),
+                z = clamped(level, F(0), F(float(levels - 1)));
+        const auto i = whole(min(x, F(float(cosines > 1 ? cosines - 2 : 0)))), j = whole(min(y, F(kRoughnesses - 2))),
+                   k = whole(min(z, F(float(levels > 1 ? levels - 2 : 0))));
+        const F below = asFloat(k);
+        // Albedos go with what is reflected head on, the square of the level.
+        const F fx = x - asFloat(i), fy = y - asFloat(j), fz = (z * z - below * below) / (2 * below + 1);
+        const int overX = cosines > 1 ? 1 : 0, overZ = levels > 1 ? cosines * kRoughnesses : 0;
+        const auto at = (k * kRoughnesses + j) * cosines + i;
+        const auto row = [&](auto index) {
+            const F low = taken(from, index);
+            return low + (taken(from, index + overX) - low) * fx;
+        };
+        const auto plane = [&](auto index) {
+            const F low = row(index);
+            return low + (row(index + cosines) - low) * fy;
+        };
+        const F low = plane(at);
+        return low + (plane(at + overZ) - low) * fz;
+    }
+
+    std::vector<float> m_dielectric, m_dielectricMean, m_sheen;
+};
+
+// Made on first use, some 100 ms; as energyTables().
+const LayerTables& layerTables();
 
 }  // namespace surface

@@ -35,6 +35,33 @@ template <class PlaceAt>
     return all;
 }
 
+// Their layers.
+[[gnu::always_inline]] inline LayersOf<Wide> layersAt(const std::vector<Layers>& layers, const WideInt& ids)
+{
+    LayersOf<Wide> all;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        const Layers& l = layers[static_cast<std::size_t>(ids[lane])];
+        setLane(all.specularColour, lane, l.specularColour);
+        all.ior.v[lane] = l.ior;
+        all.clearcoat.v[lane] = l.clearcoat;
+        all.clearcoatRoughness.v[lane] = l.clearcoatRoughness;
+        setLane(all.sheenColour, lane, l.sheenColour);
+        all.sheenRoughness.v[lane] = l.sheenRoughness;
+    }
+    return all;
+}
+
+inline LayersOf<Wide> blended(const LayersOf<Wide>& a, const LayersOf<Wide>& b, Wide share)
+{
+    const auto mix = [&](Wide x, Wide y) { return x + (y - x) * share; };
+    return {lerp(a.specularColour, b.specularColour, share),
+            mix(a.ior, b.ior),
+            mix(a.clearcoat, b.clearcoat),
+            mix(a.clearcoatRoughness, b.clearcoatRoughness),
+            lerp(a.sheenColour, b.sheenColour, share),
+            mix(a.sheenRoughness, b.sheenRoughness)};
+}
+
 // One that gives off light.
 inline Rgb emissionAt(const std::vector<Material>& materials, int id)
 {

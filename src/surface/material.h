@@ -1,5 +1,5 @@
-// What things are made of: glTF 2.0's metallic-roughness (specification, appendix B) with KHR_materials_specular's factor. How they send
-// light back is in surface.h.
+// What things are made of: glTF 2.0's metallic-roughness (specification, appendix B) with KHR_materials_specular's factor, and the layers
+// that its further extensions add. How they send light back is in surface.h and layered.h.
 #pragma once
 
 #include "base/vec.h"
@@ -20,6 +20,20 @@ struct MaterialOf {
     bool operator==(const MaterialOf&) const = default;
 };
 using Material = MaterialOf<float>;
+
+// What only some materials have; as it stands it adds nothing.
+template <class F>
+struct LayersOf {
+    base::V3<F> specularColour{1, 1, 1};  // KHR_materials_specular: linear, tints a dielectric's mirror layer seen head on
+    F ior = 1.5f;                         // KHR_materials_ior: of a dielectric, 1 to 3
+    F clearcoat = 0;                      // KHR_materials_clearcoat: 0 to 1, a clear layer of index 1.5 over everything
+    F clearcoatRoughness = 0;             // 0 to 1, as roughness
+    base::V3<F> sheenColour{0, 0, 0};     // KHR_materials_sheen: linear, 0 to 1: of the fibres that stand up from a cloth
+    F sheenRoughness = 0.5f;              // 0 to 1
+
+    bool operator==(const LayersOf&) const = default;
+};
+using Layers = LayersOf<float>;
 
 // Light that a surface of this material gives off, white cards.
 inline Rgb emissionOf(const Material& material)

@@ -33,16 +33,16 @@ template <class F>
 struct Polarised {
     F parallel, perpendicular;
 };
-template <class F>
-Polarised<F> fresnelPolarised(F cosine, float eta)
+template <class F, class Eta>
+Polarised<F> fresnelPolarised(F cosine, Eta eta)
 {
     const F sin2 = (1 - squared(cosine)) / (eta * eta), inner = root(max(F(0), 1 - sin2));
     const auto total = sin2 >= 1;
     return {select(total, F(1), squared((eta * cosine - inner) / (eta * cosine + inner))),
             select(total, F(1), squared((cosine - eta * inner) / (cosine + eta * inner)))};
 }
-template <class F>
-F fresnelDielectric(F cosine, float eta)
+template <class F, class Eta>
+F fresnelDielectric(F cosine, Eta eta)
 {
     const Polarised<F> p = fresnelPolarised(clamped(cosine, F(0), F(1)), eta);
     return (p.parallel + p.perpendicular) * 0.5f;

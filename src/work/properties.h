@@ -606,6 +606,16 @@ void describe(V& v, Material& m)
                    "In its base colour: 1 is as bright as a white card in full light, neon 5 and more; not of wall and floor", 1000)
                  .in(0.1, 0),
              m.emission);
+    v.number(share("clearcoat", "Clear coat", "A clear lacquer over everything, as on cars and candy: 1 is a whole one"), m.clearcoat);
+    v.number(share("clearcoatRoughness", "Roughness", "0 is a mirror, 0.5 satin lacquer").when(m.clearcoat > 0), m.clearcoatRoughness);
+    v.colour({"sheenColour", "Sheen", "The soft rim of velvet, felt and satin, in this colour; black is none"}, m.sheenColour, nullptr);
+    v.number(share("sheenRoughness", "Sheen's width", "0.2 is a thin rim, as of satin, 0.8 covers all of it, as of dusty felt")
+                 .when(m.sheenColour != Rgb{0, 0, 0}),
+             m.sheenRoughness);
+    v.number(plain("ior", "Refraction", "Index of refraction under the mirror layer: water 1.33, plastic and glass 1.5, diamond 2.42", 1, 3)
+                 .in(0.05, 2),
+             m.ior);
+    v.colour({"specularColour", "Layer's colour", "Tints the mirror layer seen head on; white is clear"}, m.specularColour, nullptr);
 }
 
 template <class V>

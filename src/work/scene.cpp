@@ -49,9 +49,19 @@ double extentAlong(const base::Box3& box, base::Vec3 d)
     return (d.x > 0 ? box.high.x : box.low.x) * d.x + (d.y > 0 ? box.high.y : box.low.y) * d.y + (d.z > 0 ? box.high.z : box.low.z) * d.z;
 }
 
-surface::Material surfaceOf(const Material& m)
+// Its place among the scene's materials. `tint`, by this share, goes over its colour.
+int addMaterial(render::Scene& scene, const Material& m, base::Rgb tint = {}, double share = 0)
 {
-    return {m.baseColour, m.metallic, m.roughness, m.specular, m.emission};
+    scene.materials.push_back({lerp(m.baseColour, tint, static_cast<float>(share)), m.metallic, m.roughness, m.specular, m.emission});
+    scene.layers.push_back({m.specularColour, m.ior, m.clearcoat, m.clearcoatRoughness, m.sheenColour, m.sheenRoughness});
+    return static_cast<int>(scene.materials.size()) - 1;
+}
+
+// How rough a coat or a sheen is that is not there is of no account.
+bool isPlain(const surface::Layers& layers)
+{
+    return layers.specularColour == base::Rgb{1, 1, 1} && layers.ior == surface::Layers().ior && layers.clearcoat == 0 &&
+           layers.sheenColour == base::Rgb{0, 0, 0};
 }
 
 // What the film counts is the places of pieces in their order, and of letters in their piece.
@@ -88,11 +98,9 @@ void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
         const auto [at, isNew] = known.try_emplace({b.piece, b.copy, id});
         if (isNew)
             for (int part = 0; part < solid::kPartCount; ++part) {
-                surface::Material m = surfaceOf(piece.materialOf(id).of(kParts[part].name));
                 const double share = 1 - std::pow(1 - piece.copies.tintShare, piece.copies.stepOf(b.copy));
-                m.baseColour = lerp(m.baseColour, piece.copies.tint, static_cast<float>(share));
-                at->second[static_cast<std::size_t>(part)] = static_cast<int>(scene.materials.size());
-                scene.materials.push_back(m);
+                at->second[static_cast<std::size_t>(part)] =
+                    addMaterial(scene, piece.materialOf(id).of(kParts[part].name), piece.copies.tint, share);
             }
         return at->second;
     };
@@ -236,10 +244,10 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
                     -work.ground.wallBehind,
                     -work.ground.floorBelow,
                     work.ground.sweep,
-                    static_cast<int>(scene.materials.size()),
-                    static_cast<int>(scene.materials.size()) + 1};
-    scene.materials.push_back(surfaceOf(work.ground.wall));
-    scene.materials.push_back(surfaceOf(work.ground.floor));
+                    addMaterial(scene, work.ground.wall),
+                    addMaterial(scene, work.ground.floor)};
+    if (std::all_of(scene.layers.begin(), scene.layers.end(), isPlain))
+        scene.layers.clear();
 
     scene.surroundings = work.surroundings.on;
     if (scene.surroundings)

@@ -276,6 +276,10 @@ struct Material {
     Rgb baseColour{0.8f, 0.8f, 0.8f};
     float metallic = 0, roughness = 0.5f, specular = 1, emission = 0;
     std::string swatch;  // id in Work::swatches, or ""
+    Rgb specularColour{1, 1, 1};
+    float ior = 1.5f, clearcoat = 0, clearcoatRoughness = 0.1f;
+    Rgb sheenColour{0, 0, 0};
+    float sheenRoughness = 0.5f;
 
     bool operator==(const Material&) const = default;
 };

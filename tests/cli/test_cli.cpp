@@ -116,6 +116,15 @@ private Q_SLOTS:
         cli({"new", path("form.openglow"), "--text", "O", "--form", "porridge"}, &code, &errors);
         QCOMPARE(code, 2);
         QVERIFY2(errors.contains("porridge") && errors.contains("list forms"), errors);
+        // The sample book the same.
+        const QString samples = QString::fromUtf8(cli({"list", "materials"}, &code, &errors));
+        QVERIFY2(code == 0 && errors.isEmpty() && samples.contains("\ngold\tGold\tMetal\n"), errors);
+        cli({"new", path("gold.openglow"), "--text", "O", "--font", "League Spartan Bold", "--sheet", "160x90", "--material", "gold"},
+            &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY(support::run("unzip", {"-p", path("gold.openglow"), "work.json"}).contains("\"metallic\": 1"));
+        cli({"new", path("form.openglow"), "--text", "O", "--material", "porridge"}, &code, &errors);
+        QVERIFY2(code == 2 && errors.contains("porridge") && errors.contains("list materials"), errors);
     }
 
     void newMakesAWholeWork()

@@ -28,7 +28,7 @@ Work odd()
     p.name = "Title";
     p.form =
         solid::SlabForm{31.7, {2.5, 3.25, solid::Profile::Chamfer, 3, true}, {1, 2, solid::Profile::Roundover, 9}, solid::Corners::Mitred};
-    p.material.piece = {{0.1f, 0.7f, 0.33f}, 0.6f, 0.17f, 0.5f, 0, "s7"};
+    p.material.piece = {{0.1f, 0.7f, 0.33f}, 0.6f, 0.17f, 0.5f, 0, "s7", {0.9f, 0.5f, 0.25f}, 1.75f, 0.8f, 0.25f, {0.125f, 0.5f, 1}, 0.75f};
     p.material.parts["backBevel"] = {*picture::rgbFromHex("#FFF1DC"), 1, 0.2f, 1, 0, {}};
     p.placement = {work::Stance::Free, 1.5, -2, 3, 4, 5, 6};
     p.locked = true;

@@ -98,6 +98,19 @@ private Q_SLOTS:
         QCOMPARE(solid::inspect(body).euler, 2);
     }
 
+    // One that closes exactly where the side begins, along a line: no wall stands on either side of it. Both bevels leave hipped pits.
+    void grownOutToALine()
+    {
+        const double depth = 6, w = 2;
+        const auto frame = support::polygon({rectangle(0, 0, 24, 24), {{10, 7}, {10, 17}, {14, 17}, {14, 7}}});
+        SlabForm form = grown({w, w}, Corners::Mitred);
+        form.back = {0.5, 0.5};
+        const solid::Body body = make(frame, form, 1e-4);
+        const double front = w * (576 + 48 * w + 4 * w * w / 3) - 104 / 3.0, side = 28 * 28 * (depth - w - 0.5),
+                     back = frustum(27, 28, 0.5) - 5 / 3.0;
+        QVERIFY(isSound(body, front + side + back, 2e-5));
+    }
+
     // The narrower bevel stands on the same side; both grow with a side that leans.
     void grownOutOnBothSides()
     {

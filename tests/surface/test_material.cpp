@@ -4,7 +4,7 @@
 #include "render/sampler.h"
 #include "support/support.h"
 #include "surface/energy.h"
-#include "surface/surface.h"
+#include "surface/layered.h"
 
 using base::Rgb;
 using base::Vec3f;
@@ -20,9 +20,9 @@ Vec3f at(double degrees)
 }
 
 // Albedo towards a view by the surface's own sampling: mean weight.
-double sampledAlbedo(const Material& material, Vec3f view, int samples)
+template <class AnySurface>
+double sampledAlbedo(const AnySurface& surface, int samples)
 {
-    const Surface surface(material, view);
     double sum = 0;
     for (int i = 0; i < samples; ++i) {
         render::Sampler sampler(7, 11, static_cast<std::uint32_t>(i), 1);
@@ -119,7 +119,7 @@ private Q_SLOTS:
         QFETCH(float, specular);
         for (const float roughness : {0.0f, 0.1f, 0.3f, 0.5f, 0.8f, 1.0f})
             for (const double angle : {5.0, 45.0, 70.0, 85.0}) {
-                const double albedo = sampledAlbedo({{1, 1, 1}, metallic, roughness, specular}, at(angle), 1 << 18);
+                const double albedo = sampledAlbedo(Surface({{1, 1, 1}, metallic, roughness, specular}, at(angle)), 1 << 18);
                 QVERIFY2(albedo > 0.998 && albedo < 1.001,
                          qPrintable(QString("roughness %1 at %2: %3").arg(roughness).arg(angle).arg(albedo)));
             }
@@ -152,6 +152,188 @@ private Q_SLOTS:
         for (const double angle : {0.0, 40.0, 80.0})
             QVERIFY(std::abs(surface.evaluate(at(angle)).f.x - 0.6 / base::kPi) < 1e-5);
         QCOMPARE(surface.evaluate({0, 0, -1}).f, (Rgb{}));
+    }
+
+    // --- layers ---------------------------------------------------------------------------------------------------------------------
+
+    // White under a coat, of any index: nothing is lost or made, but between the facets of a coat over a mirror. Sheens only take.
+    void layersInTheFurnace_data()
+    {
+        QTest::addColumn<float>("metallic");
+        QTest::addColumn<float>("ior");
+        QTest::addColumn<float>("coat");
+        QTest::addColumn<float>("sheen");
+        QTest::newRow("none") << 0.0f << 1.5f << 0.0f << 0.0f;
+        QTest::newRow("water") << 0.0f << 1.33f << 0.0f << 0.0f;
+        QTest::newRow("between the table's indices") << 0.0f << 1.27f << 0.0f << 0.0f;
+        QTest::newRow("diamond") << 0.0f << 2.42f << 0.0f << 0.0f;
+        QTest::newRow("highest") << 0.0f << 3.0f << 0.0f << 0.0f;
+        QTest::newRow("coated plastic") << 0.0f << 1.5f << 1.0f << 0.0f;
+        QTest::newRow("half a coat") << 0.0f << 1.5f << 0.5f << 0.0f;
+        QTest::newRow("coated metal") << 1.0f << 1.5f << 1.0f << 0.0f;
+        QTest::newRow("cloth") << 0.0f << 1.5f << 0.0f << 1.0f;
+        QTest::newRow("everything") << 0.5f << 1.8f << 0.7f << 0.6f;
+    }
+    void layersInTheFurnace()
+    {
+        QFETCH(float, metallic);
+        QFETCH(float, ior);
+        QFETCH(float, coat);
+        QFETCH(float, sheen);
+        for (const float roughness : {0.0f, 0.4f, 1.0f})
+            for (const float over : {0.0f, 0.4f, 1.0f})
+                for (const double angle : {5.0, 50.0, 85.0}) {
+                    if (over > 0 && coat == 0 && sheen == 0)
+                        continue;  // of what is not there
+                    const surface::Layers layers{{1, 1, 1}, ior, coat, over, {sheen, sheen, sheen}, over};
+                    const double albedo =
+                        sampledAlbedo(surface::LayeredSurface({{1, 1, 1}, metallic, roughness, 1}, layers, at(angle)), 1 << 17);
+                    QVERIFY2(albedo < 1.0015 && albedo > (sheen > 0 ? 0.6 : 0.99),
+                             qPrintable(QString("roughness %1 under %2 at %3: %4").arg(roughness).arg(over).arg(angle).arg(albedo)));
+                }
+    }
+
+    // Layers that add nothing change nothing.
+    void withoutLayersItIsTheSame()
+    {
+        for (const Material& material : {Material{{0.7f, 0.5f, 0.2f}, 0, 0.3f, 1}, Material{{0.7f, 0.5f, 0.2f}, 1, 0.6f, 1},
+                                         Material{{0.2f, 0.4f, 0.9f}, 0.4f, 0.15f, 0.5f}, Material{{0.7f, 0.5f, 0.2f}, 0, 0.5f, 0}})
+            for (const double angle : {3.0, 50.0, 80.0})
+                for (const double to : {-70.0, -20.0, 10.0, 60.0}) {
+                    const auto plain = Surface(material, at(angle)).evaluate(at(to));
+                    const auto layered = surface::LayeredSurface(material, {}, at(angle)).evaluate(at(to));
+                    QVERIFY(std::abs(plain.f.x - layered.f.x) < 2e-3f * plain.f.x + 1e-4f);
+                    QVERIFY(std::abs(plain.f.z - layered.f.z) < 2e-3f * plain.f.z + 1e-4f);
+                }
+    }
+
+    // Fresnel head on, ((n - 1) / (n + 1))^2 (E. Hecht, Optics): water, glass, diamond; tinted and as strong as glTF's extensions say
+    // (KHR_materials_ior, KHR_materials_specular, KHR_materials_clearcoat), over black.
+    void headOn()
+    {
+        const auto albedo = [](const surface::Layers& layers, float specular) {
+            return surface::LayeredSurface({{0, 0, 0}, 0, 0, specular}, layers, at(0.5)).albedo();
+        };
+        const auto is = [](float value, double expected) { return std::abs(value - expected) < 4e-4; };
+        QVERIFY(is(albedo({{1, 1, 1}, 1.333f}, 1).x, 0.0204) && is(albedo({}, 1).x, 0.04) && is(albedo({{1, 1, 1}, 2.42f}, 1).x, 0.1724));
+        const Rgb tinted = albedo({{1, 0.5f, 0}, 2}, 0.5f);
+        QVERIFY(is(tinted.x, 1 / 18.0) && is(tinted.y, 1 / 36.0) && is(tinted.z, 0));
+        QVERIFY(is(albedo({{1, 1, 1}, 1.5f, 0.5f, 0}, 0).y, 0.02));
+        // Towards grazing angles the colour leaves it.
+        const Rgb steep = surface::LayeredSurface({{0, 0, 0}, 0, 0, 1}, {{1, 0.5f, 0}, 1.5f}, at(88)).albedo();
+        QVERIFY(steep.z > 0.9f * steep.x);
+    }
+
+    // The sheen's distribution covers the surface as facets do: integral of D cos = 1 (A. Estevez and C. Kulla 2017, equation 2).
+    void sheenIsNormalised()
+    {
+        for (const float roughness : {0.2f, 0.5f, 1.0f}) {
+            double sum = 0;
+            constexpr int n = 4000;
+            for (int i = 0; i < n; ++i) {
+                const double t = (i + 0.5) / n * base::kPi / 2, z = std::cos(t);
+                const Vec3f h{float(std::sin(t)), 0, float(z)};
+                const double d = surface::sheenOf(h, h, roughness) * 4 * (2 * z - z * z);  // seen along itself
+                sum += d * z * std::sin(t) * 2 * base::kPi * (base::kPi / 2 / n);
+            }
+            QVERIFY2(std::abs(sum - 1) < 2e-3, qPrintable(QString::number(sum)));
+        }
+    }
+
+    // What goes one way goes the other: all but coats and metals, which are scaled towards the view.
+    void reciprocity()
+    {
+        const Material material{{0.7f, 0.5f, 0.2f}, 0, 0.35f, 0.9f};
+        const surface::Layers layers{{1, 0.6f, 0.3f}, 1.8f, 0, 0, {0.5f, 0.2f, 0.6f}, 0.4f};
+        for (const double a : {5.0, 35.0, 65.0, 80.0})
+            for (const double b : {-75.0, -40.0, 0.0, 20.0}) {
+                const Rgb there = surface::LayeredSurface(material, layers, at(a)).evaluate(at(b)).f;
+                const Rgb back = surface::LayeredSurface(material, layers, at(b)).evaluate(at(a)).f;
+                QVERIFY(std::abs(there.x - back.x) < 1e-4f * there.x + 1e-6f && std::abs(there.z - back.z) < 1e-4f * there.z + 1e-6f);
+            }
+    }
+
+    // Pearson's chi-square of what sample() draws against the density evaluate() gives, as above.
+    void layersFollowTheirDensity()
+    {
+        constexpr int kRows = 10, kColumns = 8, kSamples = 100000;
+        const std::pair<Material, surface::Layers> cases[] = {
+            {{{0.8f, 0.3f, 0.2f}, 0, 0.5f, 1}, {{1, 1, 1}, 1.5f, 1, 0.3f}},
+            {{{0.8f, 0.6f, 0.2f}, 1, 0.7f, 1}, {{1, 1, 1}, 1.5f, 0.6f, 0.4f}},
+            {{{0.3f, 0.3f, 0.6f}, 0, 0.9f, 1}, {{1, 0.5f, 1}, 2.2f, 0, 0, {0.8f, 0.8f, 0.9f}, 0.5f}},
+            {{{0.5f, 0.3f, 0.6f}, 0.4f, 0.4f, 1}, {{1, 0.5f, 1}, 1.2f, 0.9f, 0.8f, {0.3f, 0.1f, 0.1f}, 0.3f}}};
+        for (const auto& [material, layers] : cases)
+            for (const double angle : {15.0, 65.0}) {
+                const surface::LayeredSurface surface(material, layers, at(angle));
+                std::vector<double> expected(kRows * kColumns + 1), found(kRows * kColumns + 1);  // the last: nothing is drawn
+                const auto cellOf = [&](const Vec3f& d) {
+                    const int row = std::min(kRows - 1, int(d.z * kRows));
+                    return std::size_t(row * kColumns +
+                                       std::min(kColumns - 1, int((std::atan2(d.y, d.x) / (2 * base::kPi) + 0.5) * kColumns)));
+                };
+                std::uint32_t h = 1;
+                const auto next = [&] {
+                    h = render::mixBits(h + 0x9e3779b9u);
+                    return float(h >> 8) * 0x1p-24f;
+                };
+                for (int i = 0; i < kSamples; ++i) {
+                    const float choice = next(), u = next(), v = next();
+                    const auto s = surface.sample(choice, u, v);
+                    ++found[s.pdf > 0 ? cellOf(s.direction) : std::size_t(kRows * kColumns)];
+                }
+                constexpr int kFine = 120;
+                double sum = 0;
+                for (int i = 0; i < kRows * kFine; ++i)
+                    for (int j = 0; j < kColumns * kFine / 10; ++j) {
+                        const double z = (i + 0.5) / (kRows * kFine), phi = ((j + 0.5) / (kColumns * kFine / 10) - 0.5) * 2 * base::kPi;
+                        const double s = std::sqrt(1 - z * z);
+                        const Vec3f d{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
+                        const double share = surface.evaluate(d).pdf * (1.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine / 10));
+                        expected[cellOf(d)] += share * kSamples;
+                        sum += share;
+                    }
+                QVERIFY2(sum < 1.002, qPrintable(QString::number(sum)));
+                expected.back() = std::max(0.0, 1 - sum) * kSamples;
+                const QString wrong = support::unlikely(found, expected, 20);
+                QVERIFY2(wrong.isEmpty(), qPrintable(QString("%1 degrees: %2").arg(angle).arg(wrong)));
+            }
+    }
+
+    // Eight side by side are as each alone.
+    void layersSideBySide()
+    {
+        surface::MaterialOf<base::Wide> materials;
+        surface::LayersOf<base::Wide> layers;
+        base::V3<base::Wide> view, light;
+        std::vector<std::pair<Material, surface::Layers>> alone;
+        for (int i = 0; i < base::kLanes; ++i) {
+            const float t = float(i) / 7;
+            alone.push_back(
+                {{{t, 0.5f, 1 - t}, i % 2 ? 1 - t : 0, t, 1}, {{1, t, 1}, 1 + t, i % 3 ? t : 0, t, {i % 2 ? t : 0, 0, t * t}, 1 - t}});
+            const auto& [m, l] = alone.back();
+            setLane(materials.baseColour, i, m.baseColour);
+            materials.metallic.v[i] = m.metallic;
+            materials.roughness.v[i] = m.roughness;
+            materials.specular.v[i] = m.specular;
+            setLane(layers.specularColour, i, l.specularColour);
+            layers.ior.v[i] = l.ior;
+            layers.clearcoat.v[i] = l.clearcoat;
+            layers.clearcoatRoughness.v[i] = l.clearcoatRoughness;
+            setLane(layers.sheenColour, i, l.sheenColour);
+            layers.sheenRoughness.v[i] = l.sheenRoughness;
+            setLane(view, i, at(10 + 70 * t));
+            setLane(light, i, at(60 - 100 * t));
+        }
+        const surface::LayeredSurfaceOf<base::Wide> together(materials, layers, view);
+        const auto value = together.evaluate(light);
+        const auto sample = together.sample(base::Wide(0.3f), base::Wide(0.4f), base::Wide(0.7f));
+        for (int i = 0; i < base::kLanes; ++i) {
+            const auto& [m, l] = alone[std::size_t(i)];
+            const surface::LayeredSurface one(m, l, laneOf(view, i));
+            const auto near = [](float a, float b) { return std::abs(a - b) <= 1e-4f * std::abs(b) + 1e-6f; };
+            QVERIFY(near(value.f.x[i], one.evaluate(laneOf(light, i)).f.x) && near(value.pdf[i], one.evaluate(laneOf(light, i)).pdf));
+            QVERIFY(near(sample.weight.y[i], one.sample(0.3f, 0.4f, 0.7f).weight.y));
+        }
     }
 };
 

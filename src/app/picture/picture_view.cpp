@@ -310,6 +310,19 @@ std::vector<session::Target> PictureView::targetsUnder(QPointF place) const
     return targets;
 }
 
+work::Address PictureView::addressAt(QPointF place) const
+{
+    const auto id = idAt(place);
+    return id && m_frame.shownWork ? work::addressOf(m_frame.shownWork->work, *id) : work::Address();
+}
+
+PictureView::OnGround PictureView::groundAt(QPointF place) const
+{
+    constexpr int kWall = 254, kFloor = 255;
+    const auto id = idAt(place);
+    return id && id->part == kWall ? OnGround::Wall : id && id->part == kFloor ? OnGround::Floor : OnGround::Nothing;
+}
+
 QString PictureView::readoutAt(QPointF place) const
 {
     const auto seen = colourAt(place);
@@ -319,9 +332,8 @@ QString PictureView::readoutAt(QPointF place) const
     // Base colour as it was typed, of the part that is under the pointer.
     const work::Work& w = m_frame.shownWork->work;
     std::string typed;
-    constexpr int kWall = 254, kFloor = 255;
-    if (id->part == kWall || id->part == kFloor) {
-        typed = picture::hexFromRgb((id->part == kWall ? w.ground.wall : w.ground.floor).baseColour);
+    if (const OnGround ground = groundAt(place); ground != OnGround::Nothing) {
+        typed = picture::hexFromRgb((ground == OnGround::Wall ? w.ground.wall : w.ground.floor).baseColour);
     } else if (const work::Address at = work::addressOf(w, *id); at.piece.empty()) {
         typed = picture::hexFromRgb(w.ground.backdrop);
     } else {

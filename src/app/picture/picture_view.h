@@ -74,6 +74,10 @@ public:
     QPointF fromFrame(base::Vec2 uv) const;
     // What is seen at a place; nothing outside what is rendered.
     std::optional<film::PixelId> idAt(QPointF place) const;
+    // What is seen at a place of the widget: piece, letter and part, or the ground.
+    work::Address addressAt(QPointF place) const;
+    enum class OnGround { Nothing, Wall, Floor };
+    OnGround groundAt(QPointF place) const;
     std::optional<QColor> colourAt(QPointF place) const;
     // Letters under a place from front to back, without those of locked pieces.
     std::vector<session::Target> targetsUnder(QPointF place) const;

@@ -550,6 +550,24 @@ void addPartRow(Rows* rows, Section* section, const std::shared_ptr<int>& part)
     rows->labelled(Section::tr("Part"), parts);
 }
 
+// What lies over the base, and its mirror layer's index and colour.
+void addLayerRows(Rows* rows, const Rows::Reach<work::Material>& reach, const session::Session* session)
+{
+    Rows* layers = rows->group("layers", Section::tr("Layers"), [=] {
+        const auto materials = reach.of(session->work());
+        const auto layered = session::common<std::string>(materials, [](const work::Material& m) { return session::layersText(m); });
+        return !layered ? Section::tr("mixed") : layered->empty() ? Section::tr("none") : text(*layered);
+    });
+    Rows::Extra coatRoughness;
+    coatRoughness.id = "coatRoughness";
+    layers->property(reach, "clearcoat");
+    layers->property(reach, "clearcoatRoughness", coatRoughness);
+    layers->property(reach, "sheenColour");
+    layers->property(reach, "sheenRoughness");
+    layers->property(reach, "ior");
+    layers->property(reach, "specularColour");
+}
+
 // Takes away what parts have of their own.
 void addCommonButton(Rows* rows, Section* section, const Context& context, const std::shared_ptr<int>& part)
 {
@@ -585,6 +603,11 @@ Section* materialSection(const Context& context)
     Rows* rows = section->rows();
     // Which part the rows below speak of: the whole letter, or one part.
     auto part = std::make_shared<int>(-1);
+    auto* book = new QPushButton(Section::tr("Sample book..."));
+    book->setObjectName("material.book");
+    book->setToolTip(Section::tr("Materials that are ready, on your own first letter; it stays open beside the picture"));
+    QObject::connect(book, &QPushButton::clicked, section, [context] { context.openBook(); });
+    rows->wide(book);
     addPartRow(rows, section, part);
 
     // Writing to all parts changes the common material; parts with one of their own keep it, as the trade's face-and-bevel pairs need.
@@ -608,7 +631,9 @@ Section* materialSection(const Context& context)
     rows->property(reach, "baseColour", colour);
     rows->property(reach, "metallic");
     rows->property(reach, "roughness", roughness);
-    rows->properties(reach, {"baseColour", "metallic", "roughness"});
+    addLayerRows(rows, reach, session);
+    rows->properties(reach, {"baseColour", "metallic", "roughness", "clearcoat", "clearcoatRoughness", "sheenColour", "sheenRoughness",
+                             "ior", "specularColour"});
     addCommonButton(rows, section, context, part);
     return section;
 }

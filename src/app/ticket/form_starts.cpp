@@ -11,70 +11,13 @@
 #include "app/fields/panel.h"
 #include "app/style.h"
 #include "app/ticket/chosen.h"
-#include "finish/develop.h"
-#include "outline/text.h"
-#include "work/make_still.h"
+#include "app/ticket/letter_sample.h"
 
 namespace app {
 
 namespace {
 
-constexpr int kSampleSide = 84;  // px a side
 constexpr int kAcross = 4, kDown = 4;
-
-// A sheet with the first letter of a piece, or all of it where it has no letters, seen a little from the side.
-work::Work sampleOf(const work::Work& work, const work::Piece& piece)
-{
-    work::SheetSize sheet;
-    sheet.width = sheet.height = 2 * kSampleSide;
-    std::string letter = "K";
-    work::FontChoice font;
-    if (const work::Lettering* lettering = piece.lettering()) {
-        for (const outline::Grapheme& g : outline::graphemes(lettering->text))
-            if (const std::string one = lettering->text.substr(g.begin, g.end - g.begin); one != " " && one != "\n") {
-                letter = one;
-                break;
-            }
-        font = lettering->font;
-    }
-    work::Work sample = work::newWork(letter, font, sheet);
-    sample.assets = work.assets;
-    work::Piece& shown = sample.pieces.items.begin()->second;
-    shown.material = piece.material;
-    if (piece.lettering())
-        work::scaleTo(shown, sheet.heightPt());
-    else
-        shown.source = piece.source;
-    sample.view().perspective = true;
-    sample.view().walk = -24;
-    sample.view().rise = 14;
-    return sample;
-}
-
-// The same where it is marked: a tint would change its colours.
-QIcon sampleIcon(const QImage& picture)
-{
-    QIcon icon;
-    for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected})
-        icon.addPixmap(QPixmap::fromImage(picture), mode);
-    return icon;
-}
-
-QImage renderedSample(work::Work sample, const work::Form& form, const base::Progress& progress)
-{
-    sample.pieces.items.begin()->second.form = form;
-    sample.ground.wallBehind = work::depthOf(form);  // however deep it is, its front is where the sheet is
-    work::StillSettings settings;
-    settings.widthPx = settings.heightPx = 2 * kSampleSide;
-    settings.stop = {8, 0, 0};
-    settings.denoise = denoise::Mode::Fast;
-    work::Cache cache;
-    const auto still = work::makeStill(sample, settings, cache, progress);
-    if (!still)
-        return {};
-    const picture::Raster<std::uint8_t> raster = finish::to8Bits(still->picture);
-    return QImage(raster.values.data(), raster.width, raster.height, 3 * raster.width, QImage::Format_RGB888).copy();
-}
 
 }  // namespace
 
@@ -135,15 +78,15 @@ void FormStarts::open()
         m_context.say(tr("A form was left out: %1 (%2)").arg(text(notes.front().message), text(notes.front().place)));
     m_list->clear();
     const int now = ++*m_opened;
-    QImage blank(kSampleSide, kSampleSide, QImage::Format_RGB888);
-    blank.fill(colours().press);
-    const work::Work sample = sampleOf(m_context.session->work(), *piece);
-    const double size = sample.pieces.items.begin()->second.sizePt();
+    const QIcon blank = blankSample();
+    work::Work sample = sampleOf(m_context.session->work(), *piece);
+    work::Piece& shown = sample.pieces.items.begin()->second;
     for (std::size_t i = 0; i < m_starts.size(); ++i) {
-        auto* item = new QListWidgetItem(sampleIcon(blank), text(m_starts[i].name), m_list);
+        auto* item = new QListWidgetItem(blank, text(m_starts[i].name), m_list);
         item->setToolTip(m_starts[i].own ? tr("%1, kept by you").arg(text(m_starts[i].name)) : text(m_starts[i].name));
-        m_background.run([sample, form = m_starts[i].at(size), opened = m_opened, now](
-                             const base::Progress& progress) { return *opened == now ? renderedSample(sample, form, progress) : QImage(); },
+        shown.form = m_starts[i].at(shown.sizePt());
+        m_background.run([sample, opened = m_opened,
+                          now](const base::Progress& progress) { return *opened == now ? keptSample(sample, progress) : QImage(); },
                          [this, i, now](const QImage& picture) {
                              if (*m_opened == now && !picture.isNull())
                                  m_list->item(static_cast<int>(i))->setIcon(sampleIcon(picture));

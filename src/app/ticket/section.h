@@ -49,6 +49,7 @@ struct Context {
     std::function<void(const std::string& lettering)> pen;                // draws the line it runs along
     std::function<void(const std::string& piece)> penCut;                 // draws a line that cuts it apart
     std::function<void(session::ProfileOf)> drawProfile;                  // on the bench
+    std::function<void()> openBook;                                       // the sample book
 };
 
 // Rows bound to the work. A row knows how to read its value and how to write it to all that is chosen; it shows itself anew

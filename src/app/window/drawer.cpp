@@ -5,6 +5,7 @@
 
 #include "app/drawer/light_desk_view.h"
 #include "app/drawer/profile_view.h"
+#include "app/drawer/sample_book.h"
 #include "app/motion.h"
 #include "app/picture/side_view.h"
 #include "app/window/kept_picture.h"
@@ -30,6 +31,7 @@ void MainWindow::connectDesk()
             m_kept->save(path, m_lightDesk->mix());
     });
     connect(m_profile, &ProfileView::closeWanted, this, [this] { showInDrawer(Drawer::Nothing); });
+    connect(m_book, &SampleBook::closeWanted, this, [this] { showBook(false); });
     connect(m_lightDesk, &LightDeskView::closeWanted, m_kept, &KeptPicture::close);
     connect(m_kept, &KeptPicture::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_kept, &KeptPicture::opened, this, [this] {
@@ -66,6 +68,15 @@ void MainWindow::showInDrawer(Drawer what)
     if (m_lightDesk->isMoved() && !m_kept->isOpen())
         restart();
     Q_EMIT drawerChanged();
+}
+
+void MainWindow::showBook(bool open)
+{
+    if (m_book->isVisible() == open)
+        return;
+    m_book->setVisible(open);
+    fadeIn(m_book);
+    Q_EMIT bookChanged(open);
 }
 
 void MainWindow::showGathered(bool shown)

@@ -22,6 +22,7 @@
 #include "app/desktop.h"
 #include "app/drawer/light_desk_view.h"
 #include "app/drawer/profile_view.h"
+#include "app/drawer/sample_book.h"
 #include "app/fields/panel.h"
 #include "app/motion.h"
 #include "app/picture/side_view.h"
@@ -103,6 +104,8 @@ void MainWindow::makeParts(const Context& desk)
     m_side = new SideView(desk);
     m_lightDesk = new LightDeskView(desk);
     m_profile = new ProfileView(desk);
+    m_book = new SampleBook(desk);
+    m_book->hide();
     m_state = new StateLine;
     m_start = new StartPage;
     m_start->hide();
@@ -150,7 +153,11 @@ void MainWindow::placeParts()
     auto* right = new QVBoxLayout(rightSide);
     right->setContentsMargins(0, 0, 0, 0);
     right->setSpacing(kGrid);
-    right->addLayout(stack, 1);
+    auto* beside = new QHBoxLayout;
+    beside->setSpacing(kGrid);
+    beside->addLayout(stack, 1);
+    beside->addWidget(m_book);
+    right->addLayout(beside, 1);
     right->addWidget(m_drawer);
     right->addWidget(m_state);
 
@@ -218,6 +225,7 @@ Context MainWindow::makeContext()
         m_profile->speakOf(of);
         showInDrawer(Drawer::Profile);
     };
+    desk.openBook = [this] { showBook(true); };
     desk.artworkPage = [this](const QString& piece, int page) { m_artwork->readPage(piece, page); };
     return desk;
 }
@@ -568,12 +576,18 @@ void MainWindow::closeEvent(QCloseEvent* event)
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event)
 {
-    if (event->mimeData()->hasUrls() && !event->source())  // what is dragged within the program is no file to open
+    if (event->mimeData()->hasFormat(kSampleMime) ||
+        (event->mimeData()->hasUrls() && !event->source()))  // what is dragged within the program is no file to open
         event->acceptProposedAction();
 }
 
 void MainWindow::dropEvent(QDropEvent* event)
 {
+    if (event->mimeData()->hasFormat(kSampleMime)) {
+        event->acceptProposedAction();
+        dropSample(QString::fromUtf8(event->mimeData()->data(kSampleMime)), m_picture->mapFrom(this, event->position()));
+        return;
+    }
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) {
             event->acceptProposedAction();
@@ -581,6 +595,16 @@ void MainWindow::dropEvent(QDropEvent* event)
             QTimer::singleShot(0, this, [this, path = url.toLocalFile()] { takeDropped(path); });
             return;
         }
+}
+
+void MainWindow::dropSample(const QString& sample, QPointF place)
+{
+    if (const work::Address at = m_picture->addressAt(place); !at.piece.empty())
+        m_book->giveTo(at, sample);
+    else if (const PictureView::OnGround ground = m_picture->groundAt(place); ground != PictureView::OnGround::Nothing)
+        m_book->giveToGround(ground == PictureView::OnGround::Wall, sample);
+    else
+        showMessage(tr("There is nothing to give a material to; drop it on a letter, the wall or the floor"));
 }
 
 void MainWindow::takeDropped(const QString& path)

@@ -19,6 +19,7 @@ class KeptPicture;
 class Desktop;
 class LightDeskView;
 class ProfileView;
+class SampleBook;
 class SideView;
 class StartPage;
 class StateLine;
@@ -48,6 +49,7 @@ public:
 Q_SIGNALS:
     void settled();
     void drawerChanged();
+    void bookChanged(bool open);
     // From the worker, queued to this thread.
     void frameReady(const session::LiveFrame& frame);
     void finalReady(const session::FinalStatus& status);
@@ -75,6 +77,8 @@ private:
     void connectParts();
     void connectDesk();
     void showInDrawer(Drawer what);
+    void showBook(bool open);
+    void dropSample(const QString& sample, QPointF place);
     void showGathered(bool shown);  // without noise reduction, for comparing
     void restart();
     void take(const session::LiveFrame& frame);
@@ -120,6 +124,7 @@ private:
     SideView* m_side = nullptr;
     LightDeskView* m_lightDesk = nullptr;
     ProfileView* m_profile = nullptr;
+    SampleBook* m_book = nullptr;
     KeptPicture* m_kept = nullptr;
     bool m_gathered = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;

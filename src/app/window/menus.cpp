@@ -351,6 +351,10 @@ void MainWindow::makeViewMenu(QMenu* view)
         side->setChecked(m_state->drawer->isChecked());
         desk->setChecked(m_state->desk->isChecked());
     });
+    QAction* book = addLine(view, this, {"view.book", tr("Sample boo&k"), QKeySequence("Ctrl+Shift+R"), {}});
+    book->setCheckable(true);
+    connect(book, &QAction::toggled, this, &MainWindow::showBook);
+    connect(this, &MainWindow::bookChanged, book, &QAction::setChecked);
     QAction* lamps = addLine(view, this, {"view.lamps", tr("La&mps in the picture"), QKeySequence("Ctrl+Shift+M"), {}});
     lamps->setCheckable(true);
     lamps->setChecked(QSettings().value("lamps", true).toBool());

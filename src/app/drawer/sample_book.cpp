@@ -1,0 +1,294 @@
+#include "app/drawer/sample_book.h"
+
+#include <QAction>
+#include <QCheckBox>
+#include <QFile>
+#include <QHBoxLayout>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMimeData>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/fields/one_of_field.h"
+#include "app/style.h"
+#include "app/ticket/chosen.h"
+#include "app/ticket/letter_sample.h"
+#include "files/work_json.h"
+
+namespace app {
+
+namespace {
+
+constexpr int kAcross = 3;
+constexpr int kIdRole = Qt::UserRole;
+
+// Drags its samples out as their ids.
+class SampleList : public QListWidget {
+public:
+    explicit SampleList(QWidget* parent = nullptr) : QListWidget(parent) { setDragEnabled(true); }
+
+protected:
+    QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override
+    {
+        auto* data = new QMimeData;
+        if (!items.isEmpty())
+            data->setData(kSampleMime, items.front()->data(kIdRole).toString().toUtf8());
+        return data;
+    }
+};
+
+}  // namespace
+
+SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent), m_context(context)
+{
+    setObjectName("book");
+    setAttribute(Qt::WA_StyledBackground);
+    setProperty("slip", true);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(2 * kGrid, kGrid, 2 * kGrid, 2 * kGrid);
+    column->setSpacing(kGrid);
+    auto* head = new QHBoxLayout;
+    auto* title = new QLabel(tr("Sample book"));
+    title->setObjectName("book.title");
+    title->setProperty("title", true);
+    head->addWidget(title, 1);
+    auto* keeps = new QPushButton(tr("Keep..."));
+    keeps->setObjectName("book.keep");
+    keeps->setToolTip(tr("Keeps the material of what is chosen by a name, for other works"));
+    connect(keeps, &QPushButton::clicked, this, &SampleBook::keep);
+    head->addWidget(keeps);
+    auto* closes = new QToolButton;
+    closes->setObjectName("book.close");
+    closes->setText(tr("Close"));
+    closes->setToolTip(tr("Puts the sample book away"));
+    connect(closes, &QToolButton::clicked, this, &SampleBook::closeWanted);
+    head->addWidget(closes);
+    column->addLayout(head);
+
+    m_search = new QLineEdit;
+    m_search->setObjectName("book.search");
+    m_search->setPlaceholderText(tr("Search, such as shiny red"));
+    m_search->setClearButtonEnabled(true);
+    connect(m_search, &QLineEdit::textChanged, this, &SampleBook::fill);
+    column->addWidget(m_search);
+    m_group = new OneOfField;
+    m_group->setObjectName("book.group");
+    m_group->setAccessibleName(tr("Group of materials"));
+    connect(m_group, &QComboBox::activated, this, &SampleBook::fill);
+    column->addWidget(m_group);
+    auto* onPart = new QHBoxLayout;
+    onPart->addWidget(new QLabel(tr("Goes on")));
+    m_part = new OneOfField;
+    m_part->setObjectName("book.part");
+    m_part->addItem(tr("All parts"));
+    for (const auto& part : work::kParts)
+        m_part->addItem(Section::tr(part.label));
+    onPart->addWidget(m_part, 1);
+    column->addLayout(onPart);
+    m_keepsColour = new QCheckBox(tr("Leave the colour"));
+    m_keepsColour->setObjectName("book.keepsColour");
+    m_keepsColour->setToolTip(tr("Gives everything of a material but its base colour"));
+    column->addWidget(m_keepsColour);
+
+    m_list = new SampleList;
+    m_list->setObjectName("book.list");
+    m_list->setAccessibleName(tr("Materials"));
+    m_list->setViewMode(QListView::IconMode);
+    m_list->setMovement(QListView::Static);
+    m_list->setResizeMode(QListView::Adjust);
+    m_list->setUniformItemSizes(true);
+    m_list->setWordWrap(true);
+    m_list->setIconSize({kSampleSide, kSampleSide});
+    m_list->setGridSize({kSampleSide + 12, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
+    m_list->setDragEnabled(true);
+    m_list->setDragDropMode(QAbstractItemView::DragOnly);
+    connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
+    connect(m_list, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
+    auto* forgets = new QAction(tr("Forget this material"), m_list);
+    forgets->setObjectName("book.forget");
+    forgets->setShortcut(QKeySequence::Delete);
+    forgets->setShortcutContext(Qt::WidgetShortcut);
+    connect(forgets, &QAction::triggered, this, &SampleBook::forget);
+    m_list->addAction(forgets);
+    m_list->setContextMenuPolicy(Qt::ActionsContextMenu);
+    column->addWidget(m_list, 1);
+    setFixedWidth(kAcross * m_list->gridSize().width() + 4 * kGrid + 24);
+
+    m_context.session->observe([this](const session::Change&) {
+        if (isVisible())
+            renderSamples();
+    });
+}
+
+void SampleBook::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    read();
+}
+
+void SampleBook::hideEvent(QHideEvent* event)
+{
+    QWidget::hideEvent(event);
+    ++*m_round;
+    m_shown.clear();
+}
+
+void SampleBook::read()
+{
+    base::Notes notes;
+    m_samples = files::materialSamples(files::materialFolders(), &notes);
+    if (!notes.empty())
+        m_context.say(tr("A material was left out: %1 (%2)").arg(text(notes.front().message), text(notes.front().place)));
+    const QString group = m_group->currentText();
+    m_group->clear();
+    m_group->addItem(tr("All groups"));
+    for (const files::MaterialSample& sample : m_samples)
+        if (const QString name = text(sample.group); m_group->findText(name) < 0)
+            m_group->addItem(name);
+    m_group->setCurrentIndex(std::max(0, m_group->findText(group)));
+    fill();
+}
+
+void SampleBook::fill()
+{
+    m_list->clear();
+    const QIcon blank = blankSample();
+    for (const files::MaterialSample& sample : m_samples) {
+        if (m_group->currentIndex() > 0 && m_group->currentText() != text(sample.group))
+            continue;
+        if (!sample.isFoundBy(m_search->text().toStdString()))
+            continue;
+        auto* item = new QListWidgetItem(blank, text(sample.name), m_list);
+        item->setData(kIdRole, text(sample.id));
+        item->setToolTip(sample.own ? tr("%1, kept by you").arg(text(sample.name)) : text(sample.name));
+    }
+    m_shown.clear();
+    renderSamples();
+}
+
+// On the first letter of what is chosen, or of the front piece; again when that has become another.
+void SampleBook::renderSamples()
+{
+    const work::Work& work = m_context.session->work();
+    const work::Piece* piece = leadPiece(m_context);
+    if (!piece && !work.pieces.order.empty())
+        piece = &work.pieces.items.at(work.pieces.order.front());
+    work::Work sample = piece ? sampleOf(work, *piece) : work::newWork("K", {}, {});
+    work::Piece& shown = sample.pieces.items.begin()->second;
+    const work::Rgb colour = shown.material.piece.baseColour;
+    shown.material = {};
+    const std::string what = files::toJson(sample);
+    if (what == m_shown)
+        return;
+    m_shown = what;
+    const int now = ++*m_round;
+    for (int row = 0; row < m_list->count(); ++row) {
+        const files::MaterialSample* one = sampleOfId(m_list->item(row)->data(kIdRole).toString());
+        shown.material.piece = one->material;
+        if (m_keepsColour->isChecked())
+            shown.material.piece.baseColour = colour;
+        m_background.run([sample, round = m_round,
+                          now](const base::Progress& progress) { return *round == now ? keptSample(sample, progress) : QImage(); },
+                         [this, row, now](const QImage& picture) {
+                             if (*m_round == now && !picture.isNull() && row < m_list->count())
+                                 m_list->item(row)->setIcon(sampleIcon(picture));
+                         });
+    }
+}
+
+const files::MaterialSample* SampleBook::sampleOfId(const QString& id) const
+{
+    const auto found = std::find_if(m_samples.begin(), m_samples.end(), [&](const auto& s) { return text(s.id) == id; });
+    return found == m_samples.end() ? nullptr : &*found;
+}
+
+void SampleBook::setMaterial(work::Material& material, const files::MaterialSample& sample) const
+{
+    const work::Material was = material;
+    material = sample.material;
+    if (m_keepsColour->isChecked()) {
+        material.baseColour = was.baseColour;
+        material.swatch = was.swatch;
+    }
+}
+
+void SampleBook::give(int row)
+{
+    const files::MaterialSample* sample = row >= 0 ? sampleOfId(m_list->item(row)->data(kIdRole).toString()) : nullptr;
+    if (!sample)
+        return;
+    if (session::materialsOf(m_context.session->work(), m_context.session->choice()).empty()) {
+        m_context.say(tr("Choose what it shall go on: click a piece, again a letter; or drag the sample onto it"));
+        return;
+    }
+    m_context.session->edit(tr("Material").toStdString(), [&](work::Work& w) {
+        for (work::MaterialSet* set : session::materialsIn(w, m_context.session->choice()))
+            if (m_part->currentIndex() > 0) {
+                setMaterial(set->parts.try_emplace(work::kParts[m_part->currentIndex() - 1].name, set->piece).first->second, *sample);
+            } else {
+                setMaterial(set->piece, *sample);
+                set->parts.clear();
+            }
+    });
+}
+
+void SampleBook::giveTo(const work::Address& at, const QString& id)
+{
+    const files::MaterialSample* sample = sampleOfId(id);
+    if (!sample || !m_context.session->work().pieces.items.contains(at.piece))
+        return;
+    session::Choice choice;
+    choice.set({at.piece, at.letter});
+    m_context.session->choose(choice);
+    for (int row = 0; row < m_list->count(); ++row)
+        if (m_list->item(row)->data(kIdRole).toString() == id)
+            give(row);
+}
+
+void SampleBook::giveToGround(bool wall, const QString& id)
+{
+    if (const files::MaterialSample* sample = sampleOfId(id))
+        m_context.session->edit((wall ? tr("Wall") : tr("Floor")).toStdString(),
+                                [&](work::Work& w) { setMaterial(wall ? w.ground.wall : w.ground.floor, *sample); });
+}
+
+void SampleBook::keep()
+{
+    const auto sets = session::materialsOf(m_context.session->work(), m_context.session->choice());
+    if (sets.empty()) {
+        m_context.say(tr("Choose the piece or letter first whose material shall be kept"));
+        return;
+    }
+    const work::Material material =
+        m_part->currentIndex() > 0 ? sets.back()->of(work::kParts[m_part->currentIndex() - 1].name) : sets.back()->piece;
+    QInputDialog ask(this);
+    ask.setObjectName("book.keep.ask");
+    ask.setWindowTitle(tr("Keep this material"));
+    ask.setLabelText(tr("Its name; a material of yours with the same name is replaced"));
+    if (ask.exec() != QDialog::Accepted)
+        return;
+    const auto kept = files::keepMaterial(files::ownMaterialFolder(), ask.textValue().trimmed().toStdString(), material);
+    m_context.say(kept ? tr("\"%1\" is in the sample book").arg(text(kept->name)) : text(base::oneLine(kept.error())));
+    if (kept)
+        read();
+}
+
+void SampleBook::forget()
+{
+    const QListWidgetItem* item = m_list->currentItem();
+    const files::MaterialSample* sample = item ? sampleOfId(item->data(kIdRole).toString()) : nullptr;
+    if (!sample || !sample->own) {
+        m_context.say(tr("Only materials you kept can be forgotten"));
+        return;
+    }
+    const QString name = text(sample->name);
+    QFile::remove(text(files::ownMaterialFolder() + "/" + sample->id + ".json"));
+    m_context.say(tr("\"%1\" is forgotten").arg(name));
+    read();
+}
+
+}  // namespace app

@@ -1,0 +1,98 @@
+#include "app/ticket/letter_sample.h"
+
+#include <QCryptographicHash>
+#include <QDir>
+#include <QStandardPaths>
+#include <QtMath>
+
+#include "app/style.h"
+#include "files/work_json.h"
+#include "finish/develop.h"
+#include "outline/text.h"
+#include "work/make_still.h"
+#include "work/values.h"
+
+namespace app {
+
+work::Work sampleOf(const work::Work& work, const work::Piece& piece)
+{
+    work::SheetSize sheet;
+    sheet.width = sheet.height = 2 * kSampleSide;
+    std::string letter = "K";
+    work::FontChoice font;
+    if (const work::Lettering* lettering = piece.lettering()) {
+        for (const outline::Grapheme& g : outline::graphemes(lettering->text))
+            if (const std::string one = lettering->text.substr(g.begin, g.end - g.begin); one != " " && one != "\n") {
+                letter = one;
+                break;
+            }
+        font = lettering->font;
+    }
+    work::Work sample = work::newWork(letter, font, sheet);
+    sample.assets = work.assets;
+    work::Piece& shown = sample.pieces.items.begin()->second;
+    shown.material = piece.material;
+    if (piece.lettering())
+        work::scaleTo(shown, sheet.heightPt());
+    else
+        shown.source = piece.source;
+    const double size = piece.sizePt();
+    work::Piece own = piece;
+    if (size > 0)
+        work::grow(own, shown.sizePt() / size);
+    shown.form = own.form;
+    sample.view().perspective = true;
+    sample.view().walk = -24;
+    sample.view().rise = 14;
+    return sample;
+}
+
+QImage renderedSample(work::Work sample, int side, const base::Progress& progress)
+{
+    sample.ground.wallBehind = work::depthOf(sample.pieces.items.begin()->second.form);  // however deep, its front is where the sheet is
+    work::StillSettings settings;
+    settings.widthPx = settings.heightPx = side;
+    settings.stop = {16, 0, 0};  // mirrors need more than the fewest
+    work::Cache cache;
+    const auto still = work::makeStill(sample, settings, cache, progress);
+    if (!still)
+        return {};
+    const picture::Raster<std::uint8_t> raster = finish::to8Bits(still->picture);
+    return QImage(raster.values.data(), raster.width, raster.height, 3 * raster.width, QImage::Format_RGB888).copy();
+}
+
+QImage keptSample(const work::Work& sample, int side, const base::Progress& progress)
+{
+    const std::string json = std::to_string(side) + files::toJson(sample);
+    const QByteArray key = QCryptographicHash::hash({json.data(), static_cast<qsizetype>(json.size())}, QCryptographicHash::Sha1).toHex();
+    const QDir folder(QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/samples");
+    const QString path = folder.filePath(QString::fromLatin1(key) + ".png");
+    if (QImage kept(path); !kept.isNull())
+        return kept;
+    const QImage made = renderedSample(sample, side, progress);
+    if (!made.isNull() && folder.mkpath("."))
+        made.save(path, "PNG");
+    return made;
+}
+
+int sampleSideOn(const QWidget& widget)
+{
+    return qCeil(kSampleSide * widget.devicePixelRatioF());
+}
+
+QIcon sampleIcon(const QImage& picture)
+{
+    QIcon icon;
+    for (const QIcon::Mode mode : {QIcon::Normal, QIcon::Selected})
+        icon.addPixmap(QPixmap::fromImage(picture), mode);
+    return icon;
+}
+
+QIcon blankSample()
+{
+    QImage blank(kSampleSide, kSampleSide, QImage::Format_RGB888);
+    blank.fill(colours().press);
+    return sampleIcon(blank);
+}
+
+}  // namespace app

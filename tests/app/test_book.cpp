@@ -1,0 +1,192 @@
+// The sample book, and layers of materials, in the window.
+#include <QCheckBox>
+#include <QInputDialog>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMimeData>
+#include <QTimer>
+
+#include "app/drawer/sample_book.h"
+#include "driver.h"
+#include "files/material_sample.h"
+
+using driver::Window;
+
+namespace {
+
+QListWidgetItem* itemOf(Window& w, const QString& name)
+{
+    const auto found = w.find<QListWidget>("book.list")->findItems(name, Qt::MatchExactly);
+    return found.isEmpty() ? nullptr : found.front();
+}
+
+void give(Window& w, const QString& name)
+{
+    ++w.actions;
+    Q_EMIT w.find<QListWidget>("book.list")->itemClicked(itemOf(w, name));
+}
+
+work::Material sampleNamed(const std::string& id)
+{
+    return files::readMaterialSample(files::materialFolders().front() + "/" + id + ".json")->material;
+}
+
+void drop(Window& w, const QString& sample, QPointF place)
+{
+    QMimeData data;
+    data.setData(app::kSampleMime, sample.toUtf8());
+    const QPoint at = w.picture().mapTo(&w.window, place.toPoint());
+    QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&w.window, &enter);
+    QVERIFY(enter.isAccepted());
+    QDropEvent event(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&w.window, &event);
+}
+
+}  // namespace
+
+class TestBook : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // It opens beside the picture and stays: a letter is recoloured in two actions, and the next one again.
+    void itStaysOpen()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        QVERIFY(w.trigger("view.book"));
+        QVERIFY(w.find<QWidget>("book")->isVisible() && w.find<QListWidget>("book.list")->count() >= 60);
+        QVERIFY(w.settle());
+        QVERIFY(w.trigger("edit.chooseNothing"));
+        give(w, "Gold");  // it is said
+        QVERIFY(w.find<QLabel>("message.text")->text().contains("Choose"));
+        QCOMPARE(w.piece().material.piece.metallic, 0.0f);
+        w.clickAt(w.letterPlace(1));
+        w.clickAt(w.letterPlace(1));
+        w.actions = 1;
+        give(w, "Gold");
+        QVERIFY(w.actions <= 2);
+        QVERIFY(w.piece().letters.at("a2").material->piece == sampleNamed("gold"));
+        QVERIFY(w.piece().material.piece != sampleNamed("gold"));
+        QVERIFY(w.settle());
+        w.clickAt(w.letterPlace(3));
+        give(w, "Red velvet");
+        QVERIFY(w.piece().letters.at("a4").material->piece == sampleNamed("red-velvet"));
+        QVERIFY(w.find<QWidget>("book")->isVisible());
+        w.session().undo();
+        QVERIFY(!w.piece().letters.contains("a4") || !w.piece().letters.at("a4").material);
+        w.click("book.close");
+        QVERIFY(!w.find<QWidget>("book")->isVisible());
+        QVERIFY(!w.find<QAction>("view.book")->isChecked());
+        // The material's section opens it too.
+        w.openSection("material");
+        w.click("material.book");
+        QVERIFY(w.find<QWidget>("book")->isVisible() && w.find<QAction>("view.book")->isChecked());
+    }
+
+    // In words and by group; on one part; without its colour.
+    void whatIsShownAndWhereItGoes()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.trigger("view.book"));
+        auto* list = w.find<QListWidget>("book.list");
+        w.find<QLineEdit>("book.search")->setText("shiny red");
+        QVERIFY(list->count() >= 2 && list->count() < 12);
+        QVERIFY(itemOf(w, "Red lacquer") && !itemOf(w, "Gold"));
+        w.find<QLineEdit>("book.search")->clear();
+        w.choose("book.group", "Cloth");
+        QVERIFY(itemOf(w, "Grey felt") && !itemOf(w, "Gold"));
+        w.choose("book.group", "All groups");
+        w.choose("book.part", "Side");
+        give(w, "Chrome");
+        QVERIFY(w.piece().material.of("side") == sampleNamed("chrome") && w.piece().material.of("face").metallic == 0);
+        w.choose("book.part", "All parts");
+        const base::Rgb was = w.piece().material.piece.baseColour;
+        w.click("book.keepsColour");
+        give(w, "Balloon skin");
+        QVERIFY(w.piece().material.parts.empty());
+        QVERIFY(w.piece().material.piece.baseColour == was && w.piece().material.piece.clearcoat == sampleNamed("balloon-skin").clearcoat);
+        QVERIFY(w.settle());
+    }
+
+    // Dropped on a letter, on the wall; a foreign one is no file to open.
+    void dropped()
+    {
+        Window w;
+        QVERIFY(w.trigger("view.book"));
+        QVERIFY(w.settle());
+        drop(w, "copper", w.letterPlace(2));
+        QVERIFY(w.piece().letters.at("a3").material->piece == sampleNamed("copper"));
+        QVERIFY(w.settle());
+        drop(w, "plaster", w.groundPlace());
+        QVERIFY(w.work().ground.wall == sampleNamed("plaster"));
+        const work::Work before = w.work();
+        drop(w, "nothing-of-that-name", w.letterPlace(2));
+        QVERIFY(w.work() == before);
+    }
+
+    // Samples are rendered on the first letter; the second time they are there at once.
+    void samplesAreRendered()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.trigger("view.book"));
+        auto* list = w.find<QListWidget>("book.list");
+        w.find<QLineEdit>("book.search")->setText("gold");
+        const auto seen = [&](int row) { return list->item(row)->icon().pixmap(80).toImage(); };
+        QVERIFY(list->count() >= 3);
+        QTRY_VERIFY_WITH_TIMEOUT(seen(0) != seen(1) && seen(1) != seen(2), 120000);
+        const QImage first = seen(0);
+        w.click("book.close");
+        QVERIFY(w.trigger("view.book"));
+        QTRY_VERIFY_WITH_TIMEOUT(seen(0) == first, 120000);
+    }
+
+    // A designer's own is kept by a name and forgotten.
+    void ownOnes()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.trigger("view.book"));
+        give(w, "Copper");
+        QTimer::singleShot(0, [] {
+            auto* ask = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+            QVERIFY(ask);
+            ask->setTextValue("Dune copper");
+            ask->accept();
+        });
+        w.click("book.keep");
+        QVERIFY(itemOf(w, "Dune copper"));
+        QVERIFY(files::readMaterialSample(files::ownMaterialFolder() + "/dune-copper.json")->material == w.piece().material.piece);
+        auto* list = w.find<QListWidget>("book.list");
+        list->setCurrentItem(itemOf(w, "Gold"));
+        w.find<QAction>("book.forget")->trigger();  // not the user's own
+        QVERIFY(itemOf(w, "Gold"));
+        list->setCurrentItem(itemOf(w, "Dune copper"));
+        w.find<QAction>("book.forget")->trigger();
+        QVERIFY(!itemOf(w, "Dune copper"));
+        QVERIFY(!QFile::exists(QString::fromStdString(files::ownMaterialFolder() + "/dune-copper.json")));
+    }
+
+    // Layers have rows of their own, which come when they count.
+    void layers()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("material");
+        w.click("material.layers");
+        QVERIFY(!w.find<QWidget>("material.layers.coatRoughness.edit")->isVisible());
+        w.type("material.layers.clearcoat.edit", "100");
+        w.type("material.layers.coatRoughness.edit", "5");
+        w.type("material.layers.ior.edit", "2.42");
+        const work::Material& m = w.piece().material.piece;
+        QVERIFY(m.clearcoat == 1 && m.clearcoatRoughness == 0.05f && m.ior == 2.42f);
+        QVERIFY2(w.window.ticket()->section("material")->summary().contains("coated"),
+                 qPrintable(w.window.ticket()->section("material")->summary()));
+        QVERIFY(w.settle());
+    }
+};
+
+OPEN_GLOW_WINDOW_TEST(TestBook)
+#include "test_book.moc"
