@@ -343,6 +343,16 @@ int main(int argc, char** argv)
         settle(*w, 64);
         save(w->grab(), kDocs + "profile.png");
     }
+    if (wants("book")) {
+        auto w = demo();
+        w->files()->openDemo("kite-workshop");
+        choosePiece(*w, "p1");
+        w->findChild<QAction*>("view.book")->trigger();
+        settle(*w, 64);
+        QTest::qWait(30000);  // for its samples
+        w->picture()->setFocus();
+        save(w->grab(), kDocs + "book.png");
+    }
     if (wants("plate")) {
         auto w = demo();
         w->files()->openDemo("kite-workshop");

@@ -174,6 +174,15 @@ private Q_SLOTS:
                     QVERIFY2(found.isEmpty(),
                              qPrintable(QString("%1 at %2 %, %3 wide: %4").arg(id).arg(percent).arg(size.width()).arg(found.join(", "))));
                 }
+                w.trigger("view.book");
+                QTest::qWait(20);
+                const QStringList found = driver::cutOff(w.find<QWidget>("book"));
+                QVERIFY2(found.isEmpty() && w.window.minimumSizeHint().width() <= size.width() && w.window.width() == size.width(),
+                         qPrintable(QString("the book at %1 %, %2 wide: %3, %4")
+                                        .arg(percent)
+                                        .arg(size.width())
+                                        .arg(w.window.minimumSizeHint().width())
+                                        .arg(found.join(", "))));
             }
         }
     }

@@ -34,10 +34,10 @@ public:
 protected:
     QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override
     {
-        auto* data = new QMimeData;
+        auto* dragged = new QMimeData;
         if (!items.isEmpty())
-            data->setData(kSampleMime, items.front()->data(kIdRole).toString().toUtf8());
-        return data;
+            dragged->setData(kSampleMime, items.front()->data(kIdRole).toString().toUtf8());
+        return dragged;
     }
 };
 
@@ -56,11 +56,10 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     title->setObjectName("book.title");
     title->setProperty("title", true);
     head->addWidget(title, 1);
-    auto* keeps = new QPushButton(tr("Keep..."));
+    auto* keeps = new QPushButton(tr("Keep this material..."));
     keeps->setObjectName("book.keep");
     keeps->setToolTip(tr("Keeps the material of what is chosen by a name, for other works"));
     connect(keeps, &QPushButton::clicked, this, &SampleBook::keep);
-    head->addWidget(keeps);
     auto* closes = new QToolButton;
     closes->setObjectName("book.close");
     closes->setText(tr("Close"));
@@ -89,6 +88,10 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
         m_part->addItem(Section::tr(part.label));
     onPart->addWidget(m_part, 1);
     column->addLayout(onPart);
+    for (QComboBox* list : {m_group, m_part}) {
+        list->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        list->setMinimumContentsLength(6);
+    }
     m_keepsColour = new QCheckBox(tr("Leave the colour"));
     m_keepsColour->setObjectName("book.keepsColour");
     m_keepsColour->setToolTip(tr("Gives everything of a material but its base colour"));
@@ -103,7 +106,6 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     m_list->setUniformItemSizes(true);
     m_list->setWordWrap(true);
     m_list->setIconSize({kSampleSide, kSampleSide});
-    m_list->setGridSize({kSampleSide + 12, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
     m_list->setDragEnabled(true);
     m_list->setDragDropMode(QAbstractItemView::DragOnly);
     connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
@@ -116,12 +118,33 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     m_list->addAction(forgets);
     m_list->setContextMenuPolicy(Qt::ActionsContextMenu);
     column->addWidget(m_list, 1);
-    setFixedWidth(kAcross * m_list->gridSize().width() + 4 * kGrid + 24);
+    column->addWidget(keeps);
+    fitText();
 
     m_context.session->observe([this](const session::Change&) {
         if (isVisible())
             renderSamples();
     });
+}
+
+// Room for two lines of a name under each sample.
+void SampleBook::fitText()
+{
+    m_list->setGridSize({kSampleSide + 12, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
+    m_list->setMinimumWidth(m_list->gridSize().width() + 24);
+    updateGeometry();
+}
+
+QSize SampleBook::sizeHint() const
+{
+    return {std::max(minimumSizeHint().width(), kAcross * m_list->gridSize().width() + 4 * kGrid + 24), QWidget::sizeHint().height()};
+}
+
+void SampleBook::changeEvent(QEvent* event)
+{
+    QWidget::changeEvent(event);
+    if (m_list && (event->type() == QEvent::FontChange || event->type() == QEvent::StyleChange))
+        fitText();
 }
 
 void SampleBook::showEvent(QShowEvent* event)
@@ -191,8 +214,8 @@ void SampleBook::renderSamples()
         shown.material.piece = one->material;
         if (m_keepsColour->isChecked())
             shown.material.piece.baseColour = colour;
-        m_background.run([sample, round = m_round,
-                          now](const base::Progress& progress) { return *round == now ? keptSample(sample, progress) : QImage(); },
+        m_background.run([sample, side = sampleSideOn(*this), round = m_round,
+                          now](const base::Progress& progress) { return *round == now ? keptSample(sample, side, progress) : QImage(); },
                          [this, row, now](const QImage& picture) {
                              if (*m_round == now && !picture.isNull() && row < m_list->count())
                                  m_list->item(row)->setIcon(sampleIcon(picture));

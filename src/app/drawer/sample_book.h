@@ -30,14 +30,18 @@ public:
     void giveTo(const work::Address& at, const QString& sample);
     void giveToGround(bool wall, const QString& sample);
 
+    QSize sizeHint() const override;  // as wide as three samples; one at least
+
 Q_SIGNALS:
     void closeWanted();
 
 protected:
     void showEvent(QShowEvent* event) override;
     void hideEvent(QHideEvent* event) override;
+    void changeEvent(QEvent* event) override;
 
 private:
+    void fitText();
     void read();
     void fill();
     void renderSamples();
@@ -51,7 +55,7 @@ private:
     QLineEdit* m_search;
     QComboBox *m_group, *m_part;
     QCheckBox* m_keepsColour;
-    QListWidget* m_list;
+    QListWidget* m_list = nullptr;
     std::vector<files::MaterialSample> m_samples;
     std::string m_shown;                                                                // what the samples are shown on
     std::shared_ptr<std::atomic<int>> m_round = std::make_shared<std::atomic<int>>(0);  // samples of an earlier round are not made

@@ -85,8 +85,8 @@ void FormStarts::open()
         auto* item = new QListWidgetItem(blank, text(m_starts[i].name), m_list);
         item->setToolTip(m_starts[i].own ? tr("%1, kept by you").arg(text(m_starts[i].name)) : text(m_starts[i].name));
         shown.form = m_starts[i].at(shown.sizePt());
-        m_background.run([sample, opened = m_opened,
-                          now](const base::Progress& progress) { return *opened == now ? keptSample(sample, progress) : QImage(); },
+        m_background.run([sample, side = sampleSideOn(*this), opened = m_opened,
+                          now](const base::Progress& progress) { return *opened == now ? keptSample(sample, side, progress) : QImage(); },
                          [this, i, now](const QImage& picture) {
                              if (*m_opened == now && !picture.isNull())
                                  m_list->item(static_cast<int>(i))->setIcon(sampleIcon(picture));

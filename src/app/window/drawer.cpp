@@ -8,6 +8,8 @@
 #include "app/drawer/sample_book.h"
 #include "app/motion.h"
 #include "app/picture/side_view.h"
+#include "app/style.h"
+#include "app/ticket/ticket.h"
 #include "app/window/kept_picture.h"
 #include "app/window/main_window.h"
 #include "app/window/state_line.h"
@@ -74,6 +76,8 @@ void MainWindow::showBook(bool open)
 {
     if (m_book->isVisible() == open)
         return;
+    if (open && minimumSizeHint().width() + m_book->minimumSizeHint().width() + kGrid > width())
+        m_ticket->setFolded(true);  // large text in a small window
     m_book->setVisible(open);
     fadeIn(m_book);
     Q_EMIT bookChanged(open);
