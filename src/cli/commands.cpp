@@ -182,8 +182,8 @@ int runOutline(const std::string& path, const std::string& out, const std::strin
 
 int runMesh(const std::string& path, const std::string& out, const std::vector<std::string>& set)
 {
-    if (files::endingOf(out) != ".stl")
-        return wrongUsage(fmt::format("-o takes a name that ends in .stl, not \"{}\"", out));
+    if (!files::isMeshName(out))
+        return wrongUsage(fmt::format("-o takes a name that ends in .stl or .glb, not \"{}\"", out));
     const auto work = openWith(path, set);
     if (!work)
         return report(work.error(), path);
@@ -195,7 +195,7 @@ int runMesh(const std::string& path, const std::string& out, const std::vector<s
     if (!bodies)
         return report(bodies.error(), path);
     printNotes(bodies->notes);
-    if (auto saved = files::saveStl(*bodies, out); !saved)
+    if (auto saved = files::saveMesh(*work, *bodies, out); !saved)
         return report(saved.error());
     return kDone;
 }

@@ -121,7 +121,7 @@ void addMeshOutlineAndInfo(CLI::App& app, Given& given)
 {
     auto* mesh = app.add_subcommand("mesh", "save the bodies of a work");
     mesh->add_option("WORK", given.work, "the work, .openglow")->required();
-    mesh->add_option("-o,--output", given.out, "the mesh, .stl")->required();
+    mesh->add_option("-o,--output", given.out, "the mesh: .stl for printing, .glb with materials and view")->required();
     mesh->add_option("--set", given.set, "/json/pointer=value")->take_all()->expected(1);
     mesh->callback([&given] { given.status = cli::runMesh(given.work, given.out, given.set); });
 

@@ -4,6 +4,8 @@
 
 #include "base/file.h"
 #include "base/units.h"
+#include "files/glb_file.h"
+#include "files/still_file.h"
 
 namespace files {
 
@@ -51,6 +53,18 @@ base::Result<void> saveStl(const work::WorkBodies& bodies, const std::string& pa
             append(bytes, "\0", 2);
         }
     return base::replaceFile(path, bytes);
+}
+
+base::Result<void> saveMesh(const work::Work& work, const work::WorkBodies& bodies, const std::string& path)
+{
+    if (!isMeshName(path))
+        return base::fail(base::ErrorCode::BadInput, "Meshes are saved as .stl for printing or as .glb with their materials", path);
+    return endingOf(path) == ".glb" ? saveGlb(work, bodies, path) : saveStl(bodies, path);
+}
+
+bool isMeshName(const std::string& path)
+{
+    return endingOf(path) == ".stl" || endingOf(path) == ".glb";
 }
 
 }  // namespace files

@@ -12,4 +12,8 @@ namespace files {
 // closed shell. Errors: BadInput without any body, CannotWrite, TooLarge.
 base::Result<void> saveStl(const work::WorkBodies& bodies, const std::string& path);
 
+// By the name's ending: .stl as above, .glb as glb_file.h says. Errors: BadInput for another one; as those.
+base::Result<void> saveMesh(const work::Work& work, const work::WorkBodies& bodies, const std::string& path);
+bool isMeshName(const std::string& path);
+
 }  // namespace files

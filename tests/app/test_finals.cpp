@@ -156,6 +156,8 @@ private Q_SLOTS:
         QVERIFY(render("passes.exr"));
         const QByteArray header = support::run("exrheader", {path("passes.exr")});
         QVERIFY2(header.contains("light.") && header.contains("albedo"), header.constData());
+        w.window.finals()->saveMesh(path("kite.glb"));
+        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(path("kite.glb")), 60000);
         w.window.finals()->saveMesh(path("kite.stl"));
         QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(path("kite.stl")), 60000);
         QTRY_VERIFY(w.find<QLabel>("message.text")->text().contains("kite.stl"));

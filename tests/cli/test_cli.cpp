@@ -525,6 +525,11 @@ private Q_SLOTS:
         int code = -1;
         cli({"mesh", path("kite.openglow"), "-o", path("k.stl")}, &code);
         QCOMPARE(code, 0);
+        cli({"mesh", path("kite.openglow"), "-o", path("k.glb")}, &code);
+        QFile glb(path("k.glb"));
+        QVERIFY(code == 0 && glb.open(QIODevice::ReadOnly) && glb.read(4) == "glTF");
+        cli({"mesh", path("kite.openglow"), "-o", path("k.obj")}, &code);
+        QCOMPARE(code, 2);
         QCOMPARE(QFileInfo(path("k.stl")).size(), 84 + 50 * qint64(info(path("kite.openglow"))["triangles"].toInt()));
         QVERIFY(QJsonDocument::fromJson(cli({"schema"}, &code)).object()["properties"].toObject().contains("pieces"));
     }

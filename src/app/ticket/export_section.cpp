@@ -178,11 +178,13 @@ Section* exportSection(const Context& context, Finals* finals)
         finals->setPath(path);
     });
     rows->wide(render);
-    auto* mesh = new QPushButton(Section::tr("Meshes for 3D printing (STL)..."));
+    auto* mesh = new QPushButton(Section::tr("Meshes (STL, glTF)..."));
     mesh->setObjectName("export.mesh");
+    mesh->setToolTip(Section::tr("STL for 3D printing, in millimetres; glTF (.glb) with materials and view, for other programs"));
     QObject::connect(mesh, &QPushButton::clicked, section, [=] {
-        const QString chosen = QFileDialog::getSaveFileName(section, Section::tr("Save the meshes"),
-                                                            finals->suggestedPath().replace(".png", ".stl"), Section::tr("Meshes (*.stl)"));
+        const QString chosen =
+            QFileDialog::getSaveFileName(section, Section::tr("Save the meshes"), finals->suggestedPath().replace(".png", ".stl"),
+                                         Section::tr("Meshes for printing (*.stl);;glTF with materials (*.glb)"));
         if (!chosen.isEmpty())
             finals->saveMesh(chosen);
     });

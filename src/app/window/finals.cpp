@@ -344,7 +344,7 @@ void Finals::saveMesh(const QString& path)
         const auto bodies = work::makeBodies(work, work::toleranceFor(work.sheet(), work.sheet().widthPx()), cache, progress);
         if (!bodies)
             return tl::unexpected(bodies.error());
-        return files::saveStl(*bodies, path.toStdString());
+        return files::saveMesh(work, *bodies, path.toStdString());
     });
 }
 

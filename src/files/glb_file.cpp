@@ -1,0 +1,238 @@
+#include "files/glb_file.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstring>
+#include <map>
+#include <nlohmann/json.hpp>
+#include <string_view>
+#include <unordered_map>
+
+#include "base/file.h"
+#include "base/units.h"
+#include "render/tracer.h"
+#include "work/scene.h"
+
+namespace files {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr double kMetres = 25.4 / 72 / 1000;  // of a pt
+constexpr int kFloat = 5126, kUnsigned = 5125, kArrayBuffer = 34962, kElementBuffer = 34963;
+
+Json rgbOf(base::Rgb c)
+{
+    return {c.x, c.y, c.z};
+}
+
+Json materialOf(const surface::Material& m, const surface::Layers& l)
+{
+    Json j = {{"pbrMetallicRoughness",
+               {{"baseColorFactor", {m.baseColour.x, m.baseColour.y, m.baseColour.z, 1}},
+                {"metallicFactor", m.metallic},
+                {"roughnessFactor", m.roughness}}}};
+    Json more = Json::object();
+    if (m.emission > 0) {
+        j["emissiveFactor"] = rgbOf(m.baseColour);
+        more["KHR_materials_emissive_strength"] = {{"emissiveStrength", m.emission}};
+    }
+    if (m.specular != 1 || l.specularColour != base::Rgb{1, 1, 1})
+        more["KHR_materials_specular"] = {{"specularFactor", m.specular}, {"specularColorFactor", rgbOf(l.specularColour)}};
+    if (l.ior != surface::Layers().ior)
+        more["KHR_materials_ior"] = {{"ior", l.ior}};
+    if (l.clearcoat > 0)
+        more["KHR_materials_clearcoat"] = {{"clearcoatFactor", l.clearcoat}, {"clearcoatRoughnessFactor", l.clearcoatRoughness}};
+    if (l.sheenColour != base::Rgb{0, 0, 0})
+        more["KHR_materials_sheen"] = {{"sheenColorFactor", rgbOf(l.sheenColour)}, {"sheenRoughnessFactor", l.sheenRoughness}};
+    if (!more.empty())
+        j["extensions"] = std::move(more);
+    return j;
+}
+
+// A corner as it is written: position, normal, texture coordinates.
+using Vertex = std::array<float, 8>;
+struct VertexHash {
+    std::size_t operator()(const Vertex& v) const
+    {
+        return std::hash<std::string_view>()({reinterpret_cast<const char*>(v.data()), sizeof v});
+    }
+};
+
+class GlbWriter {
+public:
+    Json json = {{"asset", {{"version", "2.0"}, {"generator", "Open Glow"}}}, {"scene", 0}};
+
+    // Its place among the materials; equal ones are written once.
+    int material(const surface::Material& m, const surface::Layers& l)
+    {
+        Json j = materialOf(m, l);
+        const auto [known, isNew] = m_materials.try_emplace(j.dump(), static_cast<int>(m_materials.size()));
+        if (isNew) {
+            const Json more = j.value("extensions", Json::object());
+            for (const auto& [name, _] : more.items())
+                if (std::find(m_extensions.begin(), m_extensions.end(), name) == m_extensions.end())
+                    m_extensions.push_back(name);
+            json["materials"].push_back(std::move(j));
+        }
+        return known->second;
+    }
+
+    // Of the triangles of a body: a primitive.
+    Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material)
+    {
+        std::unordered_map<Vertex, std::uint32_t, VertexHash> known;
+        std::vector<Vertex> vertices;
+        std::vector<std::uint32_t> indices;
+        for (const std::uint32_t t : triangles)
+            for (std::size_t i = 0; i < 3; ++i) {
+                const base::Vec3f p = body.positions[body.triangles[t][i]] * static_cast<float>(kMetres);
+                const solid::Corner& c = body.corners[t][i];
+                const base::Vec3f n = normalized(c.normal);
+                const auto mm = [](float pt) { return static_cast<float>(base::mmFromPt(pt)); };
+                const Vertex v{p.x, p.y, p.z, n.x, n.y, n.z, mm(c.u), mm(c.v)};
+                const auto [place, isNew] = known.try_emplace(v, static_cast<std::uint32_t>(vertices.size()));
+                if (isNew)
+                    vertices.push_back(v);
+                indices.push_back(place->second);
+            }
+        Json low = Json::array(), high = Json::array();
+        for (std::size_t k = 0; k < 3; ++k) {
+            const auto [least, most] =
+                std::minmax_element(vertices.begin(), vertices.end(), [&](const Vertex& a, const Vertex& b) { return a[k] < b[k]; });
+            low.push_back((*least)[k]);
+            high.push_back((*most)[k]);
+        }
+        const int vertexView = view(vertices.data(), vertices.size() * sizeof(Vertex), kArrayBuffer, sizeof(Vertex));
+        const int indexView = view(indices.data(), indices.size() * sizeof(std::uint32_t), kElementBuffer, 0);
+        const auto accessor = [&](int of, std::size_t offset, int component, std::size_t count, const char* type) {
+            json["accessors"].push_back(
+                {{"bufferView", of}, {"byteOffset", offset}, {"componentType", component}, {"count", count}, {"type", type}});
+            return json["accessors"].size() - 1;
+        };
+        const auto position = accessor(vertexView, 0, kFloat, vertices.size(), "VEC3");
+        json["accessors"].back()["min"] = low;
+        json["accessors"].back()["max"] = high;
+        const auto normal = accessor(vertexView, 12, kFloat, vertices.size(), "VEC3");
+        const auto texture = accessor(vertexView, 24, kFloat, vertices.size(), "VEC2");
+        const auto index = accessor(indexView, 0, kUnsigned, indices.size(), "SCALAR");
+        return {{"attributes", {{"POSITION", position}, {"NORMAL", normal}, {"TEXCOORD_0", texture}}},
+                {"indices", index},
+                {"material", material}};
+    }
+
+    base::Result<void> save(const std::string& path)
+    {
+        if (!m_extensions.empty())
+            json["extensionsUsed"] = m_extensions;
+        json["buffers"] = Json::array({Json{{"byteLength", m_bytes.size()}}});
+        std::string text = json.dump();
+        text.resize((text.size() + 3) / 4 * 4, ' ');
+        const std::uint64_t whole = 12 + 8 + text.size() + 8 + m_bytes.size();
+        if (whole > 0xffffffffu)
+            return base::fail(base::ErrorCode::TooLarge, "A glTF file holds at most 4 GiB; save fewer pieces", path);
+        std::vector<std::uint8_t> file;
+        file.reserve(whole);
+        const auto put = [&](const void* data, std::size_t size) {
+            const auto* from = static_cast<const std::uint8_t*>(data);
+            file.insert(file.end(), from, from + size);
+        };
+        const auto number = [&](std::uint64_t value) {
+            const auto v = static_cast<std::uint32_t>(value);
+            put(&v, 4);
+        };
+        put("glTF", 4);
+        number(2);
+        number(whole);
+        number(text.size());
+        put("JSON", 4);
+        put(text.data(), text.size());
+        number(m_bytes.size());
+        put("BIN\0", 4);
+        put(m_bytes.data(), m_bytes.size());
+        return base::replaceFile(path, file);
+    }
+
+private:
+    int view(const void* data, std::size_t size, int target, std::size_t stride)
+    {
+        Json v = {{"buffer", 0}, {"byteOffset", m_bytes.size()}, {"byteLength", size}, {"target", target}};
+        if (stride > 0)
+            v["byteStride"] = stride;
+        const auto* from = static_cast<const std::uint8_t*>(data);
+        m_bytes.insert(m_bytes.end(), from, from + size);  // everything is a multiple of four bytes
+        json["bufferViews"].push_back(std::move(v));
+        return static_cast<int>(json["bufferViews"].size()) - 1;
+    }
+
+    std::vector<std::uint8_t> m_bytes;
+    std::map<std::string, int> m_materials;
+    std::vector<std::string> m_extensions;
+};
+
+// By columns.
+Json matrixOf(base::Vec3 x, base::Vec3 y, base::Vec3 z, base::Vec3 origin)
+{
+    return {x.x, x.y, x.z, 0, y.x, y.y, y.z, 0, z.x, z.y, z.z, 0, origin.x * kMetres, origin.y * kMetres, origin.z * kMetres, 1};
+}
+
+Json cameraOf(const render::Camera& c)
+{
+    const double reach = 100 * std::max({c.frameWidth, c.frameHeight, c.frameDistance}) * kMetres;
+    if (c.perspective)
+        return {{"type", "perspective"},
+                {"perspective",
+                 {{"aspectRatio", c.frameWidth / c.frameHeight},
+                  {"yfov", 2 * std::atan(c.frameHeight / 2 / c.frameDistance)},
+                  {"znear", reach * 1e-5},
+                  {"zfar", reach}}}};
+    return {{"type", "orthographic"},
+            {"orthographic", {{"xmag", c.frameWidth / 2 * kMetres}, {"ymag", c.frameHeight / 2 * kMetres}, {"znear", 0}, {"zfar", reach}}}};
+}
+
+}  // namespace
+
+base::Result<void> saveGlb(const work::Work& work, const work::WorkBodies& bodies, const std::string& path)
+{
+    const render::Scene scene = work::makeScene(work, bodies);
+    GlbWriter writer;
+    Json nodes = Json::array();
+    std::map<std::string, int> count;  // of bodies of a piece
+    for (std::size_t b = 0; b < scene.bodies.size(); ++b) {
+        const render::PlacedBody& placed = scene.bodies[b];
+        std::map<int, std::vector<std::uint32_t>> byMaterial;
+        for (std::uint32_t t = 0; t < placed.body->triangles.size(); ++t) {
+            const auto at = static_cast<std::size_t>(render::materialOf(placed, t));
+            const int material = writer.material(scene.materials[at], scene.layers.empty() ? surface::Layers() : scene.layers[at]);
+            byMaterial[material].push_back(t);
+        }
+        if (byMaterial.empty())
+            continue;
+        Json primitives = Json::array();
+        for (const auto& [material, triangles] : byMaterial)
+            primitives.push_back(writer.primitive(*placed.body, triangles, material));
+        writer.json["meshes"].push_back({{"primitives", std::move(primitives)}});
+        const base::Pose& p = placed.pose;
+        const std::string& piece = bodies.bodies[b].piece;
+        nodes.push_back({{"name", fmt::format("{} {}", work::titleOf(work.pieces.items.at(piece)), ++count[piece])},
+                         {"mesh", writer.json["meshes"].size() - 1},
+                         {"matrix", matrixOf(p.right, p.up, p.out, p.origin)}});
+    }
+    if (nodes.empty())
+        return base::fail(base::ErrorCode::BadInput, "There is no body to save: the work shows no lettering", path);
+    const render::Camera& c = scene.camera;
+    nodes.push_back({{"name", "View"}, {"camera", 0}, {"matrix", matrixOf(c.right, c.up, -c.forward, c.eye)}});
+    Json all = Json::array();
+    for (std::size_t i = 0; i < nodes.size(); ++i)
+        all.push_back(i);
+    writer.json["scenes"] = Json::array({Json{{"nodes", std::move(all)}}});
+    writer.json["nodes"] = std::move(nodes);
+    writer.json["cameras"] = Json::array({cameraOf(c)});
+    return writer.save(path);
+}
+
+}  // namespace files

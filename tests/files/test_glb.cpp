@@ -1,0 +1,168 @@
+// Bodies and materials as glTF, against the validator of the Khronos group and the works they come from.
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QtTest>
+#include <cstring>
+
+#include "base/units.h"
+#include "files/mesh_file.h"
+#include "solid/check.h"
+#include "support/support.h"
+#include "work/scene.h"
+
+namespace {
+
+work::Work kites()
+{
+    work::FontChoice font;
+    font.style = "Bold";
+    work::Work w = work::newWork("KITE", font, {});
+    work::Piece& p = w.pieces.items.at("p1");
+    p.material.parts["side"] = {{0.9f, 0.6f, 0.2f}, 1, 0.25f};
+    p.letters["a2"].material =
+        work::MaterialSet{{{0.8f, 0.1f, 0.1f}, 0, 0.4f, 0.5f, 0, {}, {1, 0.5f, 0.25f}, 1.75f, 1, 0.125f, {0.5f, 0, 0}, 0.75f}, {}};
+    p.letters["a3"].material = work::MaterialSet{{{0.2f, 0.4f, 1}, 0, 0.5f, 1, 4}, {}};
+    p.letters["a4"].turn = 30;
+    return w;
+}
+
+struct Glb {
+    QJsonObject json;
+    QByteArray bytes;
+
+    QJsonObject at(const char* list, int i) const { return json[QLatin1String(list)].toArray()[i].toObject(); }
+    template <class T>
+    T read(int accessor, int index, int component) const
+    {
+        const QJsonObject a = at("accessors", accessor), v = at("bufferViews", a["bufferView"].toInt());
+        const int stride = v["byteStride"].toInt(sizeof(T));
+        T value;
+        std::memcpy(&value,
+                    bytes.constData() + v["byteOffset"].toInt() + a["byteOffset"].toInt() + index * stride + component * int(sizeof(T)),
+                    sizeof(T));
+        return value;
+    }
+};
+
+Glb opened(const QString& path)
+{
+    QFile file(path);
+    if (!file.open(QIODevice::ReadOnly))
+        return {};
+    const QByteArray all = file.readAll();
+    std::uint32_t size = 0;
+    std::memcpy(&size, all.constData() + 12, 4);
+    return {QJsonDocument::fromJson(all.mid(20, int(size))).object(), all.mid(28 + int(size))};
+}
+
+}  // namespace
+
+class TestGlb : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir m_folder;
+    QString m_path;
+    work::Work m_work = kites();
+    work::WorkBodies m_bodies;
+
+private Q_SLOTS:
+    void initTestCase()
+    {
+        work::Cache cache;
+        m_bodies = work::makeBodies(m_work, 0.1, cache, {}).value();
+        m_path = m_folder.filePath("k.glb");
+        QVERIFY(files::saveMesh(m_work, m_bodies, m_path.toStdString()).has_value());
+    }
+
+    // No error, no warning. Reference: glTF Validator 2.0 of the Khronos group (Apache-2.0), from the npm registry.
+    void validatorHasNothingToSay()
+    {
+        const QString modules = OPEN_GLOW_SOURCE "/build/npm/node_modules";
+        if (!QFile::exists(modules + "/gltf-validator"))
+            QSKIP("the glTF validator is not there");
+        QProcess node;
+        auto environment = QProcessEnvironment::systemEnvironment();
+        environment.insert("NODE_PATH", modules);
+        node.setProcessEnvironment(environment);
+        node.start("node", {OPEN_GLOW_SOURCE "/tests/npm/validate.js", m_path});
+        QVERIFY(node.waitForFinished(120000));
+        const QByteArray out = node.readAllStandardOutput();
+        const QJsonObject report = QJsonDocument::fromJson(out).object(), issues = report["issues"].toObject();
+        QVERIFY2(!report.isEmpty(), node.readAllStandardError());
+        QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0, out.left(4000));
+        QCOMPARE(report["info"].toObject()["extensionsUsed"].toArray().size(), 5);
+    }
+
+    // The same volume, in cubic metres: the divergence theorem over the triangles as the file has them. Normals stand off the surface.
+    void itIsTheSameBodies()
+    {
+        const Glb glb = opened(m_path);
+        double volume = 0, expected = 0;
+        for (const work::WorkBody& body : m_bodies.bodies)
+            expected += solid::volume(*body.body);
+        const QJsonArray meshes = glb.json["meshes"].toArray();
+        QCOMPARE(meshes.size(), qsizetype(m_bodies.bodies.size()));
+        for (const auto& mesh : meshes)
+            for (const auto& item : mesh.toObject()["primitives"].toArray()) {
+                const QJsonObject primitive = item.toObject(), attributes = primitive["attributes"].toObject();
+                const int indices = primitive["indices"].toInt(), positions = attributes["POSITION"].toInt(),
+                          normals = attributes["NORMAL"].toInt();
+                for (int i = 0; i < glb.at("accessors", indices)["count"].toInt(); i += 3) {
+                    base::Vec3 p[3], n;
+                    for (int k = 0; k < 3; ++k) {
+                        const int at = int(glb.read<std::uint32_t>(indices, i + k, 0));
+                        p[k] = {glb.read<float>(positions, at, 0), glb.read<float>(positions, at, 1), glb.read<float>(positions, at, 2)};
+                        n = n +
+                            base::Vec3{glb.read<float>(normals, at, 0), glb.read<float>(normals, at, 1), glb.read<float>(normals, at, 2)};
+                    }
+                    volume += dot(p[0], cross(p[1], p[2])) / 6;
+                    QVERIFY(dot(cross(p[1] - p[0], p[2] - p[0]), n) >= -1e-12);
+                }
+            }
+        const double metre = base::mmFromPt(1) / 1000;
+        QVERIFY(std::abs(volume / (expected * metre * metre * metre) - 1) < 1e-4);
+    }
+
+    // Materials as the extensions name them; equal ones once. The picture's frame is the camera's.
+    void materialsAndView()
+    {
+        const Glb glb = opened(m_path);
+        const QJsonArray materials = glb.json["materials"].toArray();
+        QCOMPARE(materials.size(), qsizetype{4});  // the piece's, its side's, and two letters'
+        int seen = 0;
+        for (const auto& item : materials) {
+            const QJsonObject m = item.toObject(), more = m["extensions"].toObject(), base = m["pbrMetallicRoughness"].toObject();
+            if (more.contains("KHR_materials_clearcoat")) {
+                ++seen;
+                QCOMPARE(more["KHR_materials_clearcoat"].toObject()["clearcoatRoughnessFactor"].toDouble(), 0.125);
+                QCOMPARE(more["KHR_materials_ior"].toObject()["ior"].toDouble(), 1.75);
+                QCOMPARE(more["KHR_materials_sheen"].toObject()["sheenColorFactor"].toArray()[0].toDouble(), 0.5);
+                QCOMPARE(more["KHR_materials_specular"].toObject()["specularFactor"].toDouble(), 0.5);
+                QCOMPARE(more["KHR_materials_specular"].toObject()["specularColorFactor"].toArray()[2].toDouble(), 0.25);
+            } else if (more.contains("KHR_materials_emissive_strength")) {
+                ++seen;
+                QCOMPARE(more["KHR_materials_emissive_strength"].toObject()["emissiveStrength"].toDouble(), 4.0);
+            } else {
+                QVERIFY(more.isEmpty());
+                seen += base["metallicFactor"].toDouble() == 1 && base["roughnessFactor"].toDouble() == 0.25;
+            }
+        }
+        QCOMPARE(seen, 3);
+        const QJsonObject camera = glb.at("cameras", 0)["orthographic"].toObject();
+        QVERIFY(std::abs(camera["xmag"].toDouble() - base::mmFromPt(m_work.sheet().widthPt()) / 2000) < 1e-9);
+    }
+
+    void otherNamesAreRefused()
+    {
+        const auto saved = files::saveMesh(m_work, m_bodies, m_folder.filePath("k.obj").toStdString());
+        QVERIFY(!saved && saved.error().message.find(".glb") != std::string::npos);
+        QVERIFY(!files::saveMesh(m_work, {}, m_folder.filePath("none.glb").toStdString()));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestGlb)
+#include "test_glb.moc"
