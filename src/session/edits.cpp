@@ -308,6 +308,21 @@ std::string addSwatch(work::Work& work, const std::string& name, base::Rgb colou
     return id;
 }
 
+int addSwatches(work::Work& work, const std::vector<work::Swatch>& swatches)
+{
+    int added = 0;
+    for (const work::Swatch& swatch : swatches) {
+        const bool isThere = std::any_of(work.swatches.items.begin(), work.swatches.items.end(), [&](const auto& item) {
+            return picture::hexFromRgb(item.second.colour) == picture::hexFromRgb(swatch.colour);
+        });
+        if (isThere)
+            continue;
+        addSwatch(work, swatch.name, swatch.colour);
+        ++added;
+    }
+    return added;
+}
+
 void removeSwatch(work::Work& work, const std::string& swatch)
 {
     erase(work.swatches, swatch);

@@ -34,6 +34,8 @@ std::string saveView(work::Work& work, const std::string& name);
 
 // A swatch with this colour.
 std::string addSwatch(work::Work& work, const std::string& name, base::Rgb colour);
+// Those whose colour the work has no swatch of; returns how many.
+int addSwatches(work::Work& work, const std::vector<work::Swatch>& swatches);
 // What followed it keeps its colour.
 void removeSwatch(work::Work& work, const std::string& swatch);
 

@@ -4,6 +4,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMimeData>
+#include <QTemporaryDir>
 #include <QTimer>
 
 #include "app/drawer/sample_book.h"
@@ -167,6 +168,36 @@ private Q_SLOTS:
         w.find<QAction>("book.forget")->trigger();
         QVERIFY(!itemOf(w, "Dune copper"));
         QVERIFY(!QFile::exists(QString::fromStdString(files::ownMaterialFolder() + "/dune-copper.json")));
+    }
+
+    // Colours of a file become swatches, each once; what has none is told.
+    void swatchesOfAFile()
+    {
+        Window w;
+        QTemporaryDir folder;
+        const auto dropFile = [&](const char* name, const QByteArray& bytes) {
+            QFile file(folder.filePath(name));
+            QVERIFY(file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size());
+            file.close();
+            QMimeData data;
+            data.setUrls({QUrl::fromLocalFile(file.fileName())});
+            QDragEnterEvent enter(QPoint(500, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(&w.window, &enter);
+            QDropEvent event(QPointF(500, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+            QApplication::sendEvent(&w.window, &event);
+        };
+        const auto message = [&] { return w.find<QLabel>("message.text")->text(); };
+        dropFile("fair.css", ":root { --sand: #F3D9B1; --sea: #19768A }");
+        QTRY_COMPARE(w.work().swatches.order.size(), std::size_t{2});
+        QCOMPARE(w.work().swatches.items.at(w.work().swatches.order[1]).name, std::string("sea"));
+        QVERIFY2(message().startsWith("2 swatches"), qPrintable(message()));
+        dropFile("fair.gpl", "243 217 177 Sand\n228 87 46 Kite\n");
+        QTRY_COMPARE(w.work().swatches.order.size(), std::size_t{3});
+        dropFile("fair.txt", "no colours");
+        QTRY_VERIFY2(message().contains("fair.txt"), qPrintable(message()));
+        w.session().undo();
+        QCOMPARE(w.work().swatches.order.size(), std::size_t{2});
+        QVERIFY(w.find<QAction>("edit.addSwatches"));
     }
 
     // Layers have rows of their own, which come when they count.

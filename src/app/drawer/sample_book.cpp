@@ -71,6 +71,7 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     m_search = new QLineEdit;
     m_search->setObjectName("book.search");
     m_search->setPlaceholderText(tr("Search, such as shiny red"));
+    m_search->setAccessibleName(tr("Search the sample book"));
     m_search->setClearButtonEnabled(true);
     connect(m_search, &QLineEdit::textChanged, this, &SampleBook::fill);
     column->addWidget(m_search);
@@ -83,6 +84,7 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     onPart->addWidget(new QLabel(tr("Goes on")));
     m_part = new OneOfField;
     m_part->setObjectName("book.part");
+    m_part->setAccessibleName(tr("Part it goes on"));
     m_part->addItem(tr("All parts"));
     for (const auto& part : work::kParts)
         m_part->addItem(Section::tr(part.label));

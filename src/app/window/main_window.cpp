@@ -32,6 +32,8 @@
 #include "app/window/kept_picture.h"
 #include "app/window/start_page.h"
 #include "app/window/state_line.h"
+#include "files/swatch_file.h"
+#include "session/edits.h"
 #include "session/places.h"
 #include "session/summary.h"
 #include "work/starts.h"
@@ -607,6 +609,28 @@ void MainWindow::dropSample(const QString& sample, QPointF place)
         showMessage(tr("There is nothing to give a material to; drop it on a letter, the wall or the floor"));
 }
 
+void MainWindow::addSwatchesOf(const QString& path)
+{
+    const auto swatches = files::readSwatches(path.toStdString());
+    if (!swatches) {
+        showMessage(QString::fromStdString(base::oneLine(swatches.error())));
+        return;
+    }
+    int added = 0;
+    m_session.edit(tr("Add swatches").toStdString(), [&](work::Work& w) { added = session::addSwatches(w, *swatches); });
+    showMessage(added == 0   ? tr("The work has all colours of %1 as swatches already").arg(QFileInfo(path).fileName())
+                : added == 1 ? tr("One swatch added; every colour field offers it")
+                             : tr("%1 swatches added; every colour field offers them").arg(added));
+}
+
+void MainWindow::addSwatchesByDialog()
+{
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Add swatches from a file"), {}, tr("Colours (*.gpl *.css *.svg *.txt);;All files (*)"));
+    if (!path.isEmpty())
+        addSwatchesOf(path);
+}
+
 void MainWindow::takeDropped(const QString& path)
 {
     const QFileInfo file(path);
@@ -617,6 +641,8 @@ void MainWindow::takeDropped(const QString& path)
             m_files->open(path);
     } else if (ArtworkFiles::isArtwork(path)) {
         m_artwork->add(path);
+    } else if (ending == "gpl" || ending == "css" || ending == "txt") {
+        addSwatchesOf(path);
     } else if (type.name().startsWith("font/") || ending == "otf" || ending == "ttf" || ending == "ttc") {
         if (m_session.choice().empty())
             showMessage(tr("%1 is a font. Choose lettering first, then drop it again: it becomes its face.").arg(file.fileName()));

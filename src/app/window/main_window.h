@@ -98,6 +98,8 @@ private:
     void setTicketWidth();
     QSize usualSize() const;
     void takeDropped(const QString& path);
+    void addSwatchesOf(const QString& path);
+    void addSwatchesByDialog();
     void connectArtwork();
     void addArtworkByDialog();
     // --- clipboard

@@ -144,6 +144,7 @@ void MainWindow::makeEditMenu(QMenu* edit)
               {"edit.pasteForm", tr("Paste &form"), {}, [this] { pasteAspect(session::pasteForm, tr("Paste form")); }},
               {"edit.pasteMaterial", tr("Paste &material"), {}, [this] { pasteAspect(session::pasteMaterial, tr("Paste material")); }},
               {"edit.copyPicture", tr("Copy the p&icture"), {}, [this] { copyPicture(); }},
+              {"edit.addSwatches", tr("Add s&watches from a file..."), {}, [this] { addSwatchesByDialog(); }},
               {},
               {"edit.chooseAll", tr("Choose &all"), QKeySequence::SelectAll,
                [this] {
