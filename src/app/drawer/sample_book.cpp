@@ -18,6 +18,7 @@
 #include "app/ticket/chosen.h"
 #include "app/ticket/letter_sample.h"
 #include "files/work_json.h"
+#include "picture/colour.h"
 
 namespace app {
 
@@ -28,9 +29,6 @@ constexpr int kIdRole = Qt::UserRole;
 
 // Drags its samples out as their ids.
 class SampleList : public QListWidget {
-public:
-    explicit SampleList(QWidget* parent = nullptr) : QListWidget(parent) { setDragEnabled(true); }
-
 protected:
     QMimeData* mimeData(const QList<QListWidgetItem*>& items) const override
     {
@@ -97,17 +95,13 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     m_keepsColour = new QCheckBox(tr("Leave the colour"));
     m_keepsColour->setObjectName("book.keepsColour");
     m_keepsColour->setToolTip(tr("Gives everything of a material but its base colour"));
+    connect(m_keepsColour, &QCheckBox::toggled, this, &SampleBook::renderSamples);
     column->addWidget(m_keepsColour);
 
     m_list = new SampleList;
     m_list->setObjectName("book.list");
     m_list->setAccessibleName(tr("Materials"));
-    m_list->setViewMode(QListView::IconMode);
-    m_list->setMovement(QListView::Static);
-    m_list->setResizeMode(QListView::Adjust);
-    m_list->setUniformItemSizes(true);
-    m_list->setWordWrap(true);
-    m_list->setIconSize({kSampleSide, kSampleSide});
+    arrangeSamples(*m_list);
     m_list->setDragEnabled(true);
     m_list->setDragDropMode(QAbstractItemView::DragOnly);
     connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
@@ -206,7 +200,7 @@ void SampleBook::renderSamples()
     work::Piece& shown = sample.pieces.items.begin()->second;
     const work::Rgb colour = shown.material.piece.baseColour;
     shown.material = {};
-    const std::string what = files::toJson(sample);
+    const std::string what = files::toJson(sample) + (m_keepsColour->isChecked() ? picture::hexFromRgb(colour) : std::string());
     if (what == m_shown)
         return;
     m_shown = what;

@@ -46,12 +46,7 @@ void FormStarts::makePanel()
     m_list = new QListWidget;
     m_list->setObjectName("form.starts.list");
     m_list->setAccessibleName(tr("Forms to begin from"));
-    m_list->setViewMode(QListView::IconMode);
-    m_list->setMovement(QListView::Static);
-    m_list->setResizeMode(QListView::Adjust);
-    m_list->setUniformItemSizes(true);
-    m_list->setWordWrap(true);
-    m_list->setIconSize({kSampleSide, kSampleSide});
+    arrangeSamples(*m_list);
     m_list->setGridSize({kSampleSide + 20, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
     box->addWidget(m_list);
     connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { take(m_list->row(item)); });

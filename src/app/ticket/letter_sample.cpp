@@ -88,6 +88,16 @@ QIcon sampleIcon(const QImage& picture)
     return icon;
 }
 
+void arrangeSamples(QListWidget& list)
+{
+    list.setViewMode(QListView::IconMode);
+    list.setMovement(QListView::Static);
+    list.setResizeMode(QListView::Adjust);
+    list.setUniformItemSizes(true);
+    list.setWordWrap(true);
+    list.setIconSize({kSampleSide, kSampleSide});
+}
+
 QIcon blankSample()
 {
     QImage blank(kSampleSide, kSampleSide, QImage::Format_RGB888);

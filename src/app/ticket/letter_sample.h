@@ -3,7 +3,7 @@
 
 #include <QIcon>
 #include <QImage>
-#include <QWidget>
+#include <QListWidget>
 
 #include "base/progress.h"
 #include "work/work.h"
@@ -22,6 +22,8 @@ QImage keptSample(const work::Work& sample, int side, const base::Progress& prog
 int sampleSideOn(const QWidget& widget);
 // The same where it is marked: a tint would change its colours.
 QIcon sampleIcon(const QImage& picture);
+// A list of samples side by side, with their names under them.
+void arrangeSamples(QListWidget& list);
 // While there is none.
 QIcon blankSample();
 
