@@ -194,7 +194,7 @@ Json benchTransport(const work::Work& work)
     render::Integrator integrator(scene, tracer);
     const int width = 240, height = 240 * work.sheet().heightPx() / work.sheet().widthPx(), samples = 8;
     const auto traceRow = [&](int y) {
-        render::PathBatch batch(scene);
+        render::PathBatch batch(scene, 1);
         std::uint64_t rays = 0;
         for (int first = 0; first < width * samples; first += render::PathBatch::kSize) {
             batch.clear();

@@ -49,6 +49,18 @@ Json materialOf(const surface::Material& m, const surface::Layers& l)
         more["KHR_materials_clearcoat"] = {{"clearcoatFactor", l.clearcoat}, {"clearcoatRoughnessFactor", l.clearcoatRoughness}};
     if (l.sheenColour != base::Rgb{0, 0, 0})
         more["KHR_materials_sheen"] = {{"sheenColorFactor", rgbOf(l.sheenColour)}, {"sheenRoughnessFactor", l.sheenRoughness}};
+    if (l.transmission > 0)
+        more["KHR_materials_transmission"] = {{"transmissionFactor", l.transmission}};
+    if (l.transmission > 0 && l.solid > 0) {
+        // What programs that do not look for the other side take as its thickness: a quarter inch.
+        Json volume = {{"thicknessFactor", 18 * kMetres}};
+        if (const float most = std::max({l.absorption.x, l.absorption.y, l.absorption.z}); most > 0) {
+            volume["attenuationDistance"] = kMetres / most;
+            const auto left = [&](float a) { return std::exp(-a / most); };
+            volume["attenuationColor"] = {left(l.absorption.x), left(l.absorption.y), left(l.absorption.z)};
+        }
+        more["KHR_materials_volume"] = std::move(volume);
+    }
     if (!more.empty())
         j["extensions"] = std::move(more);
     return j;

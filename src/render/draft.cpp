@@ -43,8 +43,8 @@ bool isSame(const FirstHits::Seen& now, float depth, const FirstHits::Seen& last
 float mostBefore(const Material& m, const Layers& l)
 {
     const auto sharp = [](float roughness) { return std::clamp(1.6f - 2 * roughness, 0.0f, 1.0f); };
-    const float mirrors =
-        std::max(std::max(m.metallic, 0.25f * m.specular) * sharp(m.roughness), 0.25f * l.clearcoat * sharp(l.clearcoatRoughness));
+    const float mirrors = std::max(std::max({m.metallic, l.transmission, 0.25f * m.specular}) * sharp(m.roughness),
+                                   0.25f * l.clearcoat * sharp(l.clearcoatRoughness));
     return kMostBefore + (kMostBeforeMirror - kMostBefore) * mirrors;
 }
 
@@ -61,7 +61,8 @@ struct Draft::Inside {
         float x = 0, y = 0;  // the pixel its path went through
         Seen seen;
         float alpha = 0;
-        Rgb light;  // mixed, divided by the surface's own colour
+        Rgb light;        // mixed, divided by the surface's own colour
+        float worth = 1;  // what is nearly black in a pattern says little of the light
     };
     struct Sum {
         Rgb light;
@@ -125,12 +126,23 @@ struct Draft::Inside {
 
     const Seen& at(int x, int y) const { return hits.at(x, y); }
     std::size_t index(int x, int y) const { return static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x); }
-    Rgb colourOf(const Seen& seen) const
+    Rgb colourOf(int x, int y) const
     {
+        const Seen& seen = at(x, y);
         if (seen.surface == 0)
             return {1, 1, 1};
+        if (!hits.patterned.empty()) {
+            Material material = scene->materials[static_cast<std::size_t>(seen.material)];
+            material.baseColour = hits.patterned[index(x, y)];
+            return ownColour(material);
+        }
         const Rgb own = colours[static_cast<std::size_t>(seen.material)];
         return seen.blend > 0 ? lerp(own, colours[static_cast<std::size_t>(seen.materialTo)], seen.blend) : own;
+    }
+
+    float worthOf(int x, int y) const
+    {
+        return hits.patterned.empty() ? 1 : std::clamp(5 * luminance(hits.patterned[index(x, y)]), 0.01f, 1.0f);
     }
 
     // --- light of the last draft
@@ -219,7 +231,7 @@ struct Draft::Inside {
             integrator->trace(batch);
             for (std::size_t i = from; i < end; ++i) {
                 const int path = static_cast<int>(i - from);
-                const Rgb own = colourOf(at(places[i].x, places[i].y)), light = atMost(mix(batch.light(path)));
+                const Rgb own = colourOf(places[i].x, places[i].y), light = atMost(mix(batch.light(path)));
                 take(i, Rgb{light.x / own.x, light.y / own.y, light.z / own.z}, batch.guides(path).alpha);
             }
         }
@@ -238,7 +250,7 @@ struct Draft::Inside {
         }
         trace(places, number, batch, [&](std::size_t i, Rgb light, float alpha) {
             const auto [x, y] = places[i];
-            cells[row + i] = {static_cast<float>(x), static_cast<float>(y), at(x, y), alpha, light};
+            cells[row + i] = {static_cast<float>(x), static_cast<float>(y), at(x, y), alpha, light, worthOf(x, y)};
         });
     }
     // Light of a pixel from the nearest cells, or from all that touch its own while it has none.
@@ -268,9 +280,10 @@ struct Draft::Inside {
                 const float near = 1 - (dx * dx + dy * dy) / kReach2;
                 if (near <= 0)
                     continue;
-                const float weight = near * near * likeness(own, cell.seen);
+                float weight = near * near * likeness(own, cell.seen);
                 if (weight <= 1e-4f)
                     continue;
+                weight *= cell.worth;
                 into.weight += weight;
                 into.alpha += weight * cell.alpha;
                 into.light += cell.light * weight;
@@ -320,7 +333,7 @@ bool Draft::addPass(const std::stop_token& stop)
         if (stop.stop_requested())
             return;
         const FlushToZero mode;
-        PathBatch batch(*d.scene);
+        PathBatch batch(*d.scene, pixelPt(d.shape, d.scene->camera));
         d.traceCells(static_cast<int>(j), batch);
     });
     if (stop.stop_requested())
@@ -347,14 +360,14 @@ DraftPicture Draft::picture(const ShowLight& show)
             if ((d.pixels[d.index(x, y)] = d.lightOf(d.index(x, y))).passes <= 0)
                 alone.push_back({x, y});
         if (!alone.empty()) {
-            PathBatch batch(*d.scene);
+            PathBatch batch(*d.scene, pixelPt(d.shape, d.scene->camera));
             d.trace(alone, d.drawn, batch, [&](std::size_t i, Rgb light, float alpha) {
                 d.pixels[d.index(alone[i].x, y)] = {light, alpha, 1};
             });
         }
         for (int x = 0; x < d.width; ++x) {
             const Inside::Pixel& pixel = d.pixels[d.index(x, y)];
-            const Rgb colour = show(pixel.light * d.colourOf(d.at(x, y)), pixel.alpha);
+            const Rgb colour = show(pixel.light * d.colourOf(x, y), pixel.alpha);
             std::uint8_t* out = result.encoded.at(x, y);
             for (int c = 0; c < 3; ++c)
                 out[c] = static_cast<std::uint8_t>(std::clamp(colour[c], 0.0f, 1.0f) * 255 + 0.5f);

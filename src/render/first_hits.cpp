@@ -24,6 +24,20 @@ bool sameLayout(const std::vector<PlacedBody>& a, const std::vector<PlacedBody>&
     });
 }
 
+// With its pattern; `pixel` is a pixel's width, in perspective at a distance of 1 pt.
+Rgb baseColourAt(const Scene& scene, const Tracer& tracer, const Hits& hits, int lane, float pixel)
+{
+    const float blend = hits.blend[lane];
+    const auto material = static_cast<std::size_t>(hits.material[lane]), to = static_cast<std::size_t>(hits.materialTo[lane]);
+    const Rgb colour = lerp(scene.materials[material].baseColour, scene.materials[to].baseColour, blend);
+    const surface::Pattern& pattern = scene.patterns[blend > 0.5f ? to : material];
+    if (pattern.kind == surface::PatternKind::None)
+        return colour;
+    const float footprint = pixel * (scene.camera.perspective ? hits.distance[lane] : 1);
+    return surface::patterned(pattern, {colour, 0, 0, 0, {}}, tracer.clothAt(hits, lane, laneOf(hits.shading, lane), footprint).place)
+        .colour;
+}
+
 }  // namespace
 
 bool FirstHits::look(const Scene& scene, const Tracer& tracer, const FilmShape& shape, const std::stop_token& stop)
@@ -33,6 +47,9 @@ bool FirstHits::look(const Scene& scene, const Tracer& tracer, const FilmShape& 
     m_camera = scene.camera;
     m_foldZ = scene.foldZ;
     m_shape = shape;
+    m_patterns = scene.patterns;
+    m_materials = scene.patterns.empty() ? std::vector<Material>() : scene.materials;
+    patterned.resize(scene.patterns.empty() ? 0 : static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight);
     seen.resize(static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight);
     if (!ids || ids.use_count() > 1 || ids->width != shape.regionWidth || ids->height != shape.regionHeight)
         ids = std::make_shared<picture::Raster<PixelId>>(shape.regionWidth, shape.regionHeight, 1);
@@ -47,13 +64,14 @@ bool FirstHits::look(const Scene& scene, const Tracer& tracer, const FilmShape& 
 bool FirstHits::isFor(const Scene& scene, const FilmShape& shape) const
 {
     return m_shape == shape && m_camera == scene.camera && m_ground == scene.ground && m_foldZ == scene.foldZ &&
-           sameLayout(m_bodies, scene.bodies);
+           sameLayout(m_bodies, scene.bodies) && m_patterns == scene.patterns && (m_patterns.empty() || m_materials == scene.materials);
 }
 
 // A row of the region, packet by packet.
 void FirstHits::lookAlong(const Scene& scene, const Tracer& tracer, int y)
 {
     const int width = m_shape.regionWidth;
+    const float pixel = pixelPt(m_shape, scene.camera) / (scene.camera.perspective ? static_cast<float>(scene.camera.frameDistance) : 1);
     for (int x = 0; x < width; x += kLanes) {
         const int count = std::min(kLanes, width - x);
         MiddleRays rays;
@@ -70,6 +88,9 @@ void FirstHits::lookAlong(const Scene& scene, const Tracer& tracer, int y)
                 found[i]
                     ? Seen{laneOf(hits.shading, i), hits.distance[i], surfaceOf(id), hits.material[i], hits.materialTo[i], hits.blend[i]}
                     : Seen{};
+            if (!patterned.empty())
+                patterned[static_cast<std::size_t>(y) * width + static_cast<std::size_t>(x + i)] =
+                    found[i] ? baseColourAt(scene, tracer, hits, i, pixel) : Rgb{1, 1, 1};
         }
     }
 }

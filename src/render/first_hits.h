@@ -53,7 +53,8 @@ public:
     const Camera& camera() const { return m_camera; }
     const FilmShape& shape() const { return m_shape; }
 
-    std::vector<Seen> seen;  // by pixel of the region
+    std::vector<Seen> seen;      // by pixel of the region
+    std::vector<Rgb> patterned;  // its base colour; empty in scenes without patterns
     std::shared_ptr<picture::Raster<PixelId>> ids;
 
 private:
@@ -64,7 +65,15 @@ private:
     Camera m_camera;
     double m_foldZ = 0;
     FilmShape m_shape;
+    std::vector<surface::Pattern> m_patterns;
+    std::vector<Material> m_materials;  // where there are patterns
 };
+
+// Width of a picture's pixel in the plane of the camera's frame.
+inline float pixelPt(const FilmShape& shape, const Camera& camera)
+{
+    return static_cast<float>(camera.frameWidth / shape.width);
+}
 
 // How much of another's light a pixel may take; 0 for none.
 inline float likeness(const FirstHits::Seen& pixel, const FirstHits::Seen& other)

@@ -1,5 +1,9 @@
 #include "render/integrator.h"
 
+#include <algorithm>
+#include <cmath>
+#include <type_traits>
+
 #include "base/frame.h"
 
 namespace render {
@@ -10,7 +14,8 @@ namespace {
 // hand, and speckle. (Of the scenes of bench/noise.cpp a quarter of the error goes for a twentieth more time.)
 constexpr int kRouletteFrom = 3;
 constexpr float kRouletteBelow = 0.5f;
-constexpr int kGuideMirrors = 2;
+constexpr int kGuideMirrors = 2, kGuideWindows = 6;
+constexpr float kCertain = 1e18f;  // the density of a direction that no light could have been aimed in
 
 // Shading normals that can be seen from `view` and whose mirror direction leaves the facet (after A. Keller and others, The
 // Iray light transport simulation and rendering system, 2017, on normals).
@@ -37,10 +42,31 @@ V3<Wide> viewIn(const FrameOf<Wide>& frame, const V3<Wide>& view)
     return normalized(local);
 }
 
+// A look with its pattern; the normal it has then.
+Vec3f dress(const Pattern& pattern, const Tracer::Cloth& cloth, Look& look)
+{
+    const Look base = look;
+    look = patterned(pattern, base, cloth.place);
+    return relievedNormal(pattern, base, cloth.place, cloth.along, cloth.du, cloth.dv, look);
+}
+
+// Width and spread of the cone of a camera's pixel.
+std::pair<float, float> pixelCone(const Camera& camera, float pixelPt)
+{
+    return camera.perspective ? std::pair(0.0f, pixelPt / static_cast<float>(camera.frameDistance)) : std::pair(pixelPt, 0.0f);
+}
+
 }  // namespace
 
-PathBatch::PathBatch(const Scene& scene)
-    : m_entries(scene.entries.size()), m_packets(kSize / kLanes), m_light(m_entries * kSize), m_guides(kSize), m_ids(kSize)
+PathBatch::PathBatch(const Scene& scene, float pixelPt)
+    : m_entries(scene.entries.size()),
+      m_width(pixelCone(scene.camera, pixelPt).first),
+      m_spread(pixelCone(scene.camera, pixelPt).second),
+      m_packets(kSize / kLanes),
+      m_light(m_entries * kSize),
+      m_guides(kSize),
+      m_ids(kSize),
+      m_reliefs(kSize)
 {
 }
 
@@ -51,6 +77,8 @@ void PathBatch::add(const V3<Wide>& origins, const V3<Wide>& directions, const S
     packet.origin = origins;
     packet.direction = directions;
     packet.sampler = samplers;
+    packet.width = m_width;
+    packet.spread = m_spread;
     packet.path = WideInt::countingFrom(m_count);
     m_count += count;
 }
@@ -70,26 +98,87 @@ void PathBatch::Packet::takeLane(int to, const Packet& from, int lane)
     sampler.takeLane(to, from.sampler, lane);
     path.v[to] = from.path.v[lane];
     mirrors.v[to] = from.mirrors.v[lane];
-    medium.v[to] = from.medium.v[lane];
+    for (int i = 0; i < kMostMedia; ++i) {
+        inBody[i].v[to] = from.inBody[i].v[lane];
+        inMaterial[i].v[to] = from.inMaterial[i].v[lane];
+    }
+    take(width, from.width);
+    take(spread, from.spread);
     take(mirrorPath, from.mirrorPath);
     takeAll(tint, from.tint);
 }
 
+std::array<WideInt, PathBatch::Packet::kMostMedia> PathBatch::Packet::outside()
+{
+    std::array<WideInt, kMostMedia> none;
+    none.fill(kOutside);
+    return none;
+}
+
+void PathBatch::Packet::enter(int lane, int body, int material)
+{
+    for (int i = kMostMedia - 1; i > 0; --i) {
+        inBody[i].v[lane] = inBody[i - 1].v[lane];
+        inMaterial[i].v[lane] = inMaterial[i - 1].v[lane];
+    }
+    inBody[0].v[lane] = body;
+    inMaterial[0].v[lane] = material;
+}
+
+void PathBatch::Packet::leave(int lane, int body)
+{
+    int at = 0;
+    while (at < kMostMedia && inBody[at].v[lane] != body)
+        ++at;
+    for (int i = at; i < kMostMedia; ++i) {
+        inBody[i].v[lane] = i + 1 < kMostMedia ? inBody[i + 1].v[lane] : kOutside;
+        inMaterial[i].v[lane] = i + 1 < kMostMedia ? inMaterial[i + 1].v[lane] : kOutside;
+    }
+}
+
+// From one medium to the next. Where no material lets light through, nothing of it is filled in.
+struct Integrator::Crossing {
+    V3<Wide> absorption;  // per pt, on the way here
+    Wide eta;             // index of refraction beyond over that before; 0: not into or out of a solid that lets light through
+    Mask solid, behind;   // the surface is such a solid's; and is met from its inside
+    Mask passes;          // the end of a solid inside another one: there is nothing to see
+
+    // Share of light that is left after so many pt.
+    V3<Wide> left(const Wide& distance) const
+    {
+        V3<Wide> share{1, 1, 1};
+        for (int lane = 0; lane < kLanes; ++lane) {
+            const Vec3f a = laneOf(absorption, lane);
+            if (a.x > 0 || a.y > 0 || a.z > 0) {
+                const auto of = [&](float one) { return one > 0 ? std::exp(-one * distance[lane]) : 1; };
+                setLane(share, lane, {of(a.x), of(a.y), of(a.z)});
+            }
+        }
+        return share;
+    }
+};
+
 // Places where light is gathered and sent on.
 template <class Surface>
 struct Integrator::Bounce {
+    static constexpr bool kLayered = std::is_same_v<Surface, LayeredSurfaceOf<Wide>>;
     FrameOf<Wide> frame;
     Surface surface;
-    V3<Wide> point, start;  // of the rays from here
+    V3<Wide> point, start, beyond;  // of the rays from here: on this side, and through it
 
     // Always outside: a direction above the smooth surface but below its facet starts from the surface, not in the body.
     Bounce(const Integrator& integrator, const Hits& hits, const V3<Wide>& geometric, const V3<Wide>& shading,
-           const MaterialOf<Wide>& material)
+           const MaterialOf<Wide>& material, const Crossing& crossing)
         : frame(shading),
-          surface(integrator.surfaceAt<Surface>(hits, material, viewIn(frame, hits.view))),
+          surface(integrator.surfaceAt<Surface>(hits, material, viewIn(frame, hits.view), crossing)),
           point(hits.point),
           start(offsetPoint(hits.origin, geometric))
     {
+        if constexpr (kLayered) {
+            beyond = offsetPoint(hits.point, -geometric);
+            // The smooth surface is outside of a facet: no start for what is inside.
+            start = select(crossing.behind, offsetPoint(hits.point, geometric), start);
+        }
     }
 };
 
@@ -134,6 +223,9 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
     energyTables();
     if (!scene.layers.empty())
         layerTables();
+    m_letsThrough = std::any_of(scene.layers.begin(), scene.layers.end(), [](const Layers& l) { return l.letsThrough(); });
+    if (m_letsThrough)
+        glassTables();
     float total = 0;
     for (const Light& light : scene.lights) {
         m_lights.emplace_back(light);
@@ -182,18 +274,26 @@ template <class Surface>
                                                         std::uint64_t& rays) const
 {
     const V3<Wide> local = bounce.frame.toLocal(aimed.direction);
-    tried = alive & (aimed.pdf > 0) & (local.z > 0);
+    tried = alive & (aimed.pdf > 0);
+    Wide cosine = local.z;
+    V3<Wide> start = bounce.start;
+    if constexpr (Bounce<Surface>::kLayered) {
+        const Mask through = (local.z < 0) & bounce.surface.letsThrough();
+        cosine = select(through, -local.z, local.z);
+        start = select(through, bounce.beyond, bounce.start);
+    }
+    tried = tried & (cosine > 0);
     open = {};
     if (!any(tried))
         return;
     const auto value = bounce.surface.evaluate(local);
-    const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (local.z / (aimed.pdf + value.pdf));
+    const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (cosine / (aimed.pdf + value.pdf));
     tried = tried & (largest(share) > 0);
     if (!any(tried))
         return;
     rays += static_cast<std::uint64_t>(countOf(tried));
     Mask blocked;
-    m_tracer.occluded(bounce.start, aimed.direction, aimed.distance * (1 - 1e-4f), tried, blocked);
+    m_tracer.occluded(start, aimed.direction, aimed.distance * (1 - 1e-4f), tried, blocked);
     open = tried & !blocked;
     addTo(batch, packet, open, aimed.entry, share);
 }
@@ -244,8 +344,8 @@ template <class Surface>
     addLight(batch, packet, bounce, aimed, alive, tried, open, rays);
 }
 
-[[gnu::always_inline]] inline void Integrator::addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest,
-                                                            const Mask& active, bool all, Wide& nearest) const
+[[gnu::always_inline]] inline void Integrator::addHitLights(PathBatch& batch, const Packet& packet, const Crossing& crossing,
+                                                            const Wide& farthest, const Mask& active, bool all, Wide& nearest) const
 {
     nearest = kInfinity;
     for (std::size_t i = 0; i < m_lights.size(); ++i) {
@@ -255,7 +355,10 @@ template <class Surface>
             continue;
         nearest = select(met, min(nearest, light.distance), nearest);
         const Wide lightPdf = light.pdf * (all ? 1 : m_chance[i]);
-        addTo(batch, packet, met, m_lightEntries[i], packet.throughput * (light.radiance * packet.pdf / (packet.pdf + lightPdf)));
+        V3<Wide> share = packet.throughput * (light.radiance * packet.pdf / (packet.pdf + lightPdf));
+        if (m_letsThrough)
+            share *= crossing.left(light.distance);
+        addTo(batch, packet, met, m_lightEntries[i], share);
     }
 }
 
@@ -292,20 +395,78 @@ template <class Surface>
     return material;
 }
 
+[[gnu::always_inline]] inline Mask Integrator::addPatterns(const Hits& hits, const Mask& alive, const Wide& footprint,
+                                                           MaterialOf<Wide>& material, V3<Wide>& shading) const
+{
+    Mask relief;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        if (!alive[lane])
+            continue;
+        const int id = hits.blend[lane] > 0.5f ? hits.materialTo[lane] : hits.material[lane];
+        const Pattern& pattern = m_scene.patterns[static_cast<std::size_t>(id)];
+        if (pattern.kind == PatternKind::None)
+            continue;
+        Look look{laneOf(material.baseColour, lane), material.roughness[lane], material.metallic[lane], 0, {}};
+        const Vec3f normal = laneOf(shading, lane);
+        // A cone that grazes covers more: the mean of its two widths.
+        const float wide = footprint[lane] / std::sqrt(std::max(0.1f, std::abs(dot(normal, laneOf(hits.view, lane)))));
+        const Vec3f bumped = dress(pattern, m_tracer.clothAt(hits, lane, normal, wide), look);
+        setLane(shading, lane, m_tracer.inWorld(hits, lane, bumped));
+        setLane(material.baseColour, lane, look.colour);
+        material.roughness.v[lane] = look.roughness;
+        material.metallic.v[lane] = look.metallic;
+        relief.v[lane] = pattern.relief > 0 ? -1 : 0;
+    }
+    return relief;
+}
+
 template <>
-[[gnu::always_inline]] inline SurfaceOf<Wide> Integrator::surfaceAt(const Hits&, const MaterialOf<Wide>& material,
-                                                                    const V3<Wide>& view) const
+[[gnu::always_inline]] inline SurfaceOf<Wide> Integrator::surfaceAt(const Hits&, const MaterialOf<Wide>& material, const V3<Wide>& view,
+                                                                    const Crossing&) const
 {
     return {material, view};
 }
 template <>
 [[gnu::always_inline]] inline LayeredSurfaceOf<Wide> Integrator::surfaceAt(const Hits& hits, const MaterialOf<Wide>& material,
-                                                                           const V3<Wide>& view) const
+                                                                           const V3<Wide>& view, const Crossing& crossing) const
 {
     LayersOf<Wide> layers = layersAt(m_scene.layers, hits.material);
     if (any(hits.blend > 0))
         layers = blended(layers, layersAt(m_scene.layers, hits.materialTo), hits.blend);
-    return {material, layers, view};
+    if (any(crossing.behind)) {  // a coat and fibres are outside
+        layers.clearcoat = select(crossing.behind, Wide(0), layers.clearcoat);
+        layers.sheenColour = select(crossing.behind, V3<Wide>{}, layers.sheenColour);
+    }
+    return {material, layers, view, crossing.eta};
+}
+
+[[gnu::always_inline]] inline Integrator::Crossing Integrator::crossingAt(const Packet& packet, const Hits& hits, const Mask& alive) const
+{
+    Crossing crossing;
+    const Wide facing = dot(hits.view, hits.geometric);
+    const auto indexOf = [&](int material) { return material == kOutside ? 1 : m_scene.layers[static_cast<std::size_t>(material)].ior; };
+    for (int lane = 0; lane < kLanes; ++lane) {
+        int before = packet.inMaterial[0][lane];
+        const int body = alive[lane] ? hits.body[lane] : -1, material = hits.material[lane];
+        const Layers* layers = body < 0 ? nullptr : &m_scene.layers[static_cast<std::size_t>(material)];
+        if (layers && layers->solid > 0 && layers->letsThrough()) {
+            crossing.solid.v[lane] = -1;
+            int beyond = material;
+            if (facing[lane] < 0) {
+                crossing.behind.v[lane] = -1;
+                // A path that began in a solid is in what it meets from the inside first.
+                if (before == kOutside)
+                    before = material;
+                const bool last = packet.inBody[0][lane] == body;
+                crossing.passes.v[lane] = !last && packet.inBody[0][lane] != kOutside ? -1 : 0;
+                beyond = last ? packet.inMaterial[1][lane] : kOutside;
+            }
+            crossing.eta.v[lane] = indexOf(beyond) / indexOf(before);
+        }
+        if (before != kOutside)
+            setLane(crossing.absorption, lane, m_scene.layers[static_cast<std::size_t>(before)].absorption);
+    }
+    return crossing;
 }
 
 // The guides of mirrors are reached.
@@ -326,7 +487,7 @@ template <>
 }
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
-Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, PixelSums (&guides)[kLanes]) const
+Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, float pixelPt, PixelSums (&guides)[kLanes]) const
 {
     Hits hits;
     Mask found;
@@ -334,11 +495,15 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, Pixel
     std::fill(guides, guides + kLanes, PixelSums{});
     if (!any(found))
         return;
+    MaterialOf<Wide> material = materialsAt(hits);
+    if (!m_scene.patterns.empty()) {
+        const auto [width, spread] = pixelCone(m_scene.camera, pixelPt);
+        addPatterns(hits, found, Wide(width) + spread * hits.distance, material, hits.shading);
+    }
     const V3<Wide> shading = usableNormal(facing(hits, hits.shading), facing(hits, hits.geometric), hits.view);
     const V3<Wide> view = viewIn(FrameOf<Wide>(shading), hits.view);
-    const MaterialOf<Wide> material = materialsAt(hits);
-    const V3<Wide> albedo = m_scene.layers.empty() ? surfaceAt<SurfaceOf<Wide>>(hits, material, view).albedo()
-                                                   : surfaceAt<LayeredSurfaceOf<Wide>>(hits, material, view).albedo();
+    const V3<Wide> albedo = m_scene.layers.empty() ? surfaceAt<SurfaceOf<Wide>>(hits, material, view, {}).albedo()
+                                                   : surfaceAt<LayeredSurfaceOf<Wide>>(hits, material, view, {}).albedo();
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!found[lane])
             continue;
@@ -350,6 +515,19 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, Pixel
     }
 }
 
+[[gnu::always_inline]] inline void Integrator::cross(Packet& packet, const Hits& hits, const Crossing& crossing, const Mask& alive,
+                                                     const Mask& through, const V3<Wide>& beyond)
+{
+    packet.origin = select(through, beyond, packet.origin);
+    packet.pdf = select(crossing.passes, Wide(kCertain), packet.pdf);
+    const Mask changes = alive & through & crossing.solid;
+    for (int lane = 0; lane < kLanes; ++lane)
+        if (changes[lane] && crossing.behind[lane])
+            packet.leave(lane, hits.body[lane]);
+        else if (changes[lane])
+            packet.enter(lane, hits.body[lane], hits.material[lane]);
+}
+
 template <class Surface>
 [[gnu::always_inline]] inline void Integrator::advanceOn(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive,
                                                          std::uint64_t& rays) const
@@ -359,9 +537,13 @@ template <class Surface>
     rays += static_cast<std::uint64_t>(count);
     m_tracer.intersect(packet.origin, packet.direction, active, bounces == 0, hits, alive);
     const Mask lost = active & !alive;
+    Crossing crossing;
+    if constexpr (Bounce<Surface>::kLayered)
+        if (m_letsThrough)
+            crossing = crossingAt(packet, hits, alive);
     if (bounces > 0) {
         Wide light;
-        addHitLights(batch, packet, select(alive, hits.distance, Wide(kInfinity)), active, bounces == 1, light);
+        addHitLights(batch, packet, crossing, select(alive, hits.distance, Wide(kInfinity)), active, bounces == 1, light);
         const Mask ends = active & (packet.mirrors >= 0) & (lost | (light < kInfinity));
         if (any(ends))
             followGuide(batch, packet, ends, {1, 1, 1}, -packet.direction, light);
@@ -370,11 +552,24 @@ template <class Surface>
     }
     if (!any(alive))
         return;
+    if constexpr (Bounce<Surface>::kLayered)
+        if (m_letsThrough)
+            packet.throughput = select(alive, packet.throughput * crossing.left(hits.distance), packet.throughput);
     const V3<Wide> geometric = facing(hits, hits.geometric);
-    const MaterialOf<Wide> material = materialsAt(hits);
+    MaterialOf<Wide> material = materialsAt(hits);
+    Wide footprint;
+    if constexpr (Bounce<Surface>::kLayered)
+        if (!m_scene.patterns.empty()) {
+            footprint = packet.width + packet.spread * hits.distance;
+            const Mask relief = addPatterns(hits, alive, footprint, material, hits.shading);
+            if (bounces == 0)
+                for (int lane = 0; lane < count; ++lane)
+                    batch.m_reliefs[static_cast<std::size_t>(packet.path[lane])] = relief[lane];
+        }
     if (m_scene.emissive)
         addEmission(batch, packet, hits, alive, bounces);
-    const Bounce<Surface> bounce(*this, hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material);
+    const Bounce<Surface> bounce(*this, hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material,
+                                 crossing);
 
     const Mask open = alive & (packet.mirrors >= 0);
     if (bounces == 0 || any(open)) {
@@ -391,7 +586,9 @@ template <class Surface>
                     batch.m_ids[path] = idOf(m_scene, hits, lane);
                 }
         // What the guides look through: a mirror whose picture is sharp.
-        const Mask mirror = open & (material.metallic > 0.5f) & (material.roughness < 0.3f) & !(packet.mirrors >= kGuideMirrors);
+        Mask mirror = open & (material.metallic > 0.5f) & (material.roughness < 0.3f) & !(packet.mirrors >= kGuideMirrors);
+        if constexpr (Bounce<Surface>::kLayered)
+            mirror = mirror | (open & bounce.surface.isWindow() & !(packet.mirrors >= kGuideWindows));
         packet.tint = select(mirror, packet.tint * albedo, packet.tint);
         packet.mirrors = select(mirror, packet.mirrors + 1, packet.mirrors);
         const Mask ends = open & !mirror;
@@ -400,15 +597,22 @@ template <class Surface>
         packet.mirrorPath = select(mirror, packet.mirrorPath + hits.distance, packet.mirrorPath);
     }
 
-    addLights(batch, packet, bounce, alive, bounces == 0, rays);
+    addLights(batch, packet, bounce, alive & !crossing.passes, bounces == 0, rays);
     const auto [u, v] = packet.sampler.next2();
     const auto [choice, survival] = packet.sampler.next2();
     const auto next = bounce.surface.sample(choice, u, v);
-    alive = alive & (next.pdf > 0) & isFinite(next.weight.x + next.weight.y + next.weight.z);
-    packet.throughput *= next.weight;
-    packet.direction = normalized(bounce.frame.toWorld(next.direction));
+    alive = alive & (((next.pdf > 0) & isFinite(next.weight.x + next.weight.y + next.weight.z)) | crossing.passes);
+    packet.throughput = select(crossing.passes, packet.throughput, packet.throughput * next.weight);
+    packet.direction = select(crossing.passes, packet.direction, normalized(bounce.frame.toWorld(next.direction)));
     packet.origin = bounce.start;
     packet.pdf = next.pdf;
+    if constexpr (Bounce<Surface>::kLayered) {
+        packet.width = footprint;
+        packet.spread = max(packet.spread, min(Wide(0.3f), 0.15f / root(max(next.pdf, Wide(1e-6f)))));
+    }
+    if constexpr (Bounce<Surface>::kLayered)
+        if (m_letsThrough)
+            cross(packet, hits, crossing, alive, crossing.passes | (next.direction.z < 0), bounce.beyond);
     if (bounces + 1 >= kRouletteFrom) {
         const Wide chance = min(largest(packet.throughput) * (1 / kRouletteBelow), Wide(0.98f));
         alive = alive & (survival < chance);

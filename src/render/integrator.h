@@ -1,6 +1,7 @@
 // Light transport: paths, kLanes side by side, from the first hit to their end.
 #pragma once
 
+#include <array>
 #include <vector>
 
 #include "film/film.h"
@@ -26,7 +27,8 @@ class PathBatch {
 public:
     static constexpr int kSize = 512;
 
-    explicit PathBatch(const Scene& scene);
+    // `pixelPt`: width of a pixel in the plane of the camera's frame; patterns that are finer are not resolved.
+    PathBatch(const Scene& scene, float pixelPt);
 
     void clear() { m_count = 0; }
     // The next `count` paths, kLanes at most; only the last call before trace() may bring fewer than kLanes.
@@ -40,6 +42,8 @@ public:
     std::size_t entryCount() const { return m_entries; }
     const PixelSums& guides(int path) const { return m_guides[static_cast<std::size_t>(path)]; }
     const PixelId& id(int path) const { return m_ids[static_cast<std::size_t>(path)]; }
+    // What it shows first has a relief: normals that differ are no edge.
+    bool isRelief(int path) const { return m_reliefs[static_cast<std::size_t>(path)] != 0; }
 
 private:
     friend class Integrator;
@@ -49,21 +53,31 @@ private:
         Wide pdf;  // of the direction; 0 from the viewer
         SamplerOf<Wide> sampler;
         WideInt path;  // number in the batch
-        WideInt medium = surface::kOutside;
+        // Solids that let light through and that it is in, the one entered last first: their places among the bodies, and what they are of.
+        static constexpr int kMostMedia = 4;
+        std::array<WideInt, kMostMedia> inBody = outside(), inMaterial = outside();
+        // The cone of directions it stands for (T. Akenine-Moller and others, Texture level of detail strategies for real-time ray tracing,
+        // 2019): its width where it starts, in pt, and what that grows by along the way.
+        Wide width, spread;
         // On the way to the first rough thing, for the guides; mirrors so far, -1 when it is reached.
         WideInt mirrors;
         Wide mirrorPath;  // pt so far
         V3<Wide> tint{1, 1, 1};
 
+        static std::array<WideInt, kMostMedia> outside();
         void takeLane(int to, const Packet& from, int lane);
+        void enter(int lane, int body, int material);
+        void leave(int lane, int body);  // nothing where it is not in it
     };
 
     std::size_t m_entries;
+    float m_width, m_spread;  // of the cones at the camera
     int m_count = 0;
     std::vector<Packet> m_packets;
     std::vector<Rgb> m_light;
     std::vector<PixelSums> m_guides;
     std::vector<PixelId> m_ids;
+    std::vector<std::uint8_t> m_reliefs;
 };
 
 // Unidirectional path tracer with next-event estimation and multiple importance sampling (balance heuristic, E. Veach 1997);
@@ -76,22 +90,30 @@ public:
     // Traces the paths of the batch to their ends. Safe from several threads. Returns how many rays it took.
     std::uint64_t trace(PathBatch& batch) const;
     // What is seen first, without light: coverage, albedo, normal and distance of the guides.
-    void firstHits(const V3<Wide>& origins, const V3<Wide>& directions, PixelSums (&guides)[kLanes]) const;
+    void firstHits(const V3<Wide>& origins, const V3<Wide>& directions, float pixelPt, PixelSums (&guides)[kLanes]) const;
 
 private:
     using Packet = PathBatch::Packet;
     template <class Surface>
     struct Bounce;
     struct Aimed;
+    struct Crossing;
     // Takes the paths of a packet one hit further; `alive` are those that go on. In scenes with layers, and where there are none.
     void advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
     void advancePlain(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
     void advanceLayered(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
     template <class Surface>
     void advanceOn(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
+    // What is between a packet's origins and what they met, and what is beyond. The top of the solids it is in holds: of two that overlap
+    // that is the one entered last (as with the priorities of C. Schmidt and B. Budge, Simple nested dielectrics in ray traced images,
+    // 2002).
+    Crossing crossingAt(const Packet& packet, const Hits& hits, const Mask& alive) const;
     MaterialOf<Wide> materialsAt(const Hits& hits) const;
+    // Gives materials their patterns, and the relief to the normals; `footprint` is in pt.
+    // Returns which have a relief.
+    Mask addPatterns(const Hits& hits, const Mask& alive, const Wide& footprint, MaterialOf<Wide>& material, V3<Wide>& shading) const;
     template <class Surface>
-    Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const V3<Wide>& view) const;
+    Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const V3<Wide>& view, const Crossing& crossing) const;
     template <class Surface>
     void addLights(PathBatch& batch, Packet& packet, const Bounce<Surface>& bounce, const Mask& alive, bool all, std::uint64_t& rays) const;
     // `tried`: where the light is aimed at; `open`: where it is seen as well.
@@ -100,8 +122,12 @@ private:
                   Mask& open, std::uint64_t& rays) const;
     Aimed aimAt(int light, const V3<Wide>& point, const Wide& u, const Wide& v) const;
     // `nearest` gets the distance to the nearest light that a ray has met, infinite if it has met none.
-    void addHitLights(PathBatch& batch, const Packet& packet, const Wide& farthest, const Mask& active, bool all, Wide& nearest) const;
+    void addHitLights(PathBatch& batch, const Packet& packet, const Crossing& crossing, const Wide& farthest, const Mask& active, bool all,
+                      Wide& nearest) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;
+    // Takes paths that go through to their other side.
+    static void cross(Packet& packet, const Hits& hits, const Crossing& crossing, const Mask& alive, const Mask& through,
+                      const V3<Wide>& beyond);
     void followGuide(PathBatch& batch, Packet& packet, const Mask& where, const V3<Wide>& albedo, const V3<Wide>& normal,
                      const Wide& distance) const;
     static void addTo(PathBatch& batch, const Packet& packet, const Mask& where, const WideInt& entries, const V3<Wide>& light);
@@ -113,6 +139,7 @@ private:
     std::vector<float> m_chance;      // of being chosen at later hits: the lights, then emissive materials if there are any
     std::vector<int> m_lightEntries;  // of the film, for each light
     int m_surroundingsEntry = 0, m_emissiveEntry = 0;
+    bool m_letsThrough = false;  // some material does
 };
 
 }  // namespace render

@@ -72,6 +72,8 @@ bool showsAnEdge(const Film::Target& seen, const PathBatch& batch, int path)
 {
     if (batch.id(path) != seen.ids->first())
         return true;
+    if (batch.isRelief(path))
+        return false;
     constexpr float kLike = 0.97f;  // cosine: 14 degrees
     const Vec3f before = seen.halves[0]->normal + seen.halves[1]->normal;
     return dot(batch.guides(path).normal, before) < kLike * length(before);
@@ -85,7 +87,13 @@ struct Counters {
 class TileExposer {
 public:
     TileExposer(const Scene& scene, const Integrator& integrator, std::uint32_t seed, Film& film, Counters& counters)
-        : m_scene(scene), m_integrator(integrator), m_seed(seed), m_film(film), m_counters(counters), m_batch(scene)
+        : m_scene(scene),
+          m_integrator(integrator),
+          m_seed(seed),
+          m_film(film),
+          m_counters(counters),
+          m_pixelPt(static_cast<float>(scene.camera.frameWidth / film.shape().width)),
+          m_batch(scene, m_pixelPt)
     {
     }
 
@@ -155,7 +163,7 @@ private:
         V3<Wide> origins, directions;
         aimRays(m_film.shape(), m_scene.camera, draws, m_seed ^ kEdgeSeed, sampler, origins, directions);
         PixelSums guides[kLanes];
-        m_integrator.firstHits(origins, directions, guides);
+        m_integrator.firstHits(origins, directions, m_pixelPt, guides);
         for (const PixelSums& g : guides) {
             edge.rays += 1;
             edge.alpha += g.alpha;
@@ -170,6 +178,7 @@ private:
     const std::uint32_t m_seed;
     Film& m_film;
     Counters& m_counters;
+    const float m_pixelPt;  // width of a pixel in the frame's plane
     PathBatch m_batch;
     Waiting m_waiting[PathBatch::kSize];
     int m_count = 0;

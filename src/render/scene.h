@@ -12,6 +12,7 @@
 #include "render/ground_kind.h"
 #include "solid/body.h"
 #include "surface/material.h"
+#include "surface/pattern.h"
 
 namespace render {
 
@@ -56,7 +57,8 @@ struct Camera {
 struct Scene {
     std::vector<PlacedBody> bodies;
     std::vector<Material> materials;
-    std::vector<Layers> layers;  // of each material; empty where none has any
+    std::vector<Layers> layers;              // of each material; empty where none has any layer or pattern
+    std::vector<surface::Pattern> patterns;  // of each material; empty where none has any
     Ground ground;
     bool surroundings = true;  // white, radiance 1 from everywhere
     std::vector<Light> lights;

@@ -124,6 +124,7 @@ struct Tracer::OnBodies {
 Tracer::Tracer(const Scene& scene, std::shared_ptr<const BodyTree> tree)
     : m_scene(scene), m_tree(tree ? std::move(tree) : std::make_shared<const BodyTree>(scene.bodies))
 {
+    m_glued = std::any_of(scene.layers.begin(), scene.layers.end(), [](const surface::Layers& l) { return l.letsThrough(); });
     for (const PlacedBody& placed : scene.bodies) {
         m_triangles += placed.body->triangles.size();
         const base::Pose& pose = placed.pose;
@@ -225,7 +226,8 @@ Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool
     OnBodies bodies;
     meetBodies(o, d, active, camera, bodies);
     const Ground& ground = m_scene.ground;
-    GroundHits met = intersectGround(ground, o, d, bodies.distance);
+    // A solid that stands against wall or floor and lets light through is as if glued on: what it touches is met first.
+    GroundHits met = intersectGround(ground, o, d, m_glued ? bodies.distance * (1 + 1e-5f) + 1e-3f : bodies.distance);
     hits.view = -d;
     if (camera) {
         const Mask folded = intersectFoldedFloor(ground, m_scene.foldZ, o, d, met);
@@ -254,6 +256,45 @@ surface::Place Tracer::placeAt(const Hits& hits, int lane) const
     const float second = hits.second[lane], third = hits.third[lane], first = 1 - second - third;
     return {corners[0].u * first + corners[1].u * second + corners[2].u * third,
             corners[0].v * first + corners[1].v * second + corners[2].v * third, point};
+}
+
+[[gnu::noinline]] Tracer::Cloth Tracer::clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const
+{
+    Cloth cloth;
+    const surface::Place at = placeAt(hits, lane);
+    cloth.place = {at.point, shading, at.u, at.v, footprint};
+    Vec3f gradU{1, 0, 0}, gradV{0, 1, -1};  // of the ground, as placeAt() has them
+    if (hits.body[lane] >= 0) {
+        const Placed& placed = m_placed[static_cast<std::size_t>(hits.body[lane])];
+        const auto inBody = [&](Vec3f w) { return Vec3f{dot(placed.axes[0], w), dot(placed.axes[1], w), dot(placed.axes[2], w)}; };
+        cloth.place.point = inBody(at.point - placed.origin);
+        cloth.place.normal = inBody(shading);
+        const auto& triangle = placed.body->triangles[static_cast<std::size_t>(hits.triangle[lane])];
+        const auto& corners = placed.body->corners[static_cast<std::size_t>(hits.triangle[lane])];
+        const Vec3f first = placed.body->positions[triangle[0]], a = placed.body->positions[triangle[1]] - first,
+                    b = placed.body->positions[triangle[2]] - first, n = cross(a, b);
+        const float area2 = dot(n, n);
+        const auto gradient = [&](float of0, float of1, float of2) {
+            return area2 > 0 ? (cross(b, n) * (of1 - of0) + cross(n, a) * (of2 - of0)) * (1 / area2) : Vec3f{};
+        };
+        gradU = gradient(corners[0].u, corners[1].u, corners[2].u);
+        gradV = gradient(corners[0].v, corners[1].v, corners[2].v);
+    }
+    const FrameOf<float> frame(cloth.place.normal);
+    for (int i = 0; i < 2; ++i) {
+        cloth.along[i] = frame.toWorld(i == 0 ? Vec3f{1, 0, 0} : Vec3f{0, 1, 0});
+        cloth.du[i] = dot(gradU, cloth.along[i]);
+        cloth.dv[i] = dot(gradV, cloth.along[i]);
+    }
+    return cloth;
+}
+
+Vec3f Tracer::inWorld(const Hits& hits, int lane, Vec3f direction) const
+{
+    if (hits.body[lane] < 0)
+        return direction;
+    const Placed& placed = m_placed[static_cast<std::size_t>(hits.body[lane])];
+    return placed.axes[0] * direction.x + placed.axes[1] * direction.y + placed.axes[2] * direction.z;
 }
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void

@@ -11,6 +11,7 @@
 #include "render/ground.h"
 #include "render/scene.h"
 #include "surface/lookup.h"
+#include "surface/pattern.h"
 
 namespace render {
 
@@ -61,6 +62,15 @@ public:
     void intersect(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, Hits& hits, Mask& found) const;
     // Where on its surface a lane's hit lies: u and v of a body as solid::Corner says, of wall and floor the place itself.
     surface::Place placeAt(const Hits& hits, int lane) const;
+    // The same in the body, for patterns; wall and floor are in the world.
+    struct Cloth {
+        surface::PatternPlace place;
+        Vec3f along[2];      // unit tangents
+        float du[2], dv[2];  // what u and v change by along them
+    };
+    Cloth clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const;
+    // A direction of that body in the world.
+    Vec3f inWorld(const Hits& hits, int lane, Vec3f direction) const;
     // For which of the `active` lanes something stands between the point and `distances` along the ray.
     void occluded(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& active, Mask& blocked) const;
 
@@ -89,6 +99,7 @@ private:
     std::vector<RayNote>* m_notes = nullptr;
     std::shared_ptr<const BodyTree> m_tree;
     std::size_t m_triangles = 0;
+    bool m_glued = false;  // some material lets light through
 };
 
 // Index into Scene::materials of a body's triangle.

@@ -241,6 +241,21 @@ std::string layersText(const work::Material& m)
     return joined(layers);
 }
 
+std::string throughText(const work::Material& m)
+{
+    if (!m.letsThrough())
+        return {};
+    return std::string(m.solid ? "solid " : "thin ") + (m.transmission >= m.translucency ? "glass" : "translucent") +
+           (m.solid && m.attenuationDistancePt > 0 ? ", coloured inside" : "");
+}
+
+std::string patternText(const work::Material& m)
+{
+    const auto named =
+        std::find_if(std::begin(work::kPatterns), std::end(work::kPatterns), [&](const auto& k) { return k.value == m.pattern; });
+    return m.pattern == surface::PatternKind::None ? std::string() : std::string(named->label);
+}
+
 std::string materialSummary(const work::Work& work, const Choice& choice)
 {
     const auto sets = materialsOf(work, choice);

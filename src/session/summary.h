@@ -15,6 +15,9 @@ std::string alongSummary(const work::Work& work, const Choice& choice);
 std::string formSummary(const work::Work& work, const Choice& choice, const LengthUnit& unit);
 // What lies over a material's base: "coated, sheen", or "".
 std::string layersText(const work::Material& material);
+std::string patternText(const work::Material& material);
+// How light goes through it, empty if none does.
+std::string throughText(const work::Material& material);
 std::string materialSummary(const work::Work& work, const Choice& choice);
 std::string sheetSummary(const work::Work& work);
 std::string groundSummary(const work::Work& work, const LengthUnit& unit);

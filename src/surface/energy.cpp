@@ -62,6 +62,29 @@ findAlbedos(float cosine, float roughness, float ior, float& mirror, float& diel
     }
 }
 
+// The same of facets that let light through.
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void findBoth(float cosine, float roughness, float eta,
+                                                                                                  float& both)
+{
+    const Wide alpha = std::max(kSmallestAlpha, roughness * roughness);
+    const V3<Wide> view{std::sqrt(1 - cosine * cosine), 0, cosine};
+    const Wide lambda = smithLambda(view, alpha);
+    Wide sum;
+    for (int i = 0; i < kSteepness; ++i)
+        for (int j = 0; j < kTurns; j += kLanes) {
+            const float t = (static_cast<float>(i) + 0.5f) / kSteepness, weight = 2 * (1 - t) / (kSteepness * kTurns);
+            const Wide turn = 0.25f + (asFloat(WideInt::countingFrom(j)) + 0.5f) * (0.5f / kTurns);
+            const V3<Wide> h = sampleGgxVisible(view, alpha, Wide(1 - (1 - t) * (1 - t)), turn);
+            const V3<Wide> back = h * (2 * dot(view, h)) - view, through = refracted(view, h, Wide(eta));
+            const Wide f = fresnelDielectric(dot(view, h), eta);
+            sum += select(back.z > 0, weight * f * (1 + lambda) / (1 + lambda + smithLambda(back, alpha)), Wide(0));
+            sum += select((through.z < 0) & (f < 1), weight * (1 - f) / (1 + smithLambda(through, alpha)), Wide(0));
+        }
+    both = 0;
+    for (int lane = 0; lane < kLanes; ++lane)
+        both += sum[lane];
+}
+
 }  // namespace
 
 EnergyTables::EnergyTables()
@@ -129,6 +152,23 @@ LayerTables::LayerTables()
 const LayerTables& layerTables()
 {
     static const LayerTables tables;
+    return tables;
+}
+
+GlassTables::GlassTables() : m_both(static_cast<std::size_t>(kLevels * kRoughnesses * kCosines))
+{
+    base::parallelFor(static_cast<std::size_t>(kLevels), [&](std::size_t level) {
+        const float f = 0.025f * static_cast<float>(level) - 0.5f;
+        for (int r = 0; r < kRoughnesses; ++r)
+            for (int c = 0; c < kCosines; ++c)
+                findBoth(cosineOf(c, kCosines), static_cast<float>(r) / (kRoughnesses - 1), (1 + f) / (1 - f),
+                         m_both[(level * kRoughnesses + static_cast<std::size_t>(r)) * kCosines + static_cast<std::size_t>(c)]);
+    });
+}
+
+const GlassTables& glassTables()
+{
+    static const GlassTables tables;
     return tables;
 }
 

@@ -130,4 +130,43 @@ private:
 // Made on first use, some 100 ms; as energyTables().
 const LayerTables& layerTables();
 
+// Of facets that reflect and refract.
+class GlassTables {
+public:
+    GlassTables();
+
+    // Share of light that one meeting with a facet sends back or lets through; what is missing goes from facet to facet. `eta`: the index
+    // of refraction beyond over that before, 1/3 to 3.
+    template <class F>
+    F both(F cosine, F roughness, F eta) const
+    {
+        const F z = clamped(((eta - 1) / (eta + 1) + 0.5f) * (kLevels - 1), F(0), F(kLevels - 1));
+        const auto k = whole(min(z, F(kLevels - 2)));
+        const F low = lookUp(k, cosine, roughness);
+        return low + (lookUp(k + 1, cosine, roughness) - low) * (z - asFloat(k));
+    }
+
+private:
+    static constexpr int kCosines = 48, kRoughnesses = 25, kLevels = 41;  // levels: (eta - 1) / (eta + 1) in steps of 0.025
+    template <class F, class I>
+    F lookUp(I level, F cosine, F roughness) const
+    {
+        const F x = root(clamped(cosine, F(0), F(1))) * (kCosines - 1), y = clamped(roughness, F(0), F(1)) * (kRoughnesses - 1);
+        const auto i = whole(min(x, F(kCosines - 2))), j = whole(min(y, F(kRoughnesses - 2)));
+        const F fx = x - asFloat(i), fy = y - asFloat(j);
+        const auto row = [&](auto at) {
+            const F low = taken(m_both.data(), at);
+            return low + (taken(m_both.data(), at + 1) - low) * fx;
+        };
+        const auto at = (level * kRoughnesses + j) * kCosines + i;
+        const F low = row(at);
+        return low + (row(at + kCosines) - low) * fy;
+    }
+
+    std::vector<float> m_both;
+};
+
+// Made on first use, some 200 ms; as energyTables().
+const GlassTables& glassTables();
+
 }  // namespace surface

@@ -4,7 +4,16 @@
 //   visibility of D. Neubelt and M. Pettineo, Crafting a next-gen material pipeline, 2013; what is below is scaled as that extension says;
 // - the base, whose mirror layer may have another index of refraction (KHR_materials_ior) and a colour seen head on
 //   (KHR_materials_specular); it keeps its Fresnel curve towards grazing angles.
-// All but the coat's and the metal's scaling is reciprocal. Materials without layers look as Surface makes them, to 1e-3.
+// - where the base is clear (KHR_materials_transmission), light is bent into a solid (B. Walter and others, Microfacet models for
+// refraction
+//   through rough surfaces, 2007; what would bounce between facets scales both ways), or goes straight on through a thin pane, whose two
+//   sides reflect 2 F / (1 + F); both are coloured by the base colour, and what a solid absorbs inside is not part of this;
+// - where it is translucent (KHR_materials_diffuse_transmission), its diffuse light goes through: wax, soap, paper. In a solid it crosses
+// the
+//   inside straight, from wall to wall: an honest half of what scatters inside, at no cost.
+// Radiance inside is divided by the square of the index (basic radiance, W. Nicodemus): nothing is scaled where light goes in and out.
+//
+// All but the coat's, the glass's and the metal's scaling is reciprocal. Materials without layers look as Surface makes them, to 1e-3.
 //
 // Directions as in surface.h.
 #pragma once
@@ -46,12 +55,16 @@ public:
     using Value = typename SurfaceOf<F>::Value;
     using Sample = typename SurfaceOf<F>::Sample;
 
-    LayeredSurfaceOf(const MaterialOf<F>& material, const LayersOf<F>& layers, V3<F> view);
+    // `eta`: index of refraction beyond the surface over that before it; 0 as seen from outside, in air.
+    LayeredSurfaceOf(const MaterialOf<F>& material, const LayersOf<F>& layers, V3<F> view, F eta = 0);
 
-    // As Surface's.
+    // As Surface's; directions with z < 0 are beyond.
     Value evaluate(V3<F> light) const;
     Sample sample(F choice, F u, F v) const;
     V3<F> albedo() const;
+    // Light goes through it; mostly as through a window.
+    auto letsThrough() const { return m_layers.letsThrough(); }
+    auto isWindow() const { return (m_clear > 0.5f) & (m_material.roughness < 0.3f); }
 
 private:
     // Of a dielectric's mirror layer: `plain` is its value for a layer that is not coloured, `white` for one that reflects all.
@@ -60,6 +73,8 @@ private:
         const F curved = (plain - m_headOn * white) / (1 - m_headOn);
         return (m_tint * (white - curved) + V3<F>{curved, curved, curved}) * m_material.specular;
     }
+    V3<F> reflectedByGlass(F cosine) const;
+    void addGlass(V3<F> light, F d, F common, F cosine, V3<F>& f, F& pdf) const;
     static F largestOf(V3<F> a) { return max(a.x, max(a.y, a.z)); }
     static V3<F> complement(V3<F> a) { return {1 - a.x, 1 - a.y, 1 - a.z}; }
 
@@ -71,45 +86,99 @@ private:
     V3<F> m_tint;                      // the same with its colour
     V3<F> m_mirrorView, m_mirrorMean;  // albedo of the mirror layer, towards the view and over all
     V3<F> m_metalScale;
-    F m_coatView = 0, m_sheenView = 0;     // albedos towards the view; the sheen's for its strongest colour
-    F m_sheenWhole = 1;                    // what a white sheen is divided by so that it is never over 1
-    F m_coatShare = 0, m_mirrorShare = 0;  // chances of sample()
+    F m_coatView = 0, m_sheenView = 0;                       // albedos towards the view; the sheen's for its strongest colour
+    F m_sheenWhole = 1;                                      // what a white sheen is divided by so that it is never over 1
+    F m_clear = 0, m_eta, m_clearScale;                      // share of glass, its index beyond over before, and what it is scaled by
+    F m_through = 0;                                         // share of diffuse light that goes through
+    F m_coatShare = 0, m_mirrorShare = 0, m_clearShare = 0;  // chances of sample()
 };
 using LayeredSurface = LayeredSurfaceOf<float>;
 
 template <class F>
-LayeredSurfaceOf<F>::LayeredSurfaceOf(const MaterialOf<F>& material, const LayersOf<F>& layers, V3<F> view)
-    : m_material(material), m_layers(layers), m_view(view)
+LayeredSurfaceOf<F>::LayeredSurfaceOf(const MaterialOf<F>& material, const LayersOf<F>& layers, V3<F> view, F eta)
+    : m_material(material), m_layers(layers), m_view(view), m_eta(layers.ior)
 {
     const EnergyTables& tables = energyTables();
     const LayerTables& more = layerTables();
-    m_alpha = max(F(kSmallestAlpha), squared(material.roughness));
+    const auto solid = layers.solid > 0;
+    if (any(layers.letsThrough())) {
+        m_through = layers.translucency;
+        m_clear = (1 - material.metallic) * layers.transmission;
+        m_eta = select(solid & (eta > 0), eta, m_eta);
+        // Where nothing is bent, facets do not count.
+        const auto even = solid & (layers.transmission > 0) & (absolute(m_eta - 1) < 1e-3f);
+        m_eta = select(even, F(1.001f), m_eta);
+        m_material.roughness = select(even, F(0), material.roughness);
+    }
+    const F roughness = m_material.roughness;
+    m_alpha = max(F(kSmallestAlpha), squared(roughness));
     m_lambda = smithLambda(view, m_alpha);
     m_coatAlpha = max(F(kSmallestAlpha), squared(layers.clearcoatRoughness));
     m_coatLambda = smithLambda(view, m_coatAlpha);
     m_headOn = squared((layers.ior - 1) / (layers.ior + 1));
     m_tint = layers.specularColour * m_headOn;
     m_tint = {min(m_tint.x, F(1)), min(m_tint.y, F(1)), min(m_tint.z, F(1))};
-    const F all = tables.mirror(view.z, material.roughness);
-    m_mirrorView = tinted(more.dielectric(view.z, material.roughness, layers.ior), all);
-    m_mirrorMean = tinted(more.dielectricMean(material.roughness, layers.ior), tables.mirrorMean(material.roughness));
+    const F all = tables.mirror(view.z, roughness);
+    m_mirrorView = tinted(more.dielectric(view.z, roughness, layers.ior), all);
+    m_mirrorMean = tinted(more.dielectricMean(roughness, layers.ior), tables.mirrorMean(roughness));
     m_metalScale = V3<F>{1, 1, 1} + material.baseColour * ((1 - all) / all);
     m_coatView = layers.clearcoat * tables.dielectric(view.z, layers.clearcoatRoughness);
     const F sheen = more.sheen(view.z, layers.sheenRoughness);
     m_sheenWhole = max(F(1), sheen);
     m_sheenView = largestOf(layers.sheenColour) * sheen / m_sheenWhole;
 
-    const F below = 1 - m_coatView, base = below * (1 - m_sheenView), plain = 1 - material.metallic;
+    F clear = 0;
+    if (any(m_clear > 0)) {
+        m_clearScale = 1 / select(solid, glassTables().both(view.z, roughness, m_eta), all);
+        clear = (1 - m_coatView) * (1 - m_sheenView) * m_clear;
+    }
+    const F below = 1 - m_coatView, base = below * (1 - m_sheenView), plain = (1 - material.metallic) * (1 - layers.transmission);
     const F mirror =
         base * (plain * luminance(m_mirrorView) + material.metallic * max(F(0.05f), luminance(schlick(material.baseColour, view.z))));
     const F diffuse = below * m_sheenView + base * plain * max(F(0.01f), luminance(complement(m_mirrorView) * material.baseColour));
-    const F sum = m_coatView + mirror + diffuse;
+    const F sum = m_coatView + mirror + clear + diffuse;
     const F least = 0.1f;  // of a lobe that is there
     const F coat = select(m_coatView > 0, max(least, m_coatView / sum), F(0)), shine = select(mirror > 0, max(least, mirror / sum), F(0)),
-            rest = select(diffuse > 0, max(least, diffuse / sum), F(0));
-    const F whole = coat + shine + rest;
+            glass = select(clear > 0, max(least, clear / sum), F(0)), rest = select(diffuse > 0, max(least, diffuse / sum), F(0));
+    const F whole = coat + shine + glass + rest;
     m_coatShare = coat / whole;
     m_mirrorShare = shine / whole;
+    m_clearShare = glass / whole;
+}
+
+// Of a facet of glass.
+template <class F>
+V3<F> LayeredSurfaceOf<F>::reflectedByGlass(F cosine) const
+{
+    const F plain = fresnelDielectric(cosine, m_eta);
+    const V3<F> once = select(plain >= 1, V3<F>{1, 1, 1}, tinted(plain, F(1)));
+    const auto pane = [](F r) { return 2 * r / (1 + r); };
+    return select(m_layers.solid > 0, once, V3<F>{pane(once.x), pane(once.y), pane(once.z)});
+}
+
+// What glass sends back and lets through; `d`, `common` and `cosine` are of the facet that reflects.
+template <class F>
+void LayeredSurfaceOf<F>::addGlass(V3<F> light, F d, F common, F cosine, V3<F>& f, F& pdf) const
+{
+    const auto above = light.z > 0, solid = m_layers.solid > 0;
+    const F amount = m_clear * m_clearScale;
+    const V3<F> back = reflectedByGlass(cosine);
+    f += select(above, back * (amount * common), V3<F>{});
+    pdf += select(above, m_clearShare * luminance(back) * d / (1 + m_lambda), F(0));
+    if (!any(!above))
+        return;
+    // The facet that bends this way; of a pane, the one that would reflect the way's mirror picture.
+    V3<F> h = normalized(select(solid, m_view + light * m_eta, m_view + V3<F>{light.x, light.y, -light.z}));
+    h = select(h.z < 0, -h, h);
+    const F before = dot(m_view, h), beyond = dot(light, h);
+    const auto there = (!above) & (before > 0) & ((beyond < 0) | (!solid));
+    const V3<F> reflected = reflectedByGlass(before);
+    const F facets = ggxDistribution(h, m_alpha) / m_view.z;
+    const F bent = squared(m_eta) * absolute(beyond) / max(F(1e-12f), squared(before + m_eta * beyond));
+    const F visible = facets / (1 + m_lambda) * select(solid, before * bent, F(0.25f));
+    const F lambda = smithLambda(light, m_alpha), seen = select(solid, visible / (1 + lambda), 0.25f * facets / (1 + m_lambda + lambda));
+    f += select(there, m_material.baseColour * complement(reflected) * (amount * seen / max(F(1e-6f), -light.z)), V3<F>{});
+    pdf += select(there, m_clearShare * (1 - luminance(reflected)) * visible, F(0));
 }
 
 template <class F>
@@ -117,58 +186,80 @@ typename LayeredSurfaceOf<F>::Value LayeredSurfaceOf<F>::evaluate(V3<F> light) c
 {
     const EnergyTables& tables = energyTables();
     const V3<F> h = normalized(m_view + light);
-    const F cosine = max(F(0), dot(m_view, h)), plain = 1 - m_material.metallic;
+    const F cosine = max(F(0), dot(m_view, h)), plain = (1 - m_material.metallic) * (1 - m_layers.transmission);
+    const auto above = light.z > 0;
+    const F steep = absolute(light.z);
 
     // The base: its mirror layer or metal, and what that lets through both ways.
     const F d = ggxDistribution(h, m_alpha) / (4 * m_view.z);
     const F common = d / ((1 + m_lambda + smithLambda(light, m_alpha)) * light.z);
     V3<F> f = tinted(fresnelDielectric(cosine, m_layers.ior), F(1)) * (plain * common) +
               schlick(m_material.baseColour, cosine) * m_metalScale * (m_material.metallic * common);
+    f = select(above, f, V3<F>{});
+    F pdf = select(above, m_mirrorShare * d / (1 + m_lambda), F(0));
     const V3<F> mirrorLight =
-        tinted(layerTables().dielectric(light.z, m_material.roughness, m_layers.ior), tables.mirror(light.z, m_material.roughness));
+        tinted(layerTables().dielectric(steep, m_material.roughness, m_layers.ior), tables.mirror(steep, m_material.roughness));
     const V3<F> through = complement(m_mirrorView) * complement(mirrorLight);
     const V3<F> mean = complement(m_mirrorMean);
     const auto share = [](F a, F b) { return a / max(b, F(1e-4f)); };
+    const F side = select(above, 1 - m_through, m_through);
     f += m_material.baseColour * V3<F>{share(through.x, mean.x), share(through.y, mean.y), share(through.z, mean.z)} *
-         (plain * (1 / kPiFloat));
-    F pdf = m_mirrorShare * d / (1 + m_lambda) + (1 - m_coatShare - m_mirrorShare) * light.z * (1 / kPiFloat);
+         (plain * side * (1 / kPiFloat));
+    pdf += (1 - m_coatShare - m_mirrorShare - m_clearShare) * side * steep * (1 / kPiFloat);
+    if (any(m_clear > 0))
+        addGlass(light, d, common, cosine, f, pdf);
 
     if (any(m_sheenView > 0)) {
-        const F sheenLight = layerTables().sheen(light.z, m_layers.sheenRoughness);
+        const F sheenLight = layerTables().sheen(steep, m_layers.sheenRoughness);
         const F whole = max(m_sheenWhole, sheenLight), strongest = largestOf(m_layers.sheenColour);
-        const F value = sheenOf(m_view, light, m_layers.sheenRoughness) / whole;
+        const F value = select(above, sheenOf(m_view, light, m_layers.sheenRoughness) / whole, F(0));
         f = m_layers.sheenColour * value + f * min(1 - m_sheenView, 1 - strongest * min(F(1), sheenLight));
     }
     if (any(m_coatView > 0)) {
         const F coatD = ggxDistribution(h, m_coatAlpha) / (4 * m_view.z);
-        const F coat = m_layers.clearcoat * fresnelDielectric(cosine, kIndexOfRefraction) * coatD /
-                       ((1 + m_coatLambda + smithLambda(light, m_coatAlpha)) * light.z);
+        const F coat = select(above,
+                              m_layers.clearcoat * fresnelDielectric(cosine, kIndexOfRefraction) * coatD /
+                                  ((1 + m_coatLambda + smithLambda(light, m_coatAlpha)) * light.z),
+                              F(0));
         f = f * (1 - m_coatView) + V3<F>{coat, coat, coat};
-        pdf += m_coatShare * coatD / (1 + m_coatLambda);
+        pdf += select(above, m_coatShare * coatD / (1 + m_coatLambda), F(0));
     }
-    const auto above = light.z > 0;
-    return {select(above, f, V3<F>{}), select(above, pdf, F(0))};
+    const auto good = above | ((light.z < 0) & m_layers.letsThrough());
+    return {select(good, f, V3<F>{}), select(good, pdf, F(0))};
 }
 
 template <class F>
 typename LayeredSurfaceOf<F>::Sample LayeredSurfaceOf<F>::sample(F choice, F u, F v) const
 {
     const SinCos<F> turn = sinCosOf(v);
-    const F r = root(u);
+    const F r = root(u), mirrors = m_coatShare + m_mirrorShare, facets = mirrors + m_clearShare;
     const auto fromCoat = choice < m_coatShare;
     const V3<F> h = sampleGgxVisible(m_view, select(fromCoat, m_coatAlpha, m_alpha), u, v);
-    const V3<F> direction = select(choice < m_coatShare + m_mirrorShare, h * (2 * dot(m_view, h)) - m_view,
-                                   V3<F>{r * turn.cosine, r * turn.sine, root(max(F(0), 1 - u))});
+    const V3<F> mirrored = h * (2 * dot(m_view, h)) - m_view;
+    V3<F> direction = select(choice < facets, mirrored, V3<F>{r * turn.cosine, r * turn.sine, root(max(F(0), 1 - u))});
+    auto good = direction.z > 1e-6f;  // what steep facets send to the wrong side is lost
+    if (any(m_layers.letsThrough())) {
+        // Where in its lobe the choice falls says whether light goes back or through.
+        const auto straight = choice >= facets, clear = (choice >= mirrors) & !straight;
+        const F within = select(straight, (choice - facets) / max(F(1e-6f), 1 - facets), (choice - mirrors) / max(F(1e-6f), m_clearShare));
+        const V3<F> beyond =
+            select((m_layers.solid > 0) & clear, refracted(m_view, h, m_eta), V3<F>{direction.x, direction.y, -direction.z});
+        const auto through = (straight & (within < m_through)) | (clear & (within >= luminance(reflectedByGlass(dot(m_view, h)))));
+        direction = select(through, beyond, direction);
+        good = (through & (direction.z < -1e-6f)) | ((!through) & (direction.z > 1e-6f));
+    }
     const Value value = evaluate(direction);
-    const auto good = (direction.z > 1e-6f) & (value.pdf > 0);
-    return {direction, select(good, value.f * (direction.z / value.pdf), V3<F>{}), select(good, value.pdf, F(0))};
+    good = good & (value.pdf > 0);
+    return {direction, select(good, value.f * (absolute(direction.z) / value.pdf), V3<F>{}), select(good, value.pdf, F(0))};
 }
 
 template <class F>
 V3<F> LayeredSurfaceOf<F>::albedo() const
 {
-    const F plain = 1 - m_material.metallic;
+    const F plain = (1 - m_material.metallic) * (1 - m_layers.transmission);
     V3<F> below = (complement(m_mirrorView) * m_material.baseColour + m_mirrorView) * plain + m_material.baseColour * m_material.metallic;
+    // Glass is as bright as what is behind.
+    below += (m_material.baseColour * (1 - m_headOn) + V3<F>{m_headOn, m_headOn, m_headOn}) * m_clear;
     below = below * (1 - m_sheenView) +
             m_layers.sheenColour * select(largestOf(m_layers.sheenColour) > 0, m_sheenView / largestOf(m_layers.sheenColour), F(0));
     return below * (1 - m_coatView) + V3<F>{m_coatView, m_coatView, m_coatView};

@@ -47,6 +47,10 @@ template <class PlaceAt>
         all.clearcoatRoughness.v[lane] = l.clearcoatRoughness;
         setLane(all.sheenColour, lane, l.sheenColour);
         all.sheenRoughness.v[lane] = l.sheenRoughness;
+        all.transmission.v[lane] = l.transmission;
+        all.translucency.v[lane] = l.translucency;
+        all.solid.v[lane] = l.solid;
+        setLane(all.absorption, lane, l.absorption);
     }
     return all;
 }
@@ -59,7 +63,11 @@ inline LayersOf<Wide> blended(const LayersOf<Wide>& a, const LayersOf<Wide>& b, 
             mix(a.clearcoat, b.clearcoat),
             mix(a.clearcoatRoughness, b.clearcoatRoughness),
             lerp(a.sheenColour, b.sheenColour, share),
-            mix(a.sheenRoughness, b.sheenRoughness)};
+            mix(a.sheenRoughness, b.sheenRoughness),
+            mix(a.transmission, b.transmission),
+            mix(a.translucency, b.translucency),
+            mix(a.solid, b.solid),
+            lerp(a.absorption, b.absorption, share)};
 }
 
 // One that gives off light.

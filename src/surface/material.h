@@ -2,6 +2,9 @@
 // that its further extensions add. How they send light back is in surface.h and layered.h.
 #pragma once
 
+#include <algorithm>
+#include <cmath>
+
 #include "base/vec.h"
 
 namespace surface {
@@ -30,10 +33,24 @@ struct LayersOf {
     F clearcoatRoughness = 0;             // 0 to 1, as roughness
     base::V3<F> sheenColour{0, 0, 0};     // KHR_materials_sheen: linear, 0 to 1: of the fibres that stand up from a cloth
     F sheenRoughness = 0.5f;              // 0 to 1
+    F transmission = 0;                   // KHR_materials_transmission: 0 to 1, share of a dielectric's base that is clear
+    F translucency = 0;                   // KHR_materials_diffuse_transmission: 0 to 1, of the base's diffuse light, goes through
+    F solid = 0;                          // 1: the body is full of it (KHR_materials_volume), light is bent; 0: it is a thin wall
+    base::V3<F> absorption{0, 0, 0};      // per pt of a solid's inside
+
+    // Whether light goes through.
+    auto letsThrough() const { return (transmission > 0) | (translucency > 0); }
 
     bool operator==(const LayersOf&) const = default;
 };
 using Layers = LayersOf<float>;
+
+// What absorbs all but `colour` within `distancePt` (KHR_materials_volume; Beer and Lambert's law), per pt; 0 pt absorbs nothing.
+inline Rgb absorptionOf(Rgb colour, float distancePt)
+{
+    const auto of = [&](float c) { return distancePt > 0 ? -std::log(std::max(c, 1e-4f)) / distancePt : 0; };
+    return {of(colour.x), of(colour.y), of(colour.z)};
+}
 
 // Light that a surface of this material gives off, white cards.
 inline Rgb emissionOf(const Material& material)

@@ -47,6 +47,14 @@ F fresnelDielectric(F cosine, Eta eta)
     const Polarised<F> p = fresnelPolarised(clamped(cosine, F(0), F(1)), eta);
     return (p.parallel + p.perpendicular) * 0.5f;
 }
+// Where light from `view` goes beyond a facet with normal `h`, which is on the view's side; `eta` is the index beyond over that before.
+// Of no use where all is reflected.
+template <class F>
+V3<F> refracted(V3<F> view, V3<F> h, F eta)
+{
+    const F cosine = dot(view, h), sin2 = (1 - squared(cosine)) / squared(eta);
+    return h * (cosine / eta - root(max(F(0), 1 - sin2))) - view * (1 / eta);
+}
 template <class F>
 V3<F> schlick(V3<F> f0, F cosine)
 {

@@ -191,6 +191,33 @@ inline constexpr Named<solid::TubePath> kTubePaths[] = {{solid::TubePath::Centre
 inline constexpr Named<solid::TubeSection> kTubeSections[] = {{solid::TubeSection::Round, "round", "Round"},
                                                               {solid::TubeSection::Rope, "rope", "Rope"},
                                                               {solid::TubeSection::Ribbon, "ribbon", "Ribbon"}};
+inline constexpr Named<surface::PatternKind> kPatterns[] = {{surface::PatternKind::None, "none", "None"},
+                                                            {surface::PatternKind::Granite, "granite", "Granite"},
+                                                            {surface::PatternKind::Marble, "marble", "Marble"},
+                                                            {surface::PatternKind::Sandstone, "sandstone", "Sandstone"},
+                                                            {surface::PatternKind::Concrete, "concrete", "Concrete"},
+                                                            {surface::PatternKind::Terrazzo, "terrazzo", "Terrazzo"},
+                                                            {surface::PatternKind::Brick, "brick", "Brick"},
+                                                            {surface::PatternKind::Wood, "wood", "Wood"},
+                                                            {surface::PatternKind::Plywood, "plywood", "Plywood"},
+                                                            {surface::PatternKind::Card, "card", "Corrugated card"},
+                                                            {surface::PatternKind::Rust, "rust", "Rust"},
+                                                            {surface::PatternKind::Hammered, "hammered", "Hammered"},
+                                                            {surface::PatternKind::Leather, "leather", "Leather"},
+                                                            {surface::PatternKind::Cracked, "cracked", "Cracked paint"},
+                                                            {surface::PatternKind::Crinkled, "crinkled", "Crinkled foil"},
+                                                            {surface::PatternKind::Chalk, "chalk", "Chalk"},
+                                                            {surface::PatternKind::Sand, "sand", "Sand"},
+                                                            {surface::PatternKind::Frost, "frost", "Frost"},
+                                                            {surface::PatternKind::Glitter, "glitter", "Glitter"},
+                                                            {surface::PatternKind::Felt, "felt", "Felt"},
+                                                            {surface::PatternKind::Paper, "paper", "Paper"},
+                                                            {surface::PatternKind::Brushed, "brushed", "Brushed"},
+                                                            {surface::PatternKind::Woven, "woven", "Woven cloth"},
+                                                            {surface::PatternKind::Knit, "knit", "Knit"},
+                                                            {surface::PatternKind::Dots, "dots", "Dots"},
+                                                            {surface::PatternKind::Stripes, "stripes", "Stripes"},
+                                                            {surface::PatternKind::Checks, "checks", "Checks"}};
 inline constexpr Named<Stance> kStances[] = {{Stance::AgainstWall, "againstWall", "Against the wall"},
                                              {Stance::OnFloor, "onFloor", "Standing on the floor"},
                                              {Stance::Free, "free", "Free"}};
@@ -616,6 +643,38 @@ void describe(V& v, Material& m)
                  .in(0.05, 2),
              m.ior);
     v.colour({"specularColour", "Layer's colour", "Tints the mirror layer seen head on; white is clear"}, m.specularColour, nullptr);
+    v.number(share("transmission", "Transmission", "1 is clear glass or water, coloured by the base colour; roughness frosts it"),
+             m.transmission);
+    v.number(share("translucency", "Translucency", "Diffuse light that goes through, as in wax, soap, gummy sweets and paper"),
+             m.translucency);
+    const bool through = m.letsThrough();
+    v.flag({"solid", "Solid", "Full, so that light is bent and coloured inside; a thin wall, as of a bulb or a sheet, without",
+            Counts::Exposure, through},
+           m.solid);
+    const bool inside = through && m.solid;
+    v.number(length("attenuationDistancePt", "Coloured within", "Depth at which white light has the colour inside; 0 takes nothing away", 0,
+                    100000)
+                 .in(1, 1)
+                 .when(inside),
+             m.attenuationDistancePt);
+    v.colour({"attenuationColour", "Colour inside", "Of light that has gone so deep: thin places stay pale", Counts::Exposure,
+              inside && m.attenuationDistancePt > 0},
+             m.attenuationColour, nullptr);
+    v.oneOf({"pattern", "Pattern", "Stone, wood, cloth, dots: made by formulas, in real size; solid ones go from the face into the side"},
+            m.pattern, kPatterns);
+    const bool some = m.pattern != surface::PatternKind::None;
+    v.number(length("patternSizePt", "Size", "Of a grain, a brick's length, a ring of wood, a thread, from dot to dot", 0.01, 100000)
+                 .in(0.5, 2)
+                 .when(some),
+             m.patternSizePt);
+    v.colour(
+        {"patternColour", "Other colour", "Of veins, mortar, late wood, weft, dots; the base colour is the rest", Counts::Exposure, some},
+        m.patternColour, nullptr);
+    v.number(share("patternStrength", "Strength", "Of the other colour and of all that differs from place to place").when(some),
+             m.patternStrength);
+    v.number(share("patternRelief", "Relief", "How deep it is felt: 0 is flat, 1 as such things are", 4).when(some), m.patternRelief);
+    v.number(angle("patternTurn", "Turned", "Counter-clockwise: the grain of wood, the courses of brick").when(some), m.patternTurn);
+    v.whole(count("patternSeed", "Variant", "Another number is another piece of the same stuff", 0, 9999).when(some), m.patternSeed);
 }
 
 template <class V>

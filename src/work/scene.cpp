@@ -53,7 +53,17 @@ double extentAlong(const base::Box3& box, base::Vec3 d)
 int addMaterial(render::Scene& scene, const Material& m, base::Rgb tint = {}, double share = 0)
 {
     scene.materials.push_back({lerp(m.baseColour, tint, static_cast<float>(share)), m.metallic, m.roughness, m.specular, m.emission});
-    scene.layers.push_back({m.specularColour, m.ior, m.clearcoat, m.clearcoatRoughness, m.sheenColour, m.sheenRoughness});
+    scene.layers.push_back({m.specularColour, m.ior, m.clearcoat, m.clearcoatRoughness, m.sheenColour, m.sheenRoughness, m.transmission,
+                            m.translucency, m.solid && m.letsThrough() ? 1.0f : 0.0f,
+                            surface::absorptionOf(m.attenuationColour, static_cast<float>(m.attenuationDistancePt))});
+    const double turn = base::radians(m.patternTurn);
+    scene.patterns.push_back({m.pattern,
+                              static_cast<float>(m.patternSizePt),
+                              m.patternStrength,
+                              m.patternRelief,
+                              {static_cast<float>(std::cos(turn)), static_cast<float>(std::sin(turn))},
+                              m.patternSeed,
+                              m.patternColour});
     return static_cast<int>(scene.materials.size()) - 1;
 }
 
@@ -61,7 +71,7 @@ int addMaterial(render::Scene& scene, const Material& m, base::Rgb tint = {}, do
 bool isPlain(const surface::Layers& layers)
 {
     return layers.specularColour == base::Rgb{1, 1, 1} && layers.ior == surface::Layers().ior && layers.clearcoat == 0 &&
-           layers.sheenColour == base::Rgb{0, 0, 0};
+           layers.sheenColour == base::Rgb{0, 0, 0} && !layers.letsThrough();
 }
 
 // What the film counts is the places of pieces in their order, and of letters in their piece.
@@ -246,8 +256,16 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
                     work.ground.sweep,
                     addMaterial(scene, work.ground.wall),
                     addMaterial(scene, work.ground.floor)};
-    if (std::all_of(scene.layers.begin(), scene.layers.end(), isPlain))
-        scene.layers.clear();
+    for (const int ground : {scene.ground.wallMaterial, scene.ground.floorMaterial}) {  // there is nothing behind
+        render::Layers& layers = scene.layers[static_cast<std::size_t>(ground)];
+        layers.transmission = layers.translucency = layers.solid = 0;
+    }
+    const auto isEven = [](const surface::Pattern& p) { return p.kind == surface::PatternKind::None; };
+    if (std::all_of(scene.patterns.begin(), scene.patterns.end(), isEven)) {
+        scene.patterns.clear();
+        if (std::all_of(scene.layers.begin(), scene.layers.end(), isPlain))
+            scene.layers.clear();
+    }
 
     scene.surroundings = work.surroundings.on;
     if (scene.surroundings)

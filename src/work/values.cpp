@@ -202,6 +202,7 @@ void grow(Piece& piece, double factor)
     for (auto& [_, step] : piece.steps.items)
         describe(visitor, step);
     describe(visitor, piece.form);
+    describe(visitor, piece.material);
     for (auto& [_, own] : piece.letters)
         describe(visitor, own);
 }

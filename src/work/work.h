@@ -23,6 +23,7 @@
 #include "render/stop_rule.h"
 #include "solid/body.h"
 #include "solid/form.h"
+#include "surface/pattern.h"
 
 namespace work {
 
@@ -271,7 +272,8 @@ const solid::Along* alongOf(const Form& form);
 // A form of the kind with this place in Form, as it usually begins for type of this size; depth and what happens along it are kept.
 Form formOfKind(const Form& from, std::size_t kind, double sizePt);
 
-// The values are those of surface/material.h. The base colour may follow a swatch; it is always filled in, setSwatch() keeps it up to date.
+// The values are those of surface/material.h and surface/pattern.h. The base colour may follow a swatch; it is always filled in,
+// setSwatch() keeps it up to date.
 struct Material {
     Rgb baseColour{0.8f, 0.8f, 0.8f};
     float metallic = 0, roughness = 0.5f, specular = 1, emission = 0;
@@ -280,8 +282,19 @@ struct Material {
     float ior = 1.5f, clearcoat = 0, clearcoatRoughness = 0.1f;
     Rgb sheenColour{0, 0, 0};
     float sheenRoughness = 0.5f;
+    float transmission = 0, translucency = 0;
+    bool solid = true;                 // what light goes through is full of it; else a thin wall
+    Rgb attenuationColour{1, 1, 1};    // left of white light after so many pt of it
+    double attenuationDistancePt = 0;  // 0: nothing is taken away
+    surface::PatternKind pattern = surface::PatternKind::None;
+    double patternSizePt = 20;
+    float patternStrength = 1, patternRelief = 1;
+    double patternTurn = 0;  // degrees, counter-clockwise
+    int patternSeed = 0;
+    Rgb patternColour{0.2f, 0.2f, 0.2f};
 
     bool operator==(const Material&) const = default;
+    bool letsThrough() const { return transmission > 0 || translucency > 0; }
 };
 
 // Parts are named as kParts says; others come from newer versions.

@@ -299,12 +299,137 @@ private Q_SLOTS:
             }
     }
 
+    // --- glass ----------------------------------------------------------------------------------------------------------------------
+
+    // Clear glass loses and makes nothing: from outside and inside, smooth and frosted, with wax or paint in it.
+    void glassInTheFurnace_data()
+    {
+        QTest::addColumn<float>("eta");  // 0: a thin pane
+        QTest::addColumn<float>("transmission");
+        QTest::newRow("pane") << 0.0f << 1.0f;
+        QTest::newRow("into glass") << 1.5f << 1.0f;
+        QTest::newRow("out of glass") << 1 / 1.5f << 1.0f;
+        QTest::newRow("into diamond") << 2.42f << 1.0f;
+        QTest::newRow("out of diamond") << 1 / 2.42f << 1.0f;
+        QTest::newRow("into what is the same") << 1.0f << 1.0f;
+        QTest::newRow("into water, half of it milk") << 1.33f << 0.5f;
+        QTest::newRow("wax") << 1.5f << 0.0f;
+    }
+    void glassInTheFurnace()
+    {
+        QFETCH(float, eta);
+        QFETCH(float, transmission);
+        for (const float roughness : {0.0f, 0.3f, 0.6f, 1.0f})
+            for (const double angle : {5.0, 50.0, 85.0}) {
+                surface::Layers layers;
+                layers.transmission = transmission;
+                layers.translucency = 0.7f * (1 - transmission);
+                layers.solid = eta > 0;
+                layers.ior = eta == 0 ? 1.5f : std::max(eta, 1 / eta);
+                const double albedo = sampledAlbedo(surface::LayeredSurface({{1, 1, 1}, 0, roughness, 1}, layers, at(angle), eta), 1 << 17);
+                // Of the roughest ones a hundredth is left to the noise of this.
+                QVERIFY2(std::abs(albedo - 1) < (roughness >= 0.6f ? 0.01 : 0.004),
+                         qPrintable(QString("roughness %1 at %2: %3").arg(roughness).arg(angle).arg(albedo)));
+            }
+    }
+
+    // Snell: n sin a = sin b; beyond the critical angle, 41.8 degrees in glass, nothing leaves (E. Hecht, Optics). A pane lets
+    // (1 - R) / (1 + R) = 0.923 through at right angles, and bends nothing.
+    void snell()
+    {
+        surface::Layers layers;
+        layers.transmission = layers.solid = 1;
+        const Material clear{{1, 1, 1}, 0, 0, 1};
+        const auto sent = [&](double angle, float eta, Vec3f* to = nullptr) {
+            double through = 0;
+            for (int i = 0; i < 4096; ++i) {
+                render::Sampler sampler(1, 2, static_cast<std::uint32_t>(i), 3);
+                const auto [u, v] = sampler.next2();
+                const auto s = surface::LayeredSurface(clear, layers, at(angle), eta).sample(sampler.next1(), u, v);
+                if (s.pdf > 0 && s.direction.z < 0) {
+                    through += s.weight.x / 4096;
+                    if (to)
+                        *to = s.direction;
+                }
+            }
+            return through;
+        };
+        for (const double angle : {0.5, 20.0, 60.0}) {
+            Vec3f to;
+            QVERIFY(sent(angle, 1.5f, &to) > 0.9);
+            QVERIFY(std::abs(-to.x * 1.5 - std::sin(base::radians(angle))) < 0.01);
+        }
+        QVERIFY(sent(41, 1 / 1.5f) > 0.5 && sent(42.6, 1 / 1.5f) < 0.01);
+        QVERIFY(std::abs(sent(0.5, 1.5f) - 0.96) < 1e-3);
+        layers.solid = 0;
+        Vec3f straight;
+        QVERIFY(std::abs(sent(0.5, 0) - 0.923) < 1e-3 && sent(50, 0, &straight) > 0.8);
+        QVERIFY(length(straight + at(50)) < 0.01f);
+    }
+
+    // glTF's volume: the colour is what is left of white after the distance.
+    void absorption()
+    {
+        const Rgb a = surface::absorptionOf({0.5f, 1, 0.1f}, 20);
+        QVERIFY(std::abs(std::exp(-20 * a.x) - 0.5f) < 1e-6f && a.y == 0 && std::abs(std::exp(-40 * a.z) - 0.01f) < 1e-6f);
+        QCOMPARE(surface::absorptionOf({0.5f, 0, 0.1f}, 0), (Rgb{}));
+    }
+
+    // Pearson's chi-square over all directions, as above.
+    void glassFollowsItsDensity()
+    {
+        constexpr int kRows = 16, kColumns = 6, kSamples = 100000;
+        for (const float eta : {0.0f, 1.5f, 1 / 1.5f})
+            for (const float transmission : {1.0f, 0.6f})
+                for (const double angle : {15.0, 60.0}) {
+                    surface::Layers layers;
+                    layers.transmission = transmission;
+                    layers.translucency = 0.5f;
+                    layers.solid = eta > 0;
+                    layers.clearcoat = transmission < 1;
+                    layers.clearcoatRoughness = 0.5f;
+                    const surface::LayeredSurface surface({{0.8f, 0.5f, 0.3f}, 0, 0.7f, 1}, layers, at(angle), eta);
+                    std::vector<double> expected(kRows * kColumns + 1), found(kRows * kColumns + 1);
+                    const auto cellOf = [&](const Vec3f& d) {
+                        const int row = std::clamp(int((d.z + 1) / 2 * kRows), 0, kRows - 1);
+                        return std::size_t(row * kColumns +
+                                           std::min(kColumns - 1, int((std::atan2(d.y, d.x) / (2 * base::kPi) + 0.5) * kColumns)));
+                    };
+                    std::uint32_t h = 1;
+                    const auto next = [&] {
+                        h = render::mixBits(h + 0x9e3779b9u);
+                        return float(h >> 8) * 0x1p-24f;
+                    };
+                    for (int i = 0; i < kSamples; ++i) {
+                        const float choice = next(), u = next(), v = next();
+                        const auto s = surface.sample(choice, u, v);
+                        ++found[s.pdf > 0 ? cellOf(s.direction) : std::size_t(kRows * kColumns)];
+                    }
+                    constexpr int kFine = 60;
+                    double sum = 0;
+                    for (int i = 0; i < kRows * kFine; ++i)
+                        for (int j = 0; j < kColumns * kFine; ++j) {
+                            const double z = 2 * (i + 0.5) / (kRows * kFine) - 1, s = std::sqrt(1 - z * z);
+                            const double phi = ((j + 0.5) / (kColumns * kFine) - 0.5) * 2 * base::kPi;
+                            const Vec3f d{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
+                            const double share = surface.evaluate(d).pdf * (2.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine));
+                            expected[cellOf(d)] += share * kSamples;
+                            sum += share;
+                        }
+                    QVERIFY2(sum < 1.003, qPrintable(QString::number(sum)));
+                    expected.back() = std::max(0.0, 1 - sum) * kSamples;
+                    const QString wrong = support::unlikely(found, expected, 20);
+                    QVERIFY2(wrong.isEmpty(),
+                             qPrintable(QString("%1 in %2, %3 degrees: %4").arg(transmission).arg(eta).arg(angle).arg(wrong)));
+                }
+    }
+
     // Eight side by side are as each alone.
     void layersSideBySide()
     {
         surface::MaterialOf<base::Wide> materials;
         surface::LayersOf<base::Wide> layers;
-        base::V3<base::Wide> view, light;
+        base::V3<base::Wide> view, light, beyond;
         std::vector<std::pair<Material, surface::Layers>> alone;
         for (int i = 0; i < base::kLanes; ++i) {
             const float t = float(i) / 7;
@@ -321,17 +446,23 @@ private Q_SLOTS:
             layers.clearcoatRoughness.v[i] = l.clearcoatRoughness;
             setLane(layers.sheenColour, i, l.sheenColour);
             layers.sheenRoughness.v[i] = l.sheenRoughness;
+            alone.back().second.transmission = layers.transmission.v[i] = i % 4 == 1 ? 0 : 1 - t;
+            alone.back().second.translucency = layers.translucency.v[i] = i % 4 < 2 ? 0 : t;
+            alone.back().second.solid = layers.solid.v[i] = i % 2;
             setLane(view, i, at(10 + 70 * t));
             setLane(light, i, at(60 - 100 * t));
+            setLane(beyond, i, -at(100 * t - 60));
         }
         const surface::LayeredSurfaceOf<base::Wide> together(materials, layers, view);
         const auto value = together.evaluate(light);
+        const auto through = together.evaluate(beyond);
         const auto sample = together.sample(base::Wide(0.3f), base::Wide(0.4f), base::Wide(0.7f));
         for (int i = 0; i < base::kLanes; ++i) {
             const auto& [m, l] = alone[std::size_t(i)];
             const surface::LayeredSurface one(m, l, laneOf(view, i));
             const auto near = [](float a, float b) { return std::abs(a - b) <= 1e-4f * std::abs(b) + 1e-6f; };
             QVERIFY(near(value.f.x[i], one.evaluate(laneOf(light, i)).f.x) && near(value.pdf[i], one.evaluate(laneOf(light, i)).pdf));
+            QVERIFY(near(through.f.x[i], one.evaluate(laneOf(beyond, i)).f.x) && near(through.pdf[i], one.evaluate(laneOf(beyond, i)).pdf));
             QVERIFY(near(sample.weight.y[i], one.sample(0.3f, 0.4f, 0.7f).weight.y));
         }
     }

@@ -550,14 +550,16 @@ void addPartRow(Rows* rows, Section* section, const std::shared_ptr<int>& part)
     rows->labelled(Section::tr("Part"), parts);
 }
 
-// What lies over the base, and its mirror layer's index and colour.
+// What lies over the base, its mirror layer's index and colour, what goes through, and its pattern.
 void addLayerRows(Rows* rows, const Rows::Reach<work::Material>& reach, const session::Session* session)
 {
-    Rows* layers = rows->group("layers", Section::tr("Layers"), [=] {
-        const auto materials = reach.of(session->work());
-        const auto layered = session::common<std::string>(materials, [](const work::Material& m) { return session::layersText(m); });
-        return !layered ? Section::tr("mixed") : layered->empty() ? Section::tr("none") : text(*layered);
-    });
+    const auto summary = [=](std::string (*textOf)(const work::Material&)) {
+        return [=] {
+            const auto common = session::common<std::string>(reach.of(session->work()), [=](const work::Material& m) { return textOf(m); });
+            return !common ? Section::tr("mixed") : common->empty() ? Section::tr("none") : text(*common);
+        };
+    };
+    Rows* layers = rows->group("layers", Section::tr("Layers"), summary(session::layersText));
     Rows::Extra coatRoughness;
     coatRoughness.id = "coatRoughness";
     layers->property(reach, "clearcoat");
@@ -566,6 +568,12 @@ void addLayerRows(Rows* rows, const Rows::Reach<work::Material>& reach, const se
     layers->property(reach, "sheenRoughness");
     layers->property(reach, "ior");
     layers->property(reach, "specularColour");
+    Rows* through = rows->group("through", Section::tr("Light through"), summary(session::throughText));
+    for (const char* key : {"transmission", "translucency", "solid", "attenuationDistancePt", "attenuationColour"})
+        through->property(reach, key);
+    Rows* pattern = rows->group("pattern", Section::tr("Pattern"), summary(session::patternText));
+    for (const char* key : {"pattern", "patternSizePt", "patternColour", "patternStrength", "patternRelief", "patternTurn", "patternSeed"})
+        pattern->property(reach, key);
 }
 
 // Takes away what parts have of their own.
@@ -632,8 +640,27 @@ Section* materialSection(const Context& context)
     rows->property(reach, "metallic");
     rows->property(reach, "roughness", roughness);
     addLayerRows(rows, reach, session);
-    rows->properties(reach, {"baseColour", "metallic", "roughness", "clearcoat", "clearcoatRoughness", "sheenColour", "sheenRoughness",
-                             "ior", "specularColour"});
+    rows->properties(reach, {"baseColour",
+                             "metallic",
+                             "roughness",
+                             "clearcoat",
+                             "clearcoatRoughness",
+                             "sheenColour",
+                             "sheenRoughness",
+                             "ior",
+                             "specularColour",
+                             "transmission",
+                             "translucency",
+                             "solid",
+                             "attenuationDistancePt",
+                             "attenuationColour",
+                             "pattern",
+                             "patternSizePt",
+                             "patternColour",
+                             "patternStrength",
+                             "patternRelief",
+                             "patternTurn",
+                             "patternSeed"});
     addCommonButton(rows, section, context, part);
     return section;
 }

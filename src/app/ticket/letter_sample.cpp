@@ -31,7 +31,6 @@ work::Work sampleOf(const work::Work& work, const work::Piece& piece)
     work::Work sample = work::newWork(letter, font, sheet);
     sample.assets = work.assets;
     work::Piece& shown = sample.pieces.items.begin()->second;
-    shown.material = piece.material;
     if (piece.lettering())
         work::scaleTo(shown, sheet.heightPt());
     else
@@ -41,6 +40,7 @@ work::Work sampleOf(const work::Work& work, const work::Piece& piece)
     if (size > 0)
         work::grow(own, shown.sizePt() / size);
     shown.form = own.form;
+    shown.material = own.material;  // patterns as large on it as on the piece
     sample.view().perspective = true;
     sample.view().walk = -24;
     sample.view().rise = 14;

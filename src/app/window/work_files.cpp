@@ -112,7 +112,8 @@ std::vector<std::pair<QString, QString>> WorkFiles::demos()
     return {{"main-poster", tr("Main poster")},
             {"pilots-badge", tr("Pilots' badge")},
             {"kite-workshop", tr("Children's workshop")},
-            {"seven-days", tr("Seven days")}};
+            {"seven-days", tr("Seven days")},
+            {"shop-sign", tr("Shop sign")}};
 }
 
 void WorkFiles::openDemo(const QString& name)
