@@ -65,4 +65,28 @@ Rgb onScreen(const Oklch& colour)
     return {std::clamp(c.x, 0.0f, 1.0f), std::clamp(c.y, 0.0f, 1.0f), std::clamp(c.z, 0.0f, 1.0f)};
 }
 
+std::vector<Rgb> harmoniesOf(const Oklch& colour)
+{
+    std::vector<Rgb> colours;
+    for (const float by : {-30.0f, 30.0f, -120.0f, 120.0f, 150.0f, 180.0f, 210.0f})
+        colours.push_back(onScreen({colour.lightness, colour.chroma, std::fmod(colour.hue + by + 360, 360.0f)}));
+    return colours;
+}
+
+std::vector<Rgb> stepsBetween(Rgb from, Rgb to, int count)
+{
+    const auto straight = [](const Oklch& c) {
+        const float a = c.hue * static_cast<float>(base::kPi / 180);
+        return base::Vec3f{c.lightness, c.chroma * std::cos(a), c.chroma * std::sin(a)};
+    };
+    const base::Vec3f a = straight(toOklch(from)), b = straight(toOklch(to));
+    std::vector<Rgb> colours;
+    for (int i = 1; i <= count; ++i) {
+        const base::Vec3f c = lerp(a, b, static_cast<float>(i) / static_cast<float>(count + 1));
+        const float hue = std::atan2(c.z, c.y) * static_cast<float>(180 / base::kPi);
+        colours.push_back(onScreen({c.x, std::hypot(c.y, c.z), hue < 0 ? hue + 360 : hue}));
+    }
+    return colours;
+}
+
 }  // namespace picture

@@ -2,6 +2,8 @@
 // CSS Color Module Level 4, section 9). Even steps of lightness, chroma or hue look even.
 #pragma once
 
+#include <vector>
+
 #include "base/vec.h"
 
 namespace picture {
@@ -23,5 +25,11 @@ bool isScreenColour(Rgb linear);
 float strongestChroma(float lightness, float hue);
 // The colour with its chroma cut to what the screen has.
 Rgb onScreen(const Oklch& colour);
+
+// Colours of the same lightness and chroma that go with one, round the circle of hues: neighbours (30 degrees to both sides), thirds,
+// the opposite and its neighbours.
+std::vector<Rgb> harmoniesOf(const Oklch& colour);
+// So many colours between two, on the straight way through Oklab: even to the eye.
+std::vector<Rgb> stepsBetween(Rgb from, Rgb to, int count);
 
 }  // namespace picture

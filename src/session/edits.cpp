@@ -1,7 +1,9 @@
 #include "session/edits.h"
 
 #include <algorithm>
+#include <cctype>
 #include <cmath>
+#include <map>
 
 #include "base/units.h"
 #include "session/groups.h"
@@ -321,6 +323,38 @@ int addSwatches(work::Work& work, const std::vector<work::Swatch>& swatches)
         ++added;
     }
     return added;
+}
+
+int exchangeSwatches(work::Work& work, const std::vector<work::Swatch>& swatches)
+{
+    const auto sameName = [](const std::string& a, const std::string& b) {
+        return std::equal(a.begin(), a.end(), b.begin(), b.end(),
+                          [](unsigned char x, unsigned char y) { return std::tolower(x) == std::tolower(y); });
+    };
+    std::vector<const work::Swatch*> left;
+    for (const work::Swatch& swatch : swatches)
+        left.push_back(&swatch);
+    std::map<std::string, const work::Swatch*> taken;  // by the work's ids
+    for (const std::string& id : work.swatches.order) {
+        const auto same = std::find_if(left.begin(), left.end(),
+                                       [&](const work::Swatch* s) { return sameName(s->name, work.swatches.items.at(id).name); });
+        if (same == left.end())
+            continue;
+        taken[id] = *same;
+        left.erase(same);
+    }
+    auto next = left.begin();
+    int changed = 0;
+    for (const std::string& id : work.swatches.order) {
+        if (!taken.contains(id) && next != left.end())
+            taken[id] = *next++;
+        const auto found = taken.find(id);
+        if (found == taken.end() || picture::hexFromRgb(found->second->colour) == picture::hexFromRgb(work.swatches.items.at(id).colour))
+            continue;
+        work::setSwatch(work, id, found->second->colour);
+        ++changed;
+    }
+    return changed;
 }
 
 void removeSwatch(work::Work& work, const std::string& swatch)

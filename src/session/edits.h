@@ -37,6 +37,9 @@ std::string addSwatch(work::Work& work, const std::string& name, base::Rgb colou
 // Those whose colour the work has no swatch of; returns how many.
 int addSwatches(work::Work& work, const std::vector<work::Swatch>& swatches);
 // What followed it keeps its colour.
+// Gives the work's swatches the colours of others: those of the same name (in whatever case) theirs, the rest what is left, in order. What
+// follows them follows. Returns how many have changed.
+int exchangeSwatches(work::Work& work, const std::vector<work::Swatch>& swatches);
 void removeSwatch(work::Work& work, const std::string& swatch);
 
 // Changes the sheet and keeps the work on it: type, depths, places, ground and lights grow with the shorter side's change where

@@ -48,8 +48,9 @@ std::string bevelText(const solid::Bevel& bevel, const char* where, const Length
 std::string surfaceText(const work::Material& m)
 {
     const char* finish = m.roughness < 0.12f ? "mirror" : m.roughness < 0.35f ? "glossy" : m.roughness < 0.7f ? "satin" : "matte";
-    const std::string layers = layersText(m);
-    return fmt::format("{} {}", finish, m.metallic > 0.5f ? "metal" : "plastic") + (layers.empty() ? "" : ", " + layers);
+    const std::string through = throughText(m);
+    const char* stuff = m.metallic > 0.5f ? "metal" : !through.empty() ? through.c_str() : "plastic";
+    return joined({fmt::format("{} {}", finish, stuff), layersText(m), lowered(patternText(m))});
 }
 
 std::string colourText(const work::Work& work, const work::Material& m)

@@ -8,6 +8,7 @@
 #include <QTimer>
 
 #include "app/drawer/sample_book.h"
+#include "app/window/swatch_files.h"
 #include "driver.h"
 #include "files/material_sample.h"
 
@@ -144,6 +145,34 @@ private Q_SLOTS:
         QTRY_VERIFY_WITH_TIMEOUT(seen(0) == first, 120000);
     }
 
+    // What is marked and what was given last are groups of their own, in every window.
+    void favouritesAndLastUsed()
+    {
+        {
+            Window w;
+            QVERIFY(w.trigger("edit.chooseAll"));
+            QVERIFY(w.trigger("view.book"));
+            auto* list = w.find<QListWidget>("book.list");
+            give(w, "Oak");
+            give(w, "Brick");
+            give(w, "Oak");
+            list->setCurrentItem(itemOf(w, "White marble"));
+            w.find<QAction>("book.favourite")->trigger();
+            QVERIFY(itemOf(w, "\u2605 White marble"));
+        }
+        Window w;
+        QVERIFY(w.trigger("view.book"));
+        auto* list = w.find<QListWidget>("book.list");
+        w.choose("book.group", "Last used");
+        QCOMPARE(list->item(0)->text(), QString("Oak"));
+        QCOMPARE(list->item(1)->text(), QString("Brick"));
+        w.choose("book.group", "Favourites");
+        QCOMPARE(list->count(), 1);
+        list->setCurrentRow(0);
+        w.find<QAction>("book.favourite")->trigger();
+        QCOMPARE(list->count(), 0);
+    }
+
     // A designer's own is kept by a name and forgotten.
     void ownOnes()
     {
@@ -197,7 +226,58 @@ private Q_SLOTS:
         QTRY_VERIFY2(message().contains("fair.txt"), qPrintable(message()));
         w.session().undo();
         QCOMPARE(w.work().swatches.order.size(), std::size_t{2});
-        QVERIFY(w.find<QAction>("edit.addSwatches"));
+        QVERIFY(w.find<QAction>("edit.addSwatches") && w.find<QAction>("edit.exchangeSwatches"));
+
+        // Exchanged for others: by name, then in order; what follows them is recoloured in one step.
+        const std::string sea = w.work().swatches.order[1];
+        w.session().edit("follow", [&](work::Work& work) {
+            work::Material& m = work.pieces.items.begin()->second.material.piece;
+            m.swatch = sea;
+            m.baseColour = work.swatches.items.at(sea).colour;
+        });
+        QFile others(folder.filePath("others.css"));
+        QVERIFY(others.open(QIODevice::WriteOnly));
+        others.write("--first: #102030; --SEA: #405060");
+        others.close();
+        w.window.swatches()->exchange(others.fileName());
+        QCOMPARE(picture::hexFromRgb(w.piece().material.piece.baseColour), std::string("#405060"));
+        QCOMPARE(picture::hexFromRgb(w.work().swatches.items.at(w.work().swatches.order[0]).colour), std::string("#102030"));
+        QVERIFY2(message().startsWith("2 of 2"), qPrintable(message()));
+        w.session().undo();
+        QCOMPARE(picture::hexFromRgb(w.piece().material.piece.baseColour), std::string("#19768A"));
+    }
+
+    // Light through and patterns have rows of their own, which come when they count; what a work has of them is saved and opens again.
+    void lightThroughAndPatterns()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("material");
+        w.click("material.through");
+        QVERIFY(!w.find<QWidget>("material.through.solid")->isVisible());
+        w.type("material.through.transmission.edit", "100");
+        w.type("material.through.attenuationDistance.edit", "40");
+        const work::Material& m = w.piece().material.piece;
+        QVERIFY(m.transmission == 1 && m.solid && m.attenuationDistancePt > 0);
+        QVERIFY2(w.window.ticket()->section("material")->summary().contains("glass"),
+                 qPrintable(w.window.ticket()->section("material")->summary()));
+        QVERIFY(w.settle());
+    }
+    void patterns()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        w.openSection("material");
+        w.click("material.pattern");
+        QVERIFY(!w.find<QWidget>("material.pattern.patternSize.edit")->isVisible());
+        w.choose("material.pattern.pattern", "Brick");
+        w.type("material.pattern.patternSize.edit", "50");
+        w.type("material.pattern.patternTurn.edit", "45");
+        const work::Material& m = w.piece().material.piece;
+        QVERIFY(m.pattern == surface::PatternKind::Brick && m.patternTurn == 45 && m.patternSizePt > 0);
+        QVERIFY2(w.window.ticket()->section("material")->summary().contains("brick", Qt::CaseInsensitive),
+                 qPrintable(w.window.ticket()->section("material")->summary()));
+        QVERIFY(w.settle());
     }
 
     // Layers have rows of their own, which come when they count.

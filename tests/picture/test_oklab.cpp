@@ -60,6 +60,26 @@ private Q_SLOTS:
         QVERIFY(picture::strongestChroma(1, 100) < 1e-2f);
         QVERIFY(picture::strongestChroma(0, 100) < 0.1f);
     }
+
+    // What goes with a colour lies round its circle, as light and as strong; steps between two are as far from each other.
+    void harmoniesAndSteps()
+    {
+        const Oklch from{0.7f, 0.1f, 40};
+        const float turns[] = {-30, 30, -120, 120, 150, 180, 210};
+        const auto harmonies = picture::harmoniesOf(from);
+        QCOMPARE(harmonies.size(), std::size(turns));
+        for (std::size_t i = 0; i < harmonies.size(); ++i) {
+            const Oklch is = picture::toOklch(harmonies[i]);
+            QVERIFY(std::abs(is.lightness - 0.7f) < 2e-3f && std::abs(is.chroma - 0.1f) < 2e-3f);
+            QVERIFY(std::abs(std::remainder(is.hue - 40 - turns[i], 360.0f)) < 0.5f);
+        }
+        const base::Rgb dark = *picture::rgbFromHex("#1D3B4A"), light = *picture::rgbFromHex("#F7E7D0");
+        const auto steps = picture::stepsBetween(dark, light, 3);
+        QCOMPARE(steps.size(), std::size_t{3});
+        const float low = picture::toOklch(dark).lightness, high = picture::toOklch(light).lightness;
+        for (std::size_t i = 0; i < 3; ++i)
+            QVERIFY(std::abs(picture::toOklch(steps[i]).lightness - (low + (high - low) * float(i + 1) / 4)) < 2e-3f);
+    }
 };
 
 QTEST_APPLESS_MAIN(TestOklab)

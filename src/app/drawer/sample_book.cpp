@@ -10,6 +10,7 @@
 #include <QListWidget>
 #include <QMimeData>
 #include <QPushButton>
+#include <QSettings>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -26,6 +27,14 @@ namespace {
 
 constexpr int kAcross = 3;
 constexpr int kIdRole = Qt::UserRole;
+constexpr const char *kFavourites = "book/favourites", *kRecent = "book/recent";  // lists of ids
+constexpr int kMostRecent = 12;
+enum Group { kAllGroups, kFavouriteGroup, kRecentGroup };  // first in the list of groups
+
+QStringList listed(const char* key)
+{
+    return QSettings().value(key).toStringList();
+}
 
 // Drags its samples out as their ids.
 class SampleList : public QListWidget {
@@ -106,6 +115,12 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     m_list->setDragDropMode(QAbstractItemView::DragOnly);
     connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
     connect(m_list, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
+    auto* favours = new QAction(tr("Mark as favourite, or no longer"), m_list);
+    favours->setObjectName("book.favourite");
+    favours->setShortcut(Qt::Key_Asterisk);
+    favours->setShortcutContext(Qt::WidgetShortcut);
+    connect(favours, &QAction::triggered, this, &SampleBook::markFavourite);
+    m_list->addAction(favours);
     auto* forgets = new QAction(tr("Forget this material"), m_list);
     forgets->setObjectName("book.forget");
     forgets->setShortcut(QKeySequence::Delete);
@@ -164,7 +179,7 @@ void SampleBook::read()
         m_context.say(tr("A material was left out: %1 (%2)").arg(text(notes.front().message), text(notes.front().place)));
     const QString group = m_group->currentText();
     m_group->clear();
-    m_group->addItem(tr("All groups"));
+    m_group->addItems({tr("All groups"), tr("Favourites"), tr("Last used")});
     for (const files::MaterialSample& sample : m_samples)
         if (const QString name = text(sample.group); m_group->findText(name) < 0)
             m_group->addItem(name);
@@ -176,17 +191,34 @@ void SampleBook::fill()
 {
     m_list->clear();
     const QIcon blank = blankSample();
-    for (const files::MaterialSample& sample : m_samples) {
-        if (m_group->currentIndex() > 0 && m_group->currentText() != text(sample.group))
-            continue;
-        if (!sample.isFoundBy(m_search->text().toStdString()))
-            continue;
-        auto* item = new QListWidgetItem(blank, text(sample.name), m_list);
-        item->setData(kIdRole, text(sample.id));
+    const QStringList favourites = listed(kFavourites);
+    const auto add = [&](const files::MaterialSample& sample) {
+        const QString id = text(sample.id), name = favourites.contains(id) ? "\u2605 " + text(sample.name) : text(sample.name);
+        auto* item = new QListWidgetItem(blank, name, m_list);
+        item->setData(kIdRole, id);
         item->setToolTip(sample.own ? tr("%1, kept by you").arg(text(sample.name)) : text(sample.name));
+    };
+    if (m_group->currentIndex() == kRecentGroup) {
+        for (const QString& id : listed(kRecent))
+            if (const files::MaterialSample* sample = sampleOfId(id); sample && isShown(*sample))
+                add(*sample);
+    } else {
+        for (const files::MaterialSample& sample : m_samples)
+            if (isShown(sample))
+                add(sample);
     }
     m_shown.clear();
     renderSamples();
+}
+
+// By group and search.
+bool SampleBook::isShown(const files::MaterialSample& sample) const
+{
+    const int group = m_group->currentIndex();
+    const bool isOfGroup = group == kFavouriteGroup ? listed(kFavourites).contains(text(sample.id))
+                           : group > kRecentGroup   ? m_group->currentText() == text(sample.group)
+                                                    : true;
+    return isOfGroup && sample.isFoundBy(m_search->text().toStdString());
 }
 
 // On the first letter of what is chosen, or of the front piece; again when that has become another.
@@ -196,21 +228,23 @@ void SampleBook::renderSamples()
     const work::Piece* piece = leadPiece(m_context);
     if (!piece && !work.pieces.order.empty())
         piece = &work.pieces.items.at(work.pieces.order.front());
-    work::Work sample = piece ? sampleOf(work, *piece) : work::newWork("K", {}, {});
-    work::Piece& shown = sample.pieces.items.begin()->second;
-    const work::Rgb colour = shown.material.piece.baseColour;
-    shown.material = {};
-    const std::string what = files::toJson(sample) + (m_keepsColour->isChecked() ? picture::hexFromRgb(colour) : std::string());
+    work::Work none = work::newWork("K", {}, {});
+    work::Piece given = piece ? *piece : none.pieces.items.begin()->second;
+    const work::Rgb colour = given.material.piece.baseColour;
+    given.material = {};
+    // A pattern is as large on the sample as on the piece.
+    const std::string what = files::toJson(sampleOf(work, given)) + std::to_string(given.sizePt()) +
+                             (m_keepsColour->isChecked() ? picture::hexFromRgb(colour) : std::string());
     if (what == m_shown)
         return;
     m_shown = what;
     const int now = ++*m_round;
     for (int row = 0; row < m_list->count(); ++row) {
         const files::MaterialSample* one = sampleOfId(m_list->item(row)->data(kIdRole).toString());
-        shown.material.piece = one->material;
+        given.material.piece = one->material;
         if (m_keepsColour->isChecked())
-            shown.material.piece.baseColour = colour;
-        m_background.run([sample, side = sampleSideOn(*this), round = m_round,
+            given.material.piece.baseColour = colour;
+        m_background.run([sample = sampleOf(work, given), side = sampleSideOn(*this), round = m_round,
                           now](const base::Progress& progress) { return *round == now ? keptSample(sample, side, progress) : QImage(); },
                          [this, row, now](const QImage& picture) {
                              if (*m_round == now && !picture.isNull() && row < m_list->count())
@@ -244,6 +278,10 @@ void SampleBook::give(int row)
         m_context.say(tr("Choose what it shall go on: click a piece, again a letter; or drag the sample onto it"));
         return;
     }
+    QStringList recent = listed(kRecent);
+    recent.removeAll(text(sample->id));
+    recent.prepend(text(sample->id));
+    QSettings().setValue(kRecent, QStringList(recent.mid(0, kMostRecent)));
     m_context.session->edit(tr("Material").toStdString(), [&](work::Work& w) {
         for (work::MaterialSet* set : session::materialsIn(w, m_context.session->choice()))
             if (m_part->currentIndex() > 0) {
@@ -273,6 +311,21 @@ void SampleBook::giveToGround(bool wall, const QString& id)
     if (const files::MaterialSample* sample = sampleOfId(id))
         m_context.session->edit((wall ? tr("Wall") : tr("Floor")).toStdString(),
                                 [&](work::Work& w) { setMaterial(wall ? w.ground.wall : w.ground.floor, *sample); });
+}
+
+void SampleBook::markFavourite()
+{
+    const QListWidgetItem* item = m_list->currentItem();
+    if (!item) {
+        m_context.say(tr("Choose a material first"));
+        return;
+    }
+    const QString id = item->data(kIdRole).toString();
+    QStringList favourites = listed(kFavourites);
+    if (favourites.removeAll(id) == 0)
+        favourites.append(id);
+    QSettings().setValue(kFavourites, favourites);
+    fill();
 }
 
 void SampleBook::keep()

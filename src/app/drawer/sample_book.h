@@ -48,6 +48,8 @@ private:
     void give(int row);
     void keep();
     void forget();
+    void markFavourite();
+    bool isShown(const files::MaterialSample& sample) const;
     const files::MaterialSample* sampleOfId(const QString& id) const;
     void setMaterial(work::Material& material, const files::MaterialSample& sample) const;
 

@@ -103,6 +103,11 @@ void ColourField::makePanel()
         if (m_value)
             Q_EMIT swatchWanted(m_value->colour);
     });
+    connect(m_panel, &ColourPanel::stepsWanted, this, [this](const QString& id) {
+        const auto& swatches = m_offer().swatches.items;
+        if (const auto to = swatches.find(id.toStdString()); m_value && to != swatches.end())
+            Q_EMIT swatchesWanted(picture::stepsBetween(m_value->colour, to->second.colour, ColourPanel::kSteps));
+    });
     connect(m_panel, &ColourPanel::swatchRemoved, this, &ColourField::swatchRemoved);
     connect(m_panel, &ColourPanel::swatchRenamed, this, &ColourField::swatchRenamed);
     connect(m_panel, &ColourPanel::pictureWanted, this, &ColourField::pickWanted);

@@ -37,7 +37,8 @@ public:
 Q_SIGNALS:
     void changed(const ColourField::Value& value, bool going);
     void finished();
-    void swatchWanted(base::Rgb colour);  // a new swatch for this colour
+    void swatchWanted(base::Rgb colour);                         // a new swatch for this colour
+    void swatchesWanted(const std::vector<base::Rgb>& colours);  // as new ones
     void swatchRemoved(const QString& id);
     void swatchRenamed(const QString& id, const QString& name);
     void pickWanted();  // the next click in the picture gives the colour

@@ -59,8 +59,8 @@ ColourPanel::ColourPanel(const QString& name, QWidget* parent) : QWidget(parent,
     addRows(box);
     addNumbers(box);
     addSwatches(box);
-    for (ColourRow* row : {m_steps, m_inWork, m_last})
-        row->setObjectName(name + (row == m_steps ? ".steps" : row == m_inWork ? ".inWork" : ".last"));
+    for (ColourRow* row : {m_steps, m_harmonies, m_inWork, m_last})
+        row->setObjectName(name + (row == m_steps ? ".steps" : row == m_harmonies ? ".harmonies" : row == m_inWork ? ".inWork" : ".last"));
     m_list->setObjectName(name + ".swatches");
 }
 
@@ -82,8 +82,9 @@ void ColourPanel::addRows(QVBoxLayout* box)
         });
         return colours;
     };
-    QLabel* steps = nullptr;
-    m_steps = row(tr("Lightness"), tr("Steps of lightness"), steps);
+    QLabel* always = nullptr;
+    m_steps = row(tr("Lightness"), tr("Steps of lightness"), always);
+    m_harmonies = row(tr("Goes with it"), tr("Neighbours, thirds and opposites on the circle of hues"), always);
     m_inWork = row(tr("In this work"), tr("Colours of this work"), m_inWorkLabel);
     m_last = row(tr("Last used"), tr("Last used colours"), m_lastLabel);
     grid->setColumnStretch(1, 1);
@@ -167,6 +168,7 @@ void ColourPanel::addSwatches(QVBoxLayout* box)
         QMenu menu(this);
         menu.setObjectName("swatch.menu");
         menu.addAction(tr("Take it"), this, [this, id] { Q_EMIT swatchTaken(id.toStdString()); });
+        menu.addAction(tr("Add %1 steps on the way to it").arg(kSteps), this, [this, id] { Q_EMIT stepsWanted(id); });
         menu.addAction(tr("Rename"), this, [this, item] { m_list->editItem(item); });
         menu.addAction(tr("Remove, uses keep the colour"), this, [this, id] { Q_EMIT swatchRemoved(id); });
         menu.exec(m_list->viewport()->mapToGlobal(at));
@@ -249,6 +251,7 @@ void ColourPanel::refresh()
     for (int i = 0; i < kLightnesses; ++i)
         steps.push_back(picture::onScreen({0.16f + 0.8f * static_cast<float>(i) / (kLightnesses - 1), m_seen.chroma, m_seen.hue}));
     m_steps->showColours(steps);
+    m_harmonies->showColours(picture::harmoniesOf(m_seen));
     const base::Rgb e = m_colour ? picture::encodeSrgb(*m_colour) : base::Rgb{};
     const double values[] = {static_cast<double>(m_seen.lightness),
                              static_cast<double>(m_seen.chroma / ColourPlane::kMostChroma),

@@ -30,6 +30,7 @@ public:
     void showColour(const std::optional<base::Rgb>& colour, const std::string& swatch);
     void showOffer(const work::Ordered<work::Swatch>& swatches, const std::vector<base::Rgb>& inWork);
 
+    static constexpr int kSteps = 3;  // of stepsWanted()
     // Keeps a colour among the last used ones, which all fields offer.
     static void remember(base::Rgb colour);
     static std::vector<base::Rgb> lastUsed();
@@ -41,7 +42,8 @@ Q_SIGNALS:
     void swatchWanted();
     void swatchRemoved(const QString& id);
     void swatchRenamed(const QString& id, const QString& name);
-    void pictureWanted();  // a click in the picture shall give the colour
+    void stepsWanted(const QString& id);  // new swatches between the colour and this one
+    void pictureWanted();                 // a click in the picture shall give the colour
     void fileWanted();
 
 protected:
@@ -60,7 +62,7 @@ private:
     std::string m_swatch;
     ColourPlane* m_plane;
     HueStrip* m_hues;
-    ColourRow *m_steps, *m_inWork, *m_last;
+    ColourRow *m_steps, *m_harmonies, *m_inWork, *m_last;
     QLabel *m_inWorkLabel, *m_lastLabel;
     NumberField* m_numbers[6] = {};
     QListWidget* m_list;

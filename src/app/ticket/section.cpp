@@ -147,6 +147,12 @@ ColourField* Rows::colour(const char* id, const QString& label, const QString& t
             set(w, {colour, swatch});
         });
     });
+    connect(field, &ColourField::swatchesWanted, this, [=, this](const std::vector<base::Rgb>& colours) {
+        edit(tr("New swatches"), {}, false, [&](work::Work& w) {
+            for (const base::Rgb colour : colours)
+                session::addSwatch(w, picture::hexFromRgb(colour), colour);
+        });
+    });
     connect(field, &ColourField::swatchRemoved, this, [=, this](const QString& swatch) {
         edit(tr("Remove swatch"), {}, false, [&](work::Work& w) { session::removeSwatch(w, swatch.toStdString()); });
     });

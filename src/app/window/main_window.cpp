@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 #include "app/window/artwork_files.h"
+#include "app/window/swatch_files.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -32,7 +33,6 @@
 #include "app/window/kept_picture.h"
 #include "app/window/start_page.h"
 #include "app/window/state_line.h"
-#include "files/swatch_file.h"
 #include "session/edits.h"
 #include "session/places.h"
 #include "session/summary.h"
@@ -79,6 +79,7 @@ MainWindow::MainWindow(QWidget* parent)
     applyLook();
     m_finals = new Finals(&m_session, &m_queue, this);
     m_artwork = new ArtworkFiles(&m_session, this);
+    m_swatches = new SwatchFiles(&m_session, this);
     m_files = new WorkFiles(
         &m_session, [this] { return preview(); }, this);
     makeParts(makeContext());
@@ -435,6 +436,7 @@ std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
 void MainWindow::connectArtwork()
 {
     connect(m_artwork, &ArtworkFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
+    connect(m_swatches, &SwatchFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_artwork, &ArtworkFiles::added, this, [this](const QString& piece) {
         session::Choice choice;
         choice.set({piece.toStdString(), {}});
@@ -609,28 +611,6 @@ void MainWindow::dropSample(const QString& sample, QPointF place)
         showMessage(tr("There is nothing to give a material to; drop it on a letter, the wall or the floor"));
 }
 
-void MainWindow::addSwatchesOf(const QString& path)
-{
-    const auto swatches = files::readSwatches(path.toStdString());
-    if (!swatches) {
-        showMessage(QString::fromStdString(base::oneLine(swatches.error())));
-        return;
-    }
-    int added = 0;
-    m_session.edit(tr("Add swatches").toStdString(), [&](work::Work& w) { added = session::addSwatches(w, *swatches); });
-    showMessage(added == 0   ? tr("The work has all colours of %1 as swatches already").arg(QFileInfo(path).fileName())
-                : added == 1 ? tr("One swatch added; every colour field offers it")
-                             : tr("%1 swatches added; every colour field offers them").arg(added));
-}
-
-void MainWindow::addSwatchesByDialog()
-{
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Add swatches from a file"), {}, tr("Colours (*.gpl *.css *.svg *.txt);;All files (*)"));
-    if (!path.isEmpty())
-        addSwatchesOf(path);
-}
-
 void MainWindow::takeDropped(const QString& path)
 {
     const QFileInfo file(path);
@@ -641,8 +621,8 @@ void MainWindow::takeDropped(const QString& path)
             m_files->open(path);
     } else if (ArtworkFiles::isArtwork(path)) {
         m_artwork->add(path);
-    } else if (ending == "gpl" || ending == "css" || ending == "txt") {
-        addSwatchesOf(path);
+    } else if (SwatchFiles::isSwatchFile(path)) {
+        m_swatches->add(path);
     } else if (type.name().startsWith("font/") || ending == "otf" || ending == "ttf" || ending == "ttc") {
         if (m_session.choice().empty())
             showMessage(tr("%1 is a font. Choose lettering first, then drop it again: it becomes its face.").arg(file.fileName()));

@@ -15,6 +15,7 @@
 namespace app {
 
 class ArtworkFiles;
+class SwatchFiles;
 class KeptPicture;
 class Desktop;
 class LightDeskView;
@@ -39,6 +40,7 @@ public:
     WorkFiles* files() const { return m_files; }
     Finals* finals() const { return m_finals; }
     ArtworkFiles* artwork() const { return m_artwork; }
+    SwatchFiles* swatches() const { return m_swatches; }
     Desktop* desktop() const { return m_desktop; }
     KeptPicture* kept() const { return m_kept; }
     // Instead of what the state line says; for tests.
@@ -98,8 +100,6 @@ private:
     void setTicketWidth();
     QSize usualSize() const;
     void takeDropped(const QString& path);
-    void addSwatchesOf(const QString& path);
-    void addSwatchesByDialog();
     void connectArtwork();
     void addArtworkByDialog();
     // --- clipboard
@@ -140,6 +140,7 @@ private:
     WorkFiles* m_files = nullptr;
     Finals* m_finals = nullptr;
     ArtworkFiles* m_artwork = nullptr;
+    SwatchFiles* m_swatches = nullptr;
     QAction *m_undo = nullptr, *m_redo = nullptr;
     std::optional<render::StopRule> m_liveStop;
     work::Cache m_arranged;  // of bodies made for arranging

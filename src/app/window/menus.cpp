@@ -13,6 +13,7 @@
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "app/window/state_line.h"
+#include "app/window/swatch_files.h"
 #include "session/clip.h"
 #include "session/edits.h"
 #include "session/lines.h"
@@ -144,7 +145,8 @@ void MainWindow::makeEditMenu(QMenu* edit)
               {"edit.pasteForm", tr("Paste &form"), {}, [this] { pasteAspect(session::pasteForm, tr("Paste form")); }},
               {"edit.pasteMaterial", tr("Paste &material"), {}, [this] { pasteAspect(session::pasteMaterial, tr("Paste material")); }},
               {"edit.copyPicture", tr("Copy the p&icture"), {}, [this] { copyPicture(); }},
-              {"edit.addSwatches", tr("Add s&watches from a file..."), {}, [this] { addSwatchesByDialog(); }},
+              {"edit.addSwatches", tr("Add s&watches from a file..."), {}, [this] { m_swatches->addByDialog(); }},
+              {"edit.exchangeSwatches", tr("E&xchange swatches for a file's..."), {}, [this] { m_swatches->exchangeByDialog(); }},
               {},
               {"edit.chooseAll", tr("Choose &all"), QKeySequence::SelectAll,
                [this] {
