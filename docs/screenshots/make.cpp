@@ -345,9 +345,10 @@ int main(int argc, char** argv)
     }
     if (wants("book")) {
         auto w = demo();
-        w->files()->openDemo("kite-workshop");
+        w->files()->openDemo("shop-sign");
         choosePiece(*w, "p1");
         w->findChild<QAction*>("view.book")->trigger();
+        w->findChild<QLineEdit*>("book.search")->setText("polished");
         settle(*w, 64);
         QTest::qWait(30000);  // for its samples
         w->picture()->setFocus();

@@ -652,8 +652,8 @@ void describe(V& v, Material& m)
             Counts::Exposure, through},
            m.solid);
     const bool inside = through && m.solid;
-    v.number(length("attenuationDistancePt", "Coloured within", "Depth at which white light has the colour inside; 0 takes nothing away", 0,
-                    100000)
+    v.number(length("attenuationDistancePt", "Colour depth",
+                    "So deep inside white light has become the colour inside; 0 takes nothing away", 0, 100000)
                  .in(1, 1)
                  .when(inside),
              m.attenuationDistancePt);

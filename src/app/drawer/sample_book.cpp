@@ -141,8 +141,10 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
 // Room for two lines of a name under each sample.
 void SampleBook::fitText()
 {
-    m_list->setGridSize({kSampleSide + 12, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
+    m_list->setGridSize({kSampleSide + 12, kSampleSide + 2 * m_list->fontMetrics().lineSpacing() + 12});
     m_list->setMinimumWidth(m_list->gridSize().width() + 24);
+    for (int row = 0; row < m_list->count(); ++row)
+        m_list->item(row)->setSizeHint(m_list->gridSize());  // else names are cut to one line
     updateGeometry();
 }
 
@@ -196,6 +198,7 @@ void SampleBook::fill()
         const QString id = text(sample.id), name = favourites.contains(id) ? "\u2605 " + text(sample.name) : text(sample.name);
         auto* item = new QListWidgetItem(blank, name, m_list);
         item->setData(kIdRole, id);
+        item->setSizeHint(m_list->gridSize());
         item->setToolTip(sample.own ? tr("%1, kept by you").arg(text(sample.name)) : text(sample.name));
     };
     if (m_group->currentIndex() == kRecentGroup) {

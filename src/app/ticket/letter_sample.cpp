@@ -93,7 +93,6 @@ void arrangeSamples(QListWidget& list)
     list.setViewMode(QListView::IconMode);
     list.setMovement(QListView::Static);
     list.setResizeMode(QListView::Adjust);
-    list.setUniformItemSizes(true);
     list.setWordWrap(true);
     list.setIconSize({kSampleSide, kSampleSide});
 }
