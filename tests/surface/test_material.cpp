@@ -32,6 +32,43 @@ double sampledAlbedo(const AnySurface& surface, int samples)
     return sum / samples;
 }
 
+// Pearson's chi-square of what sample() draws against the density that evaluate() gives, over directions with z from `lowest` to 1; what is
+// wrong, or empty. 1 in 10,000 would fail by chance.
+QString densityIsWrong(const surface::LayeredSurface& surface, double lowest, int rows, int columns)
+{
+    constexpr int kSamples = 100000, kFine = 90;
+    std::vector<double> expected(std::size_t(rows * columns) + 1), found(expected.size());  // the last: nothing is drawn
+    const auto cellOf = [&](const Vec3f& d) {
+        const int row = std::clamp(int((double(d.z) - lowest) / (1 - lowest) * rows), 0, rows - 1);
+        return std::size_t(row * columns + std::min(columns - 1, int((std::atan2(d.y, d.x) / (2 * base::kPi) + 0.5) * columns)));
+    };
+    std::uint32_t h = 1;
+    const auto next = [&] {
+        h = render::mixBits(h + 0x9e3779b9u);
+        return float(h >> 8) * 0x1p-24f;
+    };
+    for (int i = 0; i < kSamples; ++i) {
+        const float choice = next(), u = next(), v = next();
+        const auto s = surface.sample(choice, u, v);
+        ++found[s.pdf > 0 ? cellOf(s.direction) : found.size() - 1];
+    }
+    const double cell = (1 - lowest) / (rows * kFine) * (2 * base::kPi / (columns * kFine));
+    double sum = 0;
+    for (int i = 0; i < rows * kFine; ++i)
+        for (int j = 0; j < columns * kFine; ++j) {
+            const double z = lowest + (1 - lowest) * (i + 0.5) / (rows * kFine), s = std::sqrt(1 - z * z);
+            const double phi = ((j + 0.5) / (columns * kFine) - 0.5) * 2 * base::kPi;
+            const Vec3f d{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
+            const double share = double(surface.evaluate(d).pdf) * cell;
+            expected[cellOf(d)] += share * kSamples;
+            sum += share;
+        }
+    if (sum > 1.003)
+        return QString("the density comes to %1").arg(sum);
+    expected.back() = std::max(0.0, 1 - sum) * kSamples;
+    return support::unlikely(found, expected, 20);
+}
+
 }  // namespace
 
 class TestMaterial : public QObject {
@@ -253,10 +290,8 @@ private Q_SLOTS:
             }
     }
 
-    // Pearson's chi-square of what sample() draws against the density evaluate() gives, as above.
     void layersFollowTheirDensity()
     {
-        constexpr int kRows = 10, kColumns = 8, kSamples = 100000;
         const std::pair<Material, surface::Layers> cases[] = {
             {{{0.8f, 0.3f, 0.2f}, 0, 0.5f, 1}, {{1, 1, 1}, 1.5f, 1, 0.3f}},
             {{{0.8f, 0.6f, 0.2f}, 1, 0.7f, 1}, {{1, 1, 1}, 1.5f, 0.6f, 0.4f}},
@@ -264,37 +299,7 @@ private Q_SLOTS:
             {{{0.5f, 0.3f, 0.6f}, 0.4f, 0.4f, 1}, {{1, 0.5f, 1}, 1.2f, 0.9f, 0.8f, {0.3f, 0.1f, 0.1f}, 0.3f}}};
         for (const auto& [material, layers] : cases)
             for (const double angle : {15.0, 65.0}) {
-                const surface::LayeredSurface surface(material, layers, at(angle));
-                std::vector<double> expected(kRows * kColumns + 1), found(kRows * kColumns + 1);  // the last: nothing is drawn
-                const auto cellOf = [&](const Vec3f& d) {
-                    const int row = std::min(kRows - 1, int(d.z * kRows));
-                    return std::size_t(row * kColumns +
-                                       std::min(kColumns - 1, int((std::atan2(d.y, d.x) / (2 * base::kPi) + 0.5) * kColumns)));
-                };
-                std::uint32_t h = 1;
-                const auto next = [&] {
-                    h = render::mixBits(h + 0x9e3779b9u);
-                    return float(h >> 8) * 0x1p-24f;
-                };
-                for (int i = 0; i < kSamples; ++i) {
-                    const float choice = next(), u = next(), v = next();
-                    const auto s = surface.sample(choice, u, v);
-                    ++found[s.pdf > 0 ? cellOf(s.direction) : std::size_t(kRows * kColumns)];
-                }
-                constexpr int kFine = 120;
-                double sum = 0;
-                for (int i = 0; i < kRows * kFine; ++i)
-                    for (int j = 0; j < kColumns * kFine / 10; ++j) {
-                        const double z = (i + 0.5) / (kRows * kFine), phi = ((j + 0.5) / (kColumns * kFine / 10) - 0.5) * 2 * base::kPi;
-                        const double s = std::sqrt(1 - z * z);
-                        const Vec3f d{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
-                        const double share = surface.evaluate(d).pdf * (1.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine / 10));
-                        expected[cellOf(d)] += share * kSamples;
-                        sum += share;
-                    }
-                QVERIFY2(sum < 1.002, qPrintable(QString::number(sum)));
-                expected.back() = std::max(0.0, 1 - sum) * kSamples;
-                const QString wrong = support::unlikely(found, expected, 20);
+                const QString wrong = densityIsWrong({material, layers, at(angle)}, 0, 10, 8);
                 QVERIFY2(wrong.isEmpty(), qPrintable(QString("%1 degrees: %2").arg(angle).arg(wrong)));
             }
     }
@@ -375,10 +380,8 @@ private Q_SLOTS:
         QCOMPARE(surface::absorptionOf({0.5f, 0, 0.1f}, 0), (Rgb{}));
     }
 
-    // Pearson's chi-square over all directions, as above.
     void glassFollowsItsDensity()
     {
-        constexpr int kRows = 16, kColumns = 6, kSamples = 100000;
         for (const float eta : {0.0f, 1.5f, 1 / 1.5f})
             for (const float transmission : {1.0f, 0.6f})
                 for (const double angle : {15.0, 60.0}) {
@@ -388,37 +391,7 @@ private Q_SLOTS:
                     layers.solid = eta > 0;
                     layers.clearcoat = transmission < 1;
                     layers.clearcoatRoughness = 0.5f;
-                    const surface::LayeredSurface surface({{0.8f, 0.5f, 0.3f}, 0, 0.7f, 1}, layers, at(angle), eta);
-                    std::vector<double> expected(kRows * kColumns + 1), found(kRows * kColumns + 1);
-                    const auto cellOf = [&](const Vec3f& d) {
-                        const int row = std::clamp(int((d.z + 1) / 2 * kRows), 0, kRows - 1);
-                        return std::size_t(row * kColumns +
-                                           std::min(kColumns - 1, int((std::atan2(d.y, d.x) / (2 * base::kPi) + 0.5) * kColumns)));
-                    };
-                    std::uint32_t h = 1;
-                    const auto next = [&] {
-                        h = render::mixBits(h + 0x9e3779b9u);
-                        return float(h >> 8) * 0x1p-24f;
-                    };
-                    for (int i = 0; i < kSamples; ++i) {
-                        const float choice = next(), u = next(), v = next();
-                        const auto s = surface.sample(choice, u, v);
-                        ++found[s.pdf > 0 ? cellOf(s.direction) : std::size_t(kRows * kColumns)];
-                    }
-                    constexpr int kFine = 60;
-                    double sum = 0;
-                    for (int i = 0; i < kRows * kFine; ++i)
-                        for (int j = 0; j < kColumns * kFine; ++j) {
-                            const double z = 2 * (i + 0.5) / (kRows * kFine) - 1, s = std::sqrt(1 - z * z);
-                            const double phi = ((j + 0.5) / (kColumns * kFine) - 0.5) * 2 * base::kPi;
-                            const Vec3f d{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
-                            const double share = surface.evaluate(d).pdf * (2.0 / (kRows * kFine)) * (2 * base::kPi / (kColumns * kFine));
-                            expected[cellOf(d)] += share * kSamples;
-                            sum += share;
-                        }
-                    QVERIFY2(sum < 1.003, qPrintable(QString::number(sum)));
-                    expected.back() = std::max(0.0, 1 - sum) * kSamples;
-                    const QString wrong = support::unlikely(found, expected, 20);
+                    const QString wrong = densityIsWrong({{{0.8f, 0.5f, 0.3f}, 0, 0.7f, 1}, layers, at(angle), eta}, -1, 16, 6);
                     QVERIFY2(wrong.isEmpty(),
                              qPrintable(QString("%1 in %2, %3 degrees: %4").arg(transmission).arg(eta).arg(angle).arg(wrong)));
                 }
