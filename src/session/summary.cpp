@@ -257,6 +257,40 @@ std::string patternText(const work::Material& m)
     return m.pattern == surface::PatternKind::None ? std::string() : std::string(named->label);
 }
 
+std::string whySeenOtherwise(const work::Material& m, base::Rgb typed, base::Rgb seen)
+{
+    constexpr float kAlike = 6 / 255.0f;  // of encoded channels
+    const base::Rgb a = picture::encodeSrgb(typed), b = picture::encodeSrgb(seen);
+    if (std::max({std::abs(a.x - b.x), std::abs(a.y - b.y), std::abs(a.z - b.z)}) <= kAlike)
+        return {};
+    // What the material does itself comes before what light does to it.
+    const bool lighter = luminance(seen) > luminance(typed);
+    if (m.emission > 0)
+        return "gives off light";
+    if (m.metallic > 0.5f)
+        return "mirrors what is around it";
+    if (m.letsThrough())
+        return m.transmission > m.translucency ? "seen through" : "light from inside";
+    if (m.pattern != surface::PatternKind::None && m.patternStrength > 0)
+        return "pattern";
+    // Light by the channels: the share of the typed colour that is sent back.
+    const auto share = [](float is, float was) { return is / std::max(was, 0.02f); };
+    const float r = share(seen.x, typed.x), g = share(seen.y, typed.y), bl = share(seen.z, typed.z);
+    const float least = std::min({r, g, bl}), most = std::max({r, g, bl});
+    if (lighter && most > 1.1f && least < most) {
+        if (m.clearcoat > 0.1f)
+            return "clear coat";
+        if (m.sheenColour != base::Rgb{0, 0, 0})
+            return "sheen";
+        // White on top of the colour: the darker channels gain more.
+        if (m.specular > 0.1f && seen.x - typed.x > 0 && seen.y - typed.y > 0 && seen.z - typed.z > 0)
+            return "mirror layer";
+    }
+    if (most > 1.25f * std::max(least, 0.01f))
+        return "coloured light";
+    return lighter ? "strong light" : "shadow";
+}
+
 std::string materialSummary(const work::Work& work, const Choice& choice)
 {
     const auto sets = materialsOf(work, choice);

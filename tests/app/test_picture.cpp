@@ -342,6 +342,11 @@ private Q_SLOTS:
         QVERIFY(readout->text().contains(w.picture().colourAt(place.toPoint())->name().toUpper()));
         QTest::mouseMove(&w.picture(), w.groundPlace().toPoint());
         QTRY_VERIFY(readout->text().contains(QString::fromStdString(picture::hexFromRgb(work.ground.wall.baseColour))));
+        // And why they differ.
+        w.session().edit("gold", [](work::Work& to) { to.pieces.items.at("p1").material.piece.metallic = 1; });
+        QVERIFY(w.settle());
+        QTest::mouseMove(&w.picture(), place.toPoint());
+        QTRY_VERIFY2(readout->text().endsWith(": mirrors what is around it"), qPrintable(readout->text()));
     }
 
     void aColourIsPickedFromThePicture()

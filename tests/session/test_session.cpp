@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "files/work_json.h"
+#include "picture/colour.h"
 #include "session/edits.h"
 #include "session/gesture.h"
 #include "session/session.h"
@@ -229,6 +230,29 @@ private Q_SLOTS:
         QCOMPARE(p.slab()->front.widthPt, 2.0);
         QCOMPARE(p.placement.x, 15.0);
         QCOMPARE(w.lights.items.begin()->second.distance, distance / 2);
+    }
+
+    // Why a colour is seen otherwise than typed: by what the material does, then by what light does.
+    void whyAColourIsSeenOtherwise()
+    {
+        const auto why = [](const char* typed, const char* seen, const work::Material& material = {}) {
+            return session::whySeenOtherwise(material, *picture::rgbFromHex(typed), *picture::rgbFromHex(seen));
+        };
+        work::Material matte, coated, glass, stone, gold;
+        matte.specular = 0;
+        coated.clearcoat = 1;
+        glass.transmission = 1;
+        stone.pattern = surface::PatternKind::Granite;
+        gold.metallic = 1;
+        QCOMPARE(why("#3A6EA5", "#3D70A6"), "");
+        QCOMPARE(why("#3A6EA5", "#1E3A58", matte), "shadow");
+        QCOMPARE(why("#3A6EA5", "#4582C2", matte), "strong light");
+        QCOMPARE(why("#808080", "#8C7050", matte), "coloured light");
+        QCOMPARE(why("#3A6EA5", "#5A83B2"), "mirror layer");
+        QCOMPARE(why("#3A6EA5", "#5A83B2", coated), "clear coat");
+        QCOMPARE(why("#3A6EA5", "#5A83B2", glass), "seen through");
+        QCOMPARE(why("#3A6EA5", "#5A83B2", stone), "pattern");
+        QCOMPARE(why("#FFE59E", "#8A7020", gold), "mirrors what is around it");
     }
 
     void summariesSayWhatIsSet()

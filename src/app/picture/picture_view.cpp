@@ -10,6 +10,7 @@
 #include "app/picture/hands.h"
 #include "app/picture/marks.h"
 #include "app/style.h"
+#include "session/summary.h"
 #include "session/under.h"
 
 namespace app {
@@ -331,15 +332,18 @@ QString PictureView::readoutAt(QPointF place) const
         return {};
     // Base colour as it was typed, of the part that is under the pointer.
     const work::Work& w = m_frame.shownWork->work;
-    std::string typed;
-    if (const OnGround ground = groundAt(place); ground != OnGround::Nothing) {
-        typed = picture::hexFromRgb((ground == OnGround::Wall ? w.ground.wall : w.ground.floor).baseColour);
-    } else if (const work::Address at = work::addressOf(w, *id); at.piece.empty()) {
-        typed = picture::hexFromRgb(w.ground.backdrop);
-    } else {
-        typed = picture::hexFromRgb(w.pieces.items.at(at.piece).materialOf(at.letter).of(at.part).baseColour);
-    }
-    return tr("typed %1, seen %2").arg(QString::fromStdString(typed), seen->name().toUpper());
+    const auto hex = [](base::Rgb colour) { return QString::fromStdString(picture::hexFromRgb(colour)); };
+    const work::Address at = work::addressOf(w, *id);
+    const OnGround ground = groundAt(place);
+    if (ground == OnGround::Nothing && at.piece.empty())
+        return tr("typed %1, seen %2").arg(hex(w.ground.backdrop), seen->name().toUpper());
+    const work::Material& material = ground == OnGround::Wall    ? w.ground.wall
+                                     : ground == OnGround::Floor ? w.ground.floor
+                                                                 : w.pieces.items.at(at.piece).materialOf(at.letter).of(at.part);
+    const base::Rgb linear = picture::decodeSrgb({seen->redF(), seen->greenF(), seen->blueF()});
+    const std::string why = session::whySeenOtherwise(material, material.baseColour, linear);
+    const QString both = tr("typed %1, seen %2").arg(hex(material.baseColour), seen->name().toUpper());
+    return why.empty() ? both : tr("%1: %2").arg(both, QString::fromStdString(why));
 }
 
 // --- events -------------------------------------------------------------------------------------------------------------------
