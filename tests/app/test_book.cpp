@@ -143,6 +143,15 @@ private Q_SLOTS:
         w.click("book.close");
         QVERIFY(w.trigger("view.book"));
         QTRY_VERIFY_WITH_TIMEOUT(seen(0) == first, 120000);
+        // Of all of them those that are seen come first, the last when it is scrolled to.
+        w.find<QLineEdit>("book.search")->clear();
+        const int last = list->count() - 1;
+        const QImage blank = seen(last);
+        QTRY_VERIFY_WITH_TIMEOUT(seen(0) != blank, 120000);
+        QTest::qWait(200);
+        QVERIFY(seen(last) == blank);
+        list->scrollToBottom();
+        QTRY_VERIFY_WITH_TIMEOUT(seen(last) != blank, 120000);
     }
 
     // What is marked and what was given last are groups of their own, in every window.

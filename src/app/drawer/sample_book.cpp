@@ -10,6 +10,7 @@
 #include <QListWidget>
 #include <QMimeData>
 #include <QPushButton>
+#include <QScrollBar>
 #include <QSettings>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -26,7 +27,7 @@ namespace app {
 namespace {
 
 constexpr int kAcross = 3;
-constexpr int kIdRole = Qt::UserRole;
+constexpr int kIdRole = Qt::UserRole, kAskedRole = Qt::UserRole + 1;              // its picture is there or being made
 constexpr const char *kFavourites = "book/favourites", *kRecent = "book/recent";  // lists of ids
 constexpr int kMostRecent = 12;
 enum Group { kAllGroups, kFavouriteGroup, kRecentGroup };  // first in the list of groups
@@ -113,6 +114,8 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     arrangeSamples(*m_list);
     m_list->setDragEnabled(true);
     m_list->setDragDropMode(QAbstractItemView::DragOnly);
+    connect(m_list->verticalScrollBar(), &QScrollBar::valueChanged, this, &SampleBook::renderSamples);
+    connect(m_list->verticalScrollBar(), &QScrollBar::rangeChanged, this, &SampleBook::renderSamples);
     connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
     connect(m_list, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { give(m_list->row(item)); });
     auto* favours = new QAction(tr("Mark as favourite, or no longer"), m_list);
@@ -224,26 +227,34 @@ bool SampleBook::isShown(const files::MaterialSample& sample) const
     return isOfGroup && sample.isFoundBy(m_search->text().toStdString());
 }
 
-// On the first letter of what is chosen, or of the front piece; again when that has become another.
+// On the first letter of what is chosen, or of the front piece; again when that has become another. Those that are seen and the next page;
+// the others when they are scrolled to.
 void SampleBook::renderSamples()
 {
     const work::Work& work = m_context.session->work();
     const work::Piece* piece = leadPiece(m_context);
     if (!piece && !work.pieces.order.empty())
         piece = &work.pieces.items.at(work.pieces.order.front());
-    work::Work none = work::newWork("K", {}, {});
-    work::Piece given = piece ? *piece : none.pieces.items.begin()->second;
+    work::Piece given = piece ? *piece : work::newWork("K", {}, {}).pieces.items.begin()->second;
     const work::Rgb colour = given.material.piece.baseColour;
     given.material = {};
     // A pattern is as large on the sample as on the piece.
     const std::string what = files::toJson(sampleOf(work, given)) + std::to_string(given.sizePt()) +
                              (m_keepsColour->isChecked() ? picture::hexFromRgb(colour) : std::string());
-    if (what == m_shown)
-        return;
-    m_shown = what;
-    const int now = ++*m_round;
+    if (what != m_shown) {
+        m_shown = what;
+        ++*m_round;
+        for (int row = 0; row < m_list->count(); ++row)
+            m_list->item(row)->setData(kAskedRole, {});
+    }
+    const int now = *m_round;
+    const QRect near = m_list->viewport()->rect().adjusted(0, 0, 0, m_list->viewport()->height());
     for (int row = 0; row < m_list->count(); ++row) {
-        const files::MaterialSample* one = sampleOfId(m_list->item(row)->data(kIdRole).toString());
+        QListWidgetItem* item = m_list->item(row);
+        const files::MaterialSample* one = sampleOfId(item->data(kIdRole).toString());
+        if (!one || item->data(kAskedRole).isValid() || !m_list->visualItemRect(item).intersects(near))
+            continue;
+        item->setData(kAskedRole, true);
         given.material.piece = one->material;
         if (m_keepsColour->isChecked())
             given.material.piece.baseColour = colour;
