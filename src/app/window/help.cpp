@@ -133,6 +133,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"Ctrl+Shift+J", translated("Outlines only: what is hidden is chosen by its lines")},
         {"Ctrl+Shift+D", translated("The light desk under the picture")},
         {"Ctrl+Shift+R", translated("The sample book beside the picture")},
+        {"*", translated("In the sample book: marks a material as favourite, or no longer")},
         {"F4", translated("While it is held: the picture without noise reduction")},
         {"", translated("With the pointer")},
         {translated("Drag outside the frame"), translated("Walk round")},
