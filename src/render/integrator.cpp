@@ -381,8 +381,7 @@ template <class Surface>
 
 [[gnu::always_inline]] inline MaterialOf<Wide> Integrator::materialsAt(const Hits& hits) const
 {
-    const auto placeAt = [&](int lane) { return m_tracer.placeAt(hits, lane); };
-    const auto of = [&](const WideInt& ids) { return surface::materialsAt(m_scene.materials, ids, placeAt); };
+    const auto of = [&](const WideInt& ids) { return surface::materialsAt(m_scene.materials, ids); };
     MaterialOf<Wide> material = of(hits.material);
     if (any(hits.blend > 0)) {
         const MaterialOf<Wide> to = of(hits.materialTo);

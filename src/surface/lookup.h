@@ -19,10 +19,8 @@ struct Place {
 // What a path travels in: outside of everything, or in the body of a material by its id.
 inline constexpr int kOutside = -1;
 
-// The materials with these ids, each as it is at placeAt(lane), which is asked for by materials that are not the same everywhere; so far
-// all are.
-template <class PlaceAt>
-[[gnu::always_inline]] inline MaterialOf<Wide> materialsAt(const std::vector<Material>& materials, const WideInt& ids, const PlaceAt&)
+// The materials with these ids, without their patterns.
+[[gnu::always_inline]] inline MaterialOf<Wide> materialsAt(const std::vector<Material>& materials, const WideInt& ids)
 {
     MaterialOf<Wide> all;
     for (int lane = 0; lane < kLanes; ++lane) {
