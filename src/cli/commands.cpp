@@ -16,6 +16,7 @@
 #include "files/material_sample.h"
 #include "files/mesh_file.h"
 #include "files/still_file.h"
+#include "files/texture_file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "outline/text.h"
@@ -23,6 +24,7 @@
 #include "solid/check.h"
 #include "work/fonts.h"
 #include "work/make_still.h"
+#include "work/pictures.h"
 #include "work/piece_outlines.h"
 #include "work/typeset.h"
 
@@ -140,6 +142,15 @@ int runNew(const NewOptions& options)
             for (auto& [letter, own] : piece.letters)
                 own.material.reset();
         }
+    if (!options.picture.empty()) {
+        const auto file = files::readPictureFile(options.picture, {});
+        if (!file)
+            return report(file.error());
+        const std::string asset = work::addPicture(work, *file);
+        for (auto& [id, piece] : work.pieces.items)
+            for (work::Material* m : work::materialsIn(piece))
+                work::layPicture(*m, asset, work::usualPictureWidth(work, id));
+    }
     const auto valid = files::fromJson(files::toJson(work));
     if (!valid)
         return report(valid.error());

@@ -10,7 +10,7 @@ namespace cli {
 enum Exit { kDone = 0, kFault = 1, kUsage = 2, kStopped = 130 };
 
 struct NewOptions {
-    std::string out, text, fontFile, font, artwork, form, material;
+    std::string out, text, fontFile, font, artwork, form, material, picture;
     int page = 1;
     double sizePt = 0, ppi = 72;
     std::string sheet = "1920x1080";

@@ -50,6 +50,7 @@ void addNew(CLI::App& app, Given& given)
     newCommand->add_option("--sheet", given.make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
     newCommand->add_option("--ppi", given.make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
     newCommand->add_option("--material", given.make.material, "a material of the sample book; list materials names them");
+    newCommand->add_option("--picture", given.make.picture, "a picture laid over it; it is kept in the work");
     newCommand->add_option("--form", given.make.form, "a form to begin with; list forms names them");
     newCommand->add_flag("--force", given.make.force, "write also to a name that does not end in .openglow");
     newCommand->callback([&given] { given.status = cli::runNew(given.make); });

@@ -2,13 +2,41 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "cli/terminal.h"
+#include "files/texture_file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "work/artwork.h"
 #include "work/fit.h"
+#include "work/pictures.h"
+#include "work/values.h"
 
 namespace cli {
+
+namespace {
+
+// A material's picture may be named as a file: it goes into the work, and what names it there is the value.
+base::Result<std::string> valueFor(work::Work& work, const std::string& pointer, const std::string& value)
+{
+    constexpr std::string_view kParent = "/pictures/";
+    const std::size_t at = pointer.rfind(kParent);
+    const std::string role = at == std::string::npos ? std::string() : pointer.substr(at + kParent.size());
+    work::Pictures pictures;
+    const auto values = work::valuesIn(pictures);
+    const bool isRole = std::any_of(values.begin(), values.end(), [&](const work::Value& v) {
+        return std::holds_alternative<std::string*>(v.at) && v.number.key == role;
+    });
+    if (!isRole || value.empty() || work.assets.contains(value))
+        return value;
+    const auto file = files::readPictureFile(value, {});
+    if (!file)
+        return base::failed(file);
+    return work::addPicture(work, *file);
+}
+
+}  // namespace
 
 base::Result<work::Work> changedBy(base::Result<work::Work> work, const std::vector<std::string>& settings)
 {
@@ -19,7 +47,11 @@ base::Result<work::Work> changedBy(base::Result<work::Work> work, const std::vec
         const std::size_t equals = setting.find('=');
         if (equals == std::string::npos || setting.empty() || setting[0] != '/')
             return base::fail(base::ErrorCode::BadUsage, fmt::format("--set takes /json/pointer=value, not \"{}\"", setting));
-        auto changed = files::withValueAt(*work, setting.substr(0, equals), setting.substr(equals + 1));
+        const std::string pointer = setting.substr(0, equals);
+        const auto value = valueFor(*work, pointer, setting.substr(equals + 1));
+        if (!value)
+            return base::failed(value);
+        auto changed = files::withValueAt(*work, pointer, *value);
         if (!changed) {
             base::Error error = changed.error();
             error.place = "--set " + (error.place.empty() ? setting : error.place);

@@ -28,7 +28,4 @@ base::Result<work::ArtworkFile> artworkFromBytes(outline::SharedBytes bytes, con
 // A file on disk, whole. Errors: as readArtwork() and CannotRead.
 base::Result<work::ArtworkFile> readArtworkFile(const std::string& path, int page, const base::Progress& progress);
 
-// The reader's program: OPEN_GLOW_READER, or beside this program, or in ../libexec of it.
-std::string readerPath();
-
 }  // namespace files

@@ -12,7 +12,10 @@
 #include <unordered_map>
 
 #include "base/file.h"
+#include "base/hash.h"
 #include "base/units.h"
+#include "files/glb_pictures.h"
+#include "render/picture_sheet.h"
 #include "render/tracer.h"
 #include "work/scene.h"
 
@@ -80,9 +83,13 @@ public:
     Json json = {{"asset", {{"version", "2.0"}, {"generator", "Open Glow"}}}, {"scene", 0}};
 
     // Its place among the materials; equal ones are written once.
-    int material(const surface::Material& m, const surface::Layers& l)
+    base::Result<int> material(const work::Work& work, const surface::Material& m, const surface::Layers& l,
+                               const surface::Pictures& pictures)
     {
         Json j = materialOf(m, l);
+        if (pictures.any())
+            if (auto added = addTextures(j, work, m, pictures); !added)
+                return base::failed(added);
         const auto [known, isNew] = m_materials.try_emplace(j.dump(), static_cast<int>(m_materials.size()));
         if (isNew) {
             const Json more = j.value("extensions", Json::object());
@@ -94,19 +101,24 @@ public:
         return known->second;
     }
 
-    // Of the triangles of a body: a primitive.
-    Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material)
+    // Of the triangles of a body: a primitive. Texture coordinates are those of its pictures; without any, mm along its outline.
+    Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material, const render::PictureSheet& sheet,
+                   const surface::Pictures& pictures)
     {
+        const bool hasPictures = leadOf(pictures) != nullptr;
         std::unordered_map<Vertex, std::uint32_t, VertexHash> known;
         std::vector<Vertex> vertices;
         std::vector<std::uint32_t> indices;
-        for (const std::uint32_t t : triangles)
+        for (const std::uint32_t t3 : triangles)
             for (std::size_t i = 0; i < 3; ++i) {
-                const base::Vec3f p = body.positions[body.triangles[t][i]] * static_cast<float>(kMetres);
-                const solid::Corner& c = body.corners[t][i];
+                const base::Vec3f p = body.positions[body.triangles[t3][i]] * static_cast<float>(kMetres);
+                const solid::Corner& c = body.corners[t3][i];
                 const base::Vec3f n = normalized(c.normal);
                 const auto mm = [](float pt) { return static_cast<float>(base::mmFromPt(pt)); };
-                const Vertex v{p.x, p.y, p.z, n.x, n.y, n.z, mm(c.u), mm(c.v)};
+                surface::Vec2f t{mm(c.u), mm(c.v)};
+                if (hasPictures)
+                    t = glbCoordinates(pictures, sheet.at(body, t3, {c.u, c.v, body.positions[body.triangles[t3][i]]}, pictures.lies));
+                const Vertex v{p.x, p.y, p.z, n.x, n.y, n.z, t.x, t.y};
                 const auto [place, isNew] = known.try_emplace(v, static_cast<std::uint32_t>(vertices.size()));
                 if (isNew)
                     vertices.push_back(v);
@@ -170,19 +182,62 @@ public:
     }
 
 private:
+    // A texture's place, made of an image; equal ones are written once.
+    Json texture(const GlbImage& image, surface::PictureEdges edges)
+    {
+        const int wrap = edges == surface::PictureEdges::Repeat ? 10497 : edges == surface::PictureEdges::Mirror ? 33648 : 33071;
+        const std::string key = base::contentName(image.bytes) + fmt::format(" {}", wrap);
+        const auto [known, isNew] = m_textures.try_emplace(key, static_cast<int>(m_textures.size()));
+        if (isNew) {
+            const int at = view(image.bytes.data(), image.bytes.size(), 0, 0);
+            json["images"].push_back({{"bufferView", at}, {"mimeType", image.mime}});
+            json["samplers"].push_back({{"magFilter", 9729}, {"minFilter", 9987}, {"wrapS", wrap}, {"wrapT", wrap}});
+            json["textures"].push_back({{"sampler", json["samplers"].size() - 1}, {"source", json["images"].size() - 1}});
+        }
+        return {{"index", known->second}};
+    }
+    base::Result<void> addTextures(Json& j, const work::Work& work, const surface::Material& m, const surface::Pictures& pictures)
+    {
+        const auto images = glbImages(work, m, pictures);
+        if (!images)
+            return base::failed(images);
+        Json& base = j["pbrMetallicRoughness"];
+        if (images->colour) {
+            base["baseColorTexture"] = texture(*images->colour, pictures.edges);
+            base["baseColorFactor"] = {1, 1, 1, 1};
+        }
+        if (images->metalRoughness) {
+            base["metallicRoughnessTexture"] = texture(*images->metalRoughness, pictures.edges);
+            base["metallicFactor"] = base["roughnessFactor"] = 1;
+        }
+        if (images->normal)
+            j["normalTexture"] = texture(*images->normal, pictures.edges);
+        if (images->emissive) {
+            j["emissiveTexture"] = texture(*images->emissive, pictures.edges);
+            j["emissiveFactor"] = {1, 1, 1};
+        }
+        if (images->cutOut) {
+            j["alphaMode"] = "MASK";
+            j["doubleSided"] = true;
+        }
+        return {};
+    }
     int view(const void* data, std::size_t size, int target, std::size_t stride)
     {
-        Json v = {{"buffer", 0}, {"byteOffset", m_bytes.size()}, {"byteLength", size}, {"target", target}};
+        Json v = {{"buffer", 0}, {"byteOffset", m_bytes.size()}, {"byteLength", size}};
+        if (target > 0)
+            v["target"] = target;
         if (stride > 0)
             v["byteStride"] = stride;
         const auto* from = static_cast<const std::uint8_t*>(data);
-        m_bytes.insert(m_bytes.end(), from, from + size);  // everything is a multiple of four bytes
+        m_bytes.insert(m_bytes.end(), from, from + size);
+        m_bytes.resize((m_bytes.size() + 3) / 4 * 4);  // what follows begins at a multiple of four bytes
         json["bufferViews"].push_back(std::move(v));
         return static_cast<int>(json["bufferViews"].size()) - 1;
     }
 
     std::vector<std::uint8_t> m_bytes;
-    std::map<std::string, int> m_materials;
+    std::map<std::string, int> m_materials, m_textures;
     std::vector<std::string> m_extensions;
 };
 
@@ -214,19 +269,28 @@ base::Result<void> saveGlb(const work::Work& work, const work::WorkBodies& bodie
     GlbWriter writer;
     Json nodes = Json::array();
     std::map<std::string, int> count;  // of bodies of a piece
+    std::map<int, int> written;        // materials of the scene, as the file counts them
     for (std::size_t b = 0; b < scene.bodies.size(); ++b) {
         const render::PlacedBody& placed = scene.bodies[b];
-        std::map<int, std::vector<std::uint32_t>> byMaterial;
-        for (std::uint32_t t = 0; t < placed.body->triangles.size(); ++t) {
-            const auto at = static_cast<std::size_t>(render::materialOf(placed, t));
-            const int material = writer.material(scene.materials[at], scene.layers.empty() ? surface::Layers() : scene.layers[at]);
-            byMaterial[material].push_back(t);
-        }
+        std::map<int, std::vector<std::uint32_t>> byMaterial;  // as the scene counts them
+        for (std::uint32_t t = 0; t < placed.body->triangles.size(); ++t)
+            byMaterial[render::materialOf(placed, t)].push_back(t);
         if (byMaterial.empty())
             continue;
+        const render::PictureSheet sheet(placed);
         Json primitives = Json::array();
-        for (const auto& [material, triangles] : byMaterial)
-            primitives.push_back(writer.primitive(*placed.body, triangles, material));
+        for (const auto& [id, triangles] : byMaterial) {
+            const auto at = static_cast<std::size_t>(id);
+            const surface::Pictures pictures = scene.covers.empty() ? surface::Pictures() : scene.covers[at].pictures;
+            if (!written.contains(id)) {
+                const auto material =
+                    writer.material(work, scene.materials[at], scene.layers.empty() ? surface::Layers() : scene.layers[at], pictures);
+                if (!material)
+                    return base::failed(material);
+                written[id] = *material;
+            }
+            primitives.push_back(writer.primitive(*placed.body, triangles, written.at(id), sheet, pictures));
+        }
         writer.json["meshes"].push_back({{"primitives", std::move(primitives)}});
         const base::Pose& p = placed.pose;
         const std::string& piece = bodies.bodies[b].piece;

@@ -8,6 +8,7 @@
 #include "base/file.h"
 #include "files/json_text.h"
 #include "files/picture_file.h"
+#include "files/texture_file.h"
 #include "files/work_json.h"
 #include "work/fonts.h"
 
@@ -149,6 +150,7 @@ base::Result<work::Work> workFromBytes(const std::vector<std::uint8_t>& bytes, c
         total += content->size();
         asset.bytes = std::make_shared<const outline::Bytes>(std::move(*content));
     }
+    readPictures(*work, notes);
     return work;
 }
 

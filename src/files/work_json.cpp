@@ -283,8 +283,10 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
         work::setText(piece, text);
     }
     for (auto& [name, asset] : changed->assets)
-        if (const auto before = work.assets.find(name); before != work.assets.end())
+        if (const auto before = work.assets.find(name); before != work.assets.end()) {
             asset.bytes = before->second.bytes;
+            asset.texture = before->second.texture;
+        }
     return changed;
 }
 

@@ -16,7 +16,7 @@ EmitterSampler::EmitterSampler(const std::vector<EmissiveTriangle>& triangles)
         const float twiceArea = length(normal);
         if (!(twiceArea > 0) || luminance(t.radiance) <= 0)
             continue;
-        m_triangles.push_back({p[0], p[1] - p[0], p[2] - p[0], normal / twiceArea, t.radiance});
+        m_triangles.push_back({p[0], p[1] - p[0], p[2] - p[0], normal / twiceArea, t.radiance, t.body, t.triangle});
         weights.push_back(0.5 * twiceArea * luminance(t.radiance));
         m_total += weights.back();
     }
@@ -40,19 +40,29 @@ EmitterSampler::Sample EmitterSampler::sample(Vec3f point, float u, float v) con
     const float cosine = -dot(direction, t.normal);
     if (!(cosine > 1e-5f) || !(distance > 0))
         return {};
-    return {{direction, distance, luminance(t.radiance), density(t.radiance, distance, cosine)}, t.radiance};
+    return {{direction, distance, luminance(t.radiance), density(t.radiance, distance, cosine)},
+            t.radiance,
+            t.body,
+            t.triangle,
+            1 - root,
+            v * root};
 }
 
-[[gnu::noinline]] void EmitterSampler::sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v, V3<Wide>& directions,
-                                                 Wide& distances, Wide& pdfs, V3<Wide>& radiances) const
+[[gnu::noinline]] EmitterSampler::SamplesWide EmitterSampler::sampleAll(const V3<Wide>& points, const Wide& u, const Wide& v) const
 {
+    SamplesWide all;
     for (int lane = 0; lane < kLanes; ++lane) {
         const Sample s = sample(laneOf(points, lane), u[lane], v[lane]);
-        setLane(directions, lane, s.light.direction);
-        setLane(radiances, lane, s.radiance);
-        distances.v[lane] = s.light.distance;
-        pdfs.v[lane] = s.light.pdf;
+        setLane(all.direction, lane, s.light.direction);
+        setLane(all.radiance, lane, s.radiance);
+        all.distance.v[lane] = s.light.distance;
+        all.pdf.v[lane] = s.light.pdf;
+        all.second.v[lane] = s.second;
+        all.third.v[lane] = s.third;
+        all.body.v[lane] = s.body;
+        all.triangle.v[lane] = static_cast<int>(s.triangle);
     }
+    return all;
 }
 
 }  // namespace light

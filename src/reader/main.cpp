@@ -1,6 +1,6 @@
-// open-glow-reader svg|pdf|picture [PAGE] < FILE > DRAWING: reads artwork that may be hostile in a process of its own, with limits on time,
-// memory and output. Exit status 0 with a drawing (see outline/drawing.h), of a picture with its greys (outline/trace.h), 1 with a sentence
-// on standard error.
+// open-glow-reader svg|pdf|picture|texture [PAGE] < FILE > DRAWING: reads artwork that may be hostile in a process of its own, with limits
+// on time, memory and output. Exit status 0 with a drawing (see outline/drawing.h), of a picture with its greys (outline/trace.h), of a
+// texture with its pixels (inputs.h), 1 with a sentence on standard error.
 #include <sys/resource.h>
 #include <unistd.h>
 
@@ -28,6 +28,8 @@ int failed(const std::string& sentence)
 // What it makes of the file.
 base::Result<std::string> read(const std::string& kind, const std::vector<std::uint8_t>& bytes, int page)
 {
+    if (kind == "texture")
+        return reader::readTexture(bytes);
     if (kind == "picture")
         return reader::readPicture(bytes).map(outline::pgmOf);
     return (kind == "pdf" ? reader::readPdf(bytes, page) : reader::readSvg(bytes)).map(outline::svgOf);
@@ -38,13 +40,14 @@ base::Result<std::string> read(const std::string& kind, const std::vector<std::u
 int main(int argc, char** argv)
 {
     const std::string kind = argc > 1 ? argv[1] : "";
-    if (kind != "svg" && kind != "pdf" && kind != "picture")
-        return failed("Usage: open-glow-reader svg|pdf|picture [PAGE] < FILE > DRAWING");
+    if (kind != "svg" && kind != "pdf" && kind != "picture" && kind != "texture")
+        return failed("Usage: open-glow-reader svg|pdf|picture|texture [PAGE] < FILE > DRAWING");
+    const bool isTexture = kind == "texture";  // whole, with all its pixels
     limit(RLIMIT_CORE, 0);
     limit(RLIMIT_FSIZE, 0);  // it writes no files
 #ifndef OPEN_GLOW_CHECKED    // sanitizers reserve more and are slow
-    limit(RLIMIT_CPU, 5);
-    limit(RLIMIT_AS, rlim_t{1} << 30);
+    limit(RLIMIT_CPU, isTexture ? 20 : 5);
+    limit(RLIMIT_AS, rlim_t{isTexture ? 2u : 1u} << 30);
 #endif
     std::vector<std::uint8_t> bytes;
     std::uint8_t part[1 << 16];
@@ -59,6 +62,7 @@ int main(int argc, char** argv)
             return failed(text.error().message);
         return std::fwrite(text->data(), 1, text->size(), stdout) == text->size() && std::fflush(stdout) == 0 ? 0 : 1;
     } catch (const std::bad_alloc&) {
-        return failed("The artwork needs more memory than it may take (1 GB)");
+        return failed(isTexture ? "The picture needs more memory than it may take (2 GB); make it smaller"
+                                : "The artwork needs more memory than it may take (1 GB)");
     }
 }

@@ -3,8 +3,8 @@
 
 #include <algorithm>
 #include <memory>
-#include <string_view>
 
+#include "reader/cut_off.h"
 #include "reader/inputs.h"
 
 namespace reader {
@@ -45,17 +45,6 @@ std::uint8_t greyOf(const guchar* p, int channels)
     const double luma = channels < 3 ? p[0] : 0.2126 * p[0] + 0.7152 * p[1] + 0.0722 * p[2];
     const double alpha = channels == 4 ? p[3] / 255.0 : 1;
     return static_cast<std::uint8_t>(luma * alpha + 255 * (1 - alpha) + 0.5);
-}
-
-// What the loader would show half of: a PNG ends with IEND (ISO 15948, 11.2.5), a JPEG with EOI (ITU T.81, B.1.1.3).
-bool isCutOff(const std::vector<std::uint8_t>& bytes)
-{
-    constexpr std::size_t kTail = 1 << 16;  // what programs add behind the end
-    using namespace std::string_view_literals;
-    const std::string_view all(reinterpret_cast<const char*>(bytes.data()), bytes.size());
-    const std::string_view tail = all.substr(all.size() - std::min(all.size(), kTail));
-    return (all.starts_with("\x89PNG"sv) && tail.find("IEND"sv) == tail.npos) ||
-           (all.starts_with("\xff\xd8"sv) && tail.find("\xff\xd9"sv) == tail.npos);
 }
 
 }  // namespace

@@ -20,22 +20,27 @@ bool sameLayout(const std::vector<PlacedBody>& a, const std::vector<PlacedBody>&
 {
     return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const PlacedBody& x, const PlacedBody& y) {
         return x.body == y.body && x.pose == y.pose && x.materials == y.materials && x.letterMaterials == y.letterMaterials &&
-               x.piece == y.piece;
+               x.piece == y.piece && x.home == y.home && x.homeTurn == y.homeTurn;
     });
 }
 
-// With its pattern; `pixel` is a pixel's width, in perspective at a distance of 1 pt.
+// With its picture and pattern; `pixel` is a pixel's width, in perspective at a distance of 1 pt.
 Rgb baseColourAt(const Scene& scene, const Tracer& tracer, const Hits& hits, int lane, float pixel)
 {
     const float blend = hits.blend[lane];
     const auto material = static_cast<std::size_t>(hits.material[lane]), to = static_cast<std::size_t>(hits.materialTo[lane]);
     const Rgb colour = lerp(scene.materials[material].baseColour, scene.materials[to].baseColour, blend);
-    const surface::Pattern& pattern = scene.patterns[blend > 0.5f ? to : material];
-    if (pattern.kind == surface::PatternKind::None)
+    const surface::Cover& cover = scene.covers[blend > 0.5f ? to : material];
+    if (!cover.any())
         return colour;
     const float footprint = pixel * (scene.camera.perspective ? hits.distance[lane] : 1);
-    return surface::patterned(pattern, {colour, 0, 0, 0, {}}, tracer.clothAt(hits, lane, laneOf(hits.shading, lane), footprint).place)
-        .colour;
+    const Tracer::Cloth cloth = tracer.clothAt(hits, lane, laneOf(hits.shading, lane), footprint);
+    surface::Look look{colour, 0, 0, 0, {}};
+    if (cover.pictures.colour)
+        surface::lay(cover.pictures, tracer.sheetAt(hits, lane, cloth, cover.pictures.lies), look);
+    if (cover.pattern.kind != surface::PatternKind::None)
+        look = surface::patterned(cover.pattern, look, cloth.place);
+    return look.colour;
 }
 
 }  // namespace
@@ -47,9 +52,9 @@ bool FirstHits::look(const Scene& scene, const Tracer& tracer, const FilmShape& 
     m_camera = scene.camera;
     m_foldZ = scene.foldZ;
     m_shape = shape;
-    m_patterns = scene.patterns;
-    m_materials = scene.patterns.empty() ? std::vector<Material>() : scene.materials;
-    patterned.resize(scene.patterns.empty() ? 0 : static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight);
+    m_covers = scene.covers;
+    m_materials = scene.covers.empty() ? std::vector<Material>() : scene.materials;
+    patterned.resize(scene.covers.empty() ? 0 : static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight);
     seen.resize(static_cast<std::size_t>(shape.regionWidth) * shape.regionHeight);
     if (!ids || ids.use_count() > 1 || ids->width != shape.regionWidth || ids->height != shape.regionHeight)
         ids = std::make_shared<picture::Raster<PixelId>>(shape.regionWidth, shape.regionHeight, 1);
@@ -64,7 +69,7 @@ bool FirstHits::look(const Scene& scene, const Tracer& tracer, const FilmShape& 
 bool FirstHits::isFor(const Scene& scene, const FilmShape& shape) const
 {
     return m_shape == shape && m_camera == scene.camera && m_ground == scene.ground && m_foldZ == scene.foldZ &&
-           sameLayout(m_bodies, scene.bodies) && m_patterns == scene.patterns && (m_patterns.empty() || m_materials == scene.materials);
+           sameLayout(m_bodies, scene.bodies) && m_covers == scene.covers && (m_covers.empty() || m_materials == scene.materials);
 }
 
 // A row of the region, packet by packet.

@@ -54,7 +54,7 @@ public:
     const FilmShape& shape() const { return m_shape; }
 
     std::vector<Seen> seen;      // by pixel of the region
-    std::vector<Rgb> patterned;  // its base colour; empty in scenes without patterns
+    std::vector<Rgb> patterned;  // its base colour; empty in scenes without patterns and pictures
     std::shared_ptr<picture::Raster<PixelId>> ids;
 
 private:
@@ -65,8 +65,8 @@ private:
     Camera m_camera;
     double m_foldZ = 0;
     FilmShape m_shape;
-    std::vector<surface::Pattern> m_patterns;
-    std::vector<Material> m_materials;  // where there are patterns
+    std::vector<surface::Cover> m_covers;
+    std::vector<Material> m_materials;  // where there are covers
 };
 
 // Width of a picture's pixel in the plane of the camera's frame.

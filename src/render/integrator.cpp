@@ -43,7 +43,7 @@ V3<Wide> viewIn(const FrameOf<Wide>& frame, const V3<Wide>& view)
 }
 
 // A look with its pattern; the normal it has then.
-Vec3f dress(const Pattern& pattern, const Tracer::Cloth& cloth, Look& look)
+Vec3f withPattern(const Pattern& pattern, const Tracer::Cloth& cloth, Look& look)
 {
     const Look base = look;
     look = patterned(pattern, base, cloth.place);
@@ -223,6 +223,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
     energyTables();
     if (!scene.layers.empty())
         layerTables();
+    m_picturedLight =
+        std::any_of(scene.covers.begin(), scene.covers.end(), [](const Cover& c) { return c.pictures.colour || c.pictures.light; });
     m_letsThrough = std::any_of(scene.layers.begin(), scene.layers.end(), [](const Layers& l) { return l.letsThrough(); });
     if (m_letsThrough)
         glassTables();
@@ -262,10 +264,13 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
                 {s.radiance, s.radiance, s.radiance},
                 m_lightEntries[static_cast<std::size_t>(light)]};
     }
-    Aimed aimed;
-    aimed.entry = m_emissiveEntry;
-    m_emitters.sampleAll(point, u, v, aimed.direction, aimed.distance, aimed.pdf, aimed.radiance);
-    return aimed;
+    EmitterSampler::SamplesWide s = m_emitters.sampleAll(point, u, v);
+    if (m_picturedLight)
+        for (int lane = 0; lane < kLanes; ++lane)
+            if (s.pdf[lane] > 0)
+                setLane(s.radiance, lane,
+                        m_tracer.lightOf(s.body[lane], static_cast<std::uint32_t>(s.triangle[lane]), s.second[lane], s.third[lane]));
+    return {s.direction, s.distance, s.pdf, s.radiance, m_emissiveEntry};
 }
 
 template <class Surface>
@@ -366,16 +371,27 @@ template <class Surface>
                                                            int bounces) const
 {
     const Wide cosine = dot(hits.view, hits.geometric);
-    V3<Wide> radiance;
+    V3<Wide> radiance, most;  // `most` is what triangles are chosen by
     for (int lane = 0; lane < kLanes; ++lane)
-        if (alive[lane] && hits.body[lane] >= 0)
-            setLane(radiance, lane, emissionAt(m_scene.materials, hits.material[lane]));
+        if (alive[lane] && hits.body[lane] >= 0) {
+            const auto id = static_cast<std::size_t>(hits.material[lane]);
+            const Material& material = m_scene.materials[id];
+            if (material.emission <= 0)
+                continue;
+            const bool pictured = m_picturedLight && m_scene.covers[id].pictures.any();
+            setLane(most, lane,
+                    pictured ? mostLight(m_scene.covers[id].pictures, material.baseColour, material.emission) : emissionOf(material));
+            setLane(radiance, lane,
+                    pictured ? m_tracer.lightOf(hits.body[lane], static_cast<std::uint32_t>(hits.triangle[lane]), hits.second[lane],
+                                                hits.third[lane])
+                             : laneOf(most, lane));
+        }
     const Mask gives = alive & (cosine > 0) & (largest(radiance) > 0);
     if (!any(gives))
         return;
     Wide weight = 1;
     if (bounces > 0)
-        weight = packet.pdf / (packet.pdf + m_emitters.density(radiance, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance.back()));
+        weight = packet.pdf / (packet.pdf + m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance.back()));
     addTo(batch, packet, gives, m_emissiveEntry, packet.throughput * radiance * weight);
 }
 
@@ -394,27 +410,34 @@ template <class Surface>
     return material;
 }
 
-[[gnu::always_inline]] inline Mask Integrator::addPatterns(const Hits& hits, const Mask& alive, const Wide& footprint,
-                                                           MaterialOf<Wide>& material, V3<Wide>& shading) const
+[[gnu::always_inline]] inline Mask Integrator::addCovers(const Hits& hits, const Mask& alive, const Wide& footprint,
+                                                         MaterialOf<Wide>& material, V3<Wide>& shading) const
 {
     Mask relief;
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!alive[lane])
             continue;
         const int id = hits.blend[lane] > 0.5f ? hits.materialTo[lane] : hits.material[lane];
-        const Pattern& pattern = m_scene.patterns[static_cast<std::size_t>(id)];
-        if (pattern.kind == PatternKind::None)
+        const Cover& cover = m_scene.covers[static_cast<std::size_t>(id)];
+        if (!cover.any())
             continue;
         Look look{laneOf(material.baseColour, lane), material.roughness[lane], material.metallic[lane], 0, {}};
         const Vec3f normal = laneOf(shading, lane);
         // A cone that grazes covers more: the mean of its two widths.
         const float wide = footprint[lane] / std::sqrt(std::max(0.1f, std::abs(dot(normal, laneOf(hits.view, lane)))));
-        const Vec3f bumped = dress(pattern, m_tracer.clothAt(hits, lane, normal, wide), look);
-        setLane(shading, lane, m_tracer.inWorld(hits, lane, bumped));
+        Tracer::Cloth cloth = m_tracer.clothAt(hits, lane, normal, wide);
+        if (cover.pictures.any()) {
+            const SheetPlace sheet = m_tracer.sheetAt(hits, lane, cloth, cover.pictures.lies);
+            lay(cover.pictures, sheet, look);
+            cloth.place.normal = reliefNormal(cover.pictures, sheet, cloth.along, cloth.place.normal);
+        }
+        if (cover.pattern.kind != PatternKind::None)
+            cloth.place.normal = withPattern(cover.pattern, cloth, look);
+        setLane(shading, lane, m_tracer.inWorld(hits, lane, cloth.place.normal));
         setLane(material.baseColour, lane, look.colour);
         material.roughness.v[lane] = look.roughness;
         material.metallic.v[lane] = look.metallic;
-        relief.v[lane] = pattern.relief > 0 ? -1 : 0;
+        relief.v[lane] = cover.hasRelief() ? -1 : 0;
     }
     return relief;
 }
@@ -495,9 +518,9 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, float
     if (!any(found))
         return;
     MaterialOf<Wide> material = materialsAt(hits);
-    if (!m_scene.patterns.empty()) {
+    if (hasCovers()) {
         const auto [width, spread] = pixelCone(m_scene.camera, pixelPt);
-        addPatterns(hits, found, Wide(width) + spread * hits.distance, material, hits.shading);
+        addCovers(hits, found, Wide(width) + spread * hits.distance, material, hits.shading);
     }
     const V3<Wide> shading = usableNormal(facing(hits, hits.shading), facing(hits, hits.geometric), hits.view);
     const V3<Wide> view = viewIn(FrameOf<Wide>(shading), hits.view);
@@ -558,9 +581,9 @@ template <class Surface>
     MaterialOf<Wide> material = materialsAt(hits);
     Wide footprint;
     if constexpr (Bounce<Surface>::kLayered)
-        if (!m_scene.patterns.empty()) {
+        if (hasCovers()) {
             footprint = packet.width + packet.spread * hits.distance;
-            const Mask relief = addPatterns(hits, alive, footprint, material, hits.shading);
+            const Mask relief = addCovers(hits, alive, footprint, material, hits.shading);
             if (bounces == 0)
                 for (int lane = 0; lane < count; ++lane)
                     batch.m_reliefs[static_cast<std::size_t>(packet.path[lane])] = relief[lane];

@@ -27,7 +27,7 @@ class PathBatch {
 public:
     static constexpr int kSize = 512;
 
-    // `pixelPt`: width of a pixel in the plane of the camera's frame; patterns that are finer are not resolved.
+    // `pixelPt`: width of a pixel in the plane of the camera's frame; what is finer in patterns and pictures is not resolved.
     PathBatch(const Scene& scene, float pixelPt);
 
     void clear() { m_count = 0; }
@@ -109,9 +109,9 @@ private:
     // 2002).
     Crossing crossingAt(const Packet& packet, const Hits& hits, const Mask& alive) const;
     MaterialOf<Wide> materialsAt(const Hits& hits) const;
-    // Gives materials their patterns, and the relief to the normals; `footprint` is in pt.
+    // Gives materials their pictures and patterns, and the relief to the normals; `footprint` is in pt.
     // Returns which have a relief.
-    Mask addPatterns(const Hits& hits, const Mask& alive, const Wide& footprint, MaterialOf<Wide>& material, V3<Wide>& shading) const;
+    Mask addCovers(const Hits& hits, const Mask& alive, const Wide& footprint, MaterialOf<Wide>& material, V3<Wide>& shading) const;
     template <class Surface>
     Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const V3<Wide>& view, const Crossing& crossing) const;
     template <class Surface>
@@ -125,6 +125,7 @@ private:
     void addHitLights(PathBatch& batch, const Packet& packet, const Crossing& crossing, const Wide& farthest, const Mask& active, bool all,
                       Wide& nearest) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;
+    bool hasCovers() const { return !m_scene.covers.empty(); }
     // Takes paths that go through to their other side.
     static void cross(Packet& packet, const Hits& hits, const Crossing& crossing, const Mask& alive, const Mask& through,
                       const V3<Wide>& beyond);
@@ -139,7 +140,8 @@ private:
     std::vector<float> m_chance;      // of being chosen at later hits: the lights, then emissive materials if there are any
     std::vector<int> m_lightEntries;  // of the film, for each light
     int m_surroundingsEntry = 0, m_emissiveEntry = 0;
-    bool m_letsThrough = false;  // some material does
+    bool m_letsThrough = false;    // some material does
+    bool m_picturedLight = false;  // some gives off light that a picture changes
 };
 
 }  // namespace render

@@ -11,8 +11,8 @@
 #include "light/light.h"
 #include "render/ground_kind.h"
 #include "solid/body.h"
+#include "surface/cover.h"
 #include "surface/material.h"
-#include "surface/pattern.h"
 
 namespace render {
 
@@ -32,6 +32,10 @@ struct PlacedBody {
     int piece = 0;                               // counted from 0
     std::vector<int> letters;                    // the body's letters as counted in its piece
     std::vector<PartMaterials> letterMaterials;  // one for each of these letters; empty when they are all `materials`
+    // Where its origin was on the plane of its piece, from the piece's middle, before letters were moved by hand; and how far it was turned
+    // there, radians: what lies over the whole piece goes by that.
+    base::Vec2 home;
+    double homeTurn = 0;
 };
 
 // Wall z = wallZ seen from its front, floor y = floorY seen from above, both unbounded; a sweep joins them with a quarter
@@ -57,8 +61,8 @@ struct Camera {
 struct Scene {
     std::vector<PlacedBody> bodies;
     std::vector<Material> materials;
-    std::vector<Layers> layers;              // of each material; empty where none has any layer or pattern
-    std::vector<surface::Pattern> patterns;  // of each material; empty where none has any
+    std::vector<Layers> layers;          // of each material; empty where none has any layer or cover
+    std::vector<surface::Cover> covers;  // of each material; empty where none has any
     Ground ground;
     bool surroundings = true;  // white, radiance 1 from everywhere
     std::vector<Light> lights;

@@ -18,29 +18,21 @@ RTCDevice device()
     return s_device;
 }
 
-RTCRayHit firstOnBody(RTCScene scene, Vec3f o, Vec3f d)
+RTCRayHit firstOnBody(RTCScene scene, RTCIntersectContext* context, Vec3f o, Vec3f d)
 {
     RTCRayHit query{};
     query.ray = {o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, kInfinity, 0xffffffffu, 0, 0};
     query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    rtcIntersect1(scene, &context, &query);
+    rtcIntersect1(scene, context, &query);
     return query;
 }
 
-bool bodyWithin(RTCScene scene, Vec3f o, Vec3f d, float distance)
+bool bodyWithin(RTCScene scene, RTCIntersectContext* context, Vec3f o, Vec3f d, float distance)
 {
     RTCRay ray{o.x, o.y, o.z, 0, d.x, d.y, d.z, 0, distance, 0xffffffffu, 0, 0};
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    rtcOccluded1(scene, &context, &ray);
+    rtcOccluded1(scene, context, &ray);
     return ray.tfar < 0;
 }
-
-}  // namespace
-
-namespace {
 
 // A body in the world as Embree takes it, or nothing when float makes a point of it.
 //
@@ -85,7 +77,8 @@ struct BodyTree::Structure {
 BodyTree::BodyTree(const std::vector<PlacedBody>& bodies) : m_structure(std::make_unique<Structure>())
 {
     m_structure->scene = rtcNewScene(device());
-    rtcSetSceneFlags(m_structure->scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_DYNAMIC | RTC_SCENE_FLAG_ROBUST));
+    rtcSetSceneFlags(m_structure->scene,
+                     static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_DYNAMIC | RTC_SCENE_FLAG_ROBUST | RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION));
     rtcSetSceneBuildQuality(m_structure->scene, RTC_BUILD_QUALITY_LOW);
     std::vector<RTCGeometry> geometries(bodies.size(), nullptr);
     base::parallelFor(bodies.size(), [&](std::size_t i) { geometries[i] = geometryOf(bodies[i]); });
@@ -112,6 +105,27 @@ struct Tracer::Placed {
     const solid::Body* body;
     const PlacedBody* placed;
     Vec3f axes[3], origin;
+    PictureSheet sheet;  // where there are pictures
+};
+
+// What rays bring along, so that they go through holes: Embree asks it about every triangle they meet.
+struct Tracer::CutOut {
+    RTCIntersectContext context;
+    const Tracer* tracer;
+
+    explicit CutOut(const Tracer& t) : tracer(&t)
+    {
+        rtcInitIntersectContext(&context);
+        if (t.m_cutsOut)
+            context.filter = [](const RTCFilterFunctionNArguments* asked) {
+                const Tracer& own = *reinterpret_cast<const CutOut*>(asked->context)->tracer;
+                for (unsigned i = 0; i < asked->N; ++i)
+                    if (asked->valid[i] == -1 &&
+                        own.isCutOut(static_cast<int>(RTCHitN_geomID(asked->hit, asked->N, i)), RTCHitN_primID(asked->hit, asked->N, i),
+                                     RTCHitN_u(asked->hit, asked->N, i), RTCHitN_v(asked->hit, asked->N, i)))
+                        asked->valid[i] = 0;
+            };
+    }
 };
 
 // Where the rays meet bodies.
@@ -125,10 +139,17 @@ Tracer::Tracer(const Scene& scene, std::shared_ptr<const BodyTree> tree)
     : m_scene(scene), m_tree(tree ? std::move(tree) : std::make_shared<const BodyTree>(scene.bodies))
 {
     m_glued = std::any_of(scene.layers.begin(), scene.layers.end(), [](const surface::Layers& l) { return l.letsThrough(); });
+    m_cutsOut = std::any_of(scene.covers.begin(), scene.covers.end(), [](const surface::Cover& c) { return c.pictures.cutOut != nullptr; });
+    const bool hasPictures =
+        std::any_of(scene.covers.begin(), scene.covers.end(), [](const surface::Cover& c) { return c.pictures.any(); });
     for (const PlacedBody& placed : scene.bodies) {
         m_triangles += placed.body->triangles.size();
         const base::Pose& pose = placed.pose;
-        m_placed.push_back({placed.body.get(), &placed, {toFloat(pose.right), toFloat(pose.up), toFloat(pose.out)}, toFloat(pose.origin)});
+        m_placed.push_back({placed.body.get(),
+                            &placed,
+                            {toFloat(pose.right), toFloat(pose.up), toFloat(pose.out)},
+                            toFloat(pose.origin),
+                            hasPictures ? PictureSheet(placed) : PictureSheet()});
     }
 }
 
@@ -151,10 +172,9 @@ Tracer::~Tracer() = default;
             query.ray.mask[i] = 0xffffffffu;
             query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
         }
-        RTCIntersectContext context;
-        rtcInitIntersectContext(&context);
-        context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
-        rtcIntersect8(valid, m_tree->m_structure->scene, &context, &query);
+        CutOut along(*this);
+        along.context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+        rtcIntersect8(valid, m_tree->m_structure->scene, &along.context, &query);
         for (int i = 0; i < kLanes; ++i)
             if (active[i] && query.hit.geomID[i] != RTC_INVALID_GEOMETRY_ID) {
                 met.met.v[i] = -1;
@@ -166,10 +186,11 @@ Tracer::~Tracer() = default;
             }
         return;
     }
+    CutOut along(*this);
     for (int i = 0; i < kLanes; ++i) {
         if (!active[i])
             continue;
-        const RTCRayHit query = firstOnBody(m_tree->m_structure->scene, laneOf(o, i), laneOf(d, i));
+        const RTCRayHit query = firstOnBody(m_tree->m_structure->scene, &along.context, laneOf(o, i), laneOf(d, i));
         if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID)
             continue;
         met.met.v[i] = -1;
@@ -252,10 +273,46 @@ surface::Place Tracer::placeAt(const Hits& hits, int lane) const
     const Vec3f point = laneOf(hits.point, lane);
     if (hits.body[lane] < 0)
         return {point.x, point.y - point.z, point};  // in one over the bend of a sweep
-    const auto& corners = m_placed[static_cast<std::size_t>(hits.body[lane])].body->corners[static_cast<std::size_t>(hits.triangle[lane])];
-    const float second = hits.second[lane], third = hits.third[lane], first = 1 - second - third;
-    return {corners[0].u * first + corners[1].u * second + corners[2].u * third,
-            corners[0].v * first + corners[1].v * second + corners[2].v * third, point};
+    surface::Place at = placeOn(*m_placed[static_cast<std::size_t>(hits.body[lane])].body, static_cast<std::uint32_t>(hits.triangle[lane]),
+                                hits.second[lane], hits.third[lane]);
+    at.point = point;
+    return at;
+}
+
+surface::SheetPlace Tracer::sheetAt(const Hits& hits, int lane, const Cloth& cloth, surface::PictureLies lies) const
+{
+    surface::SheetPlace sheet{{cloth.place.u, cloth.place.v}, {}, cloth.place.footprint};
+    for (std::size_t i = 0; i < 2; ++i)
+        sheet.along[i] = {cloth.du[i], cloth.dv[i]};
+    if (hits.body[lane] < 0)
+        return sheet;
+    const Placed& placed = m_placed[static_cast<std::size_t>(hits.body[lane])];
+    if (!PictureSheet::isAcross(*placed.body, static_cast<std::uint32_t>(hits.triangle[lane]), lies))
+        return sheet;
+    sheet.at = placed.sheet.across(cloth.place.point, lies);
+    for (std::size_t i = 0; i < 2; ++i)
+        sheet.along[i] = placed.sheet.across(cloth.place.point + cloth.along[i], lies) - sheet.at;
+    return sheet;
+}
+
+bool Tracer::isCutOut(int body, std::uint32_t triangle, float second, float third) const
+{
+    const Placed& placed = m_placed[static_cast<std::size_t>(body)];
+    const surface::Pictures& pictures = m_scene.covers[static_cast<std::size_t>(materialOf(*placed.placed, triangle))].pictures;
+    return pictures.cutOut && surface::isCutOut(pictures, placed.sheet.at(*placed.body, triangle,
+                                                                          placeOn(*placed.body, triangle, second, third), pictures.lies));
+}
+
+Rgb Tracer::lightOf(int body, std::uint32_t triangle, float second, float third) const
+{
+    const Placed& placed = m_placed[static_cast<std::size_t>(body)];
+    const auto id = static_cast<std::size_t>(materialOf(*placed.placed, triangle));
+    const surface::Material& material = m_scene.materials[id];
+    if (m_scene.covers.empty() || !m_scene.covers[id].pictures.any())
+        return surface::emissionOf(material);
+    const surface::Pictures& pictures = m_scene.covers[id].pictures;
+    const Vec2f at = placed.sheet.at(*placed.body, triangle, placeOn(*placed.body, triangle, second, third), pictures.lies);
+    return surface::lightAt(pictures, {at, {}, 0}, material.baseColour, material.emission);
 }
 
 [[gnu::noinline]] Tracer::Cloth Tracer::clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const
@@ -309,8 +366,9 @@ Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, co
 [[gnu::noinline]] void Tracer::hideBehindBodies(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& which,
                                                 Mask& blocked) const
 {
+    CutOut along(*this);
     for (int i = 0; i < kLanes; ++i)
-        if (which[i] && bodyWithin(m_tree->m_structure->scene, laneOf(o, i), laneOf(d, i), distances[i]))
+        if (which[i] && bodyWithin(m_tree->m_structure->scene, &along.context, laneOf(o, i), laneOf(d, i), distances[i]))
             blocked.v[i] = -1;
 }
 
@@ -323,9 +381,10 @@ Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, co
 
 bool Tracer::meetsBody(const RayNote& ray) const
 {
+    CutOut along(*this);
     if (ray.distance > 0)
-        return bodyWithin(m_tree->m_structure->scene, ray.origin, ray.direction, ray.distance);
-    return firstOnBody(m_tree->m_structure->scene, ray.origin, ray.direction).hit.geomID != RTC_INVALID_GEOMETRY_ID;
+        return bodyWithin(m_tree->m_structure->scene, &along.context, ray.origin, ray.direction, ray.distance);
+    return firstOnBody(m_tree->m_structure->scene, &along.context, ray.origin, ray.direction).hit.geomID != RTC_INVALID_GEOMETRY_ID;
 }
 
 std::vector<light::EmissiveTriangle> emissiveTriangles(const Scene& scene)
@@ -333,14 +392,19 @@ std::vector<light::EmissiveTriangle> emissiveTriangles(const Scene& scene)
     std::vector<light::EmissiveTriangle> triangles;
     if (!scene.emissive)
         return triangles;
-    for (const PlacedBody& placed : scene.bodies) {
+    for (std::size_t b = 0; b < scene.bodies.size(); ++b) {
+        const PlacedBody& placed = scene.bodies[b];
         const solid::Body& body = *placed.body;
         for (std::size_t t = 0; t < body.triangles.size(); ++t) {
-            const Rgb radiance = surface::emissionAt(scene.materials, materialOf(placed, static_cast<std::uint32_t>(t)));
+            const auto id = static_cast<std::size_t>(materialOf(placed, static_cast<std::uint32_t>(t)));
+            const surface::Material& material = scene.materials[id];
+            const Rgb radiance = scene.covers.empty()
+                                     ? surface::emissionOf(material)
+                                     : surface::mostLight(scene.covers[id].pictures, material.baseColour, material.emission);
             if (luminance(radiance) <= 0)
                 continue;
             const auto corner = [&](std::size_t i) { return placed.pose.apply(toDouble(body.positions[body.triangles[t][i]])); };
-            triangles.push_back({{corner(0), corner(1), corner(2)}, radiance});
+            triangles.push_back({{corner(0), corner(1), corner(2)}, radiance, static_cast<int>(b), static_cast<std::uint32_t>(t)});
         }
     }
     return triangles;

@@ -9,9 +9,10 @@
 #include "base/progress.h"
 #include "light/emitters.h"
 #include "render/ground.h"
+#include "render/picture_sheet.h"
 #include "render/scene.h"
+#include "surface/cover.h"
 #include "surface/lookup.h"
-#include "surface/pattern.h"
 
 namespace render {
 
@@ -69,6 +70,10 @@ public:
         float du[2], dv[2];  // what u and v change by along them
     };
     Cloth clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const;
+    // The same on the plane where pictures lie.
+    surface::SheetPlace sheetAt(const Hits& hits, int lane, const Cloth& cloth, surface::PictureLies lies) const;
+    // Light of a point on a body's triangle, by the shares of its second and third corner.
+    Rgb lightOf(int body, std::uint32_t triangle, float second, float third) const;
     // A direction of that body in the world.
     Vec3f inWorld(const Hits& hits, int lane, Vec3f direction) const;
     // For which of the `active` lanes something stands between the point and `distances` along the ray.
@@ -88,6 +93,8 @@ public:
 private:
     struct OnBodies;
     struct Placed;
+    struct CutOut;
+    bool isCutOut(int body, std::uint32_t triangle, float second, float third) const;
     void meetBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, OnBodies& met) const;
     void fillBodyHits(const OnBodies& met, const Mask& which, Hits& hits) const;
     void hideBehindBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& which,
@@ -99,7 +106,8 @@ private:
     std::vector<RayNote>* m_notes = nullptr;
     std::shared_ptr<const BodyTree> m_tree;
     std::size_t m_triangles = 0;
-    bool m_glued = false;  // some material lets light through
+    bool m_glued = false;    // some material lets light through
+    bool m_cutsOut = false;  // some material has holes
 };
 
 // Index into Scene::materials of a body's triangle.

@@ -5,24 +5,11 @@
 #include "session/edits.h"
 #include "session/groups.h"
 #include "work/fonts.h"
+#include "work/pictures.h"
 
 namespace session {
 
 namespace {
-
-template <class Act>
-void forMaterials(work::Piece& piece, Act act)
-{
-    const auto set = [&](work::MaterialSet& s) {
-        act(s.piece);
-        for (auto& [_, material] : s.parts)
-            act(material);
-    };
-    set(piece.material);
-    for (auto& [_, letter] : piece.letters)
-        if (letter.material)
-            set(*letter.material);
-}
 
 // The swatch of the clip in the work: one of the same name and colour, or a new one.
 std::string swatchFor(work::Work& work, const work::Work& clip, const std::string& id)
@@ -41,10 +28,9 @@ std::string swatchFor(work::Work& work, const work::Work& clip, const std::strin
 // A piece of a clip that follows the work's swatches.
 work::Piece atHome(work::Work& work, const work::Work& clip, work::Piece piece)
 {
-    forMaterials(piece, [&](work::Material& m) {
-        if (!m.swatch.empty())
-            m.swatch = swatchFor(work, clip, m.swatch);
-    });
+    for (work::Material* m : work::materialsIn(piece))
+        if (!m->swatch.empty())
+            m->swatch = swatchFor(work, clip, m->swatch);
     return piece;
 }
 
@@ -118,6 +104,9 @@ bool pasteMaterial(work::Work& work, const Choice& choice, const work::Work& cli
     if (clip.pieces.order.empty())
         return false;
     const work::Piece piece = atHome(work, clip, clip.pieces.items.at(clip.pieces.order.front()));
+    for (const auto& [name, asset] : clip.assets)
+        if (work::isPicture(name))
+            work.assets.try_emplace(name, asset);
     for (work::MaterialSet* set : materialsIn(work, choice))
         *set = piece.material;
     return true;

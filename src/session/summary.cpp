@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "work/pictures.h"
 #include "work/properties.h"
 
 namespace session {
@@ -50,7 +51,8 @@ std::string surfaceText(const work::Material& m)
     const char* finish = m.roughness < 0.12f ? "mirror" : m.roughness < 0.35f ? "glossy" : m.roughness < 0.7f ? "satin" : "matte";
     const std::string through = throughText(m);
     const char* stuff = m.metallic > 0.5f ? "metal" : !through.empty() ? through.c_str() : "plastic";
-    return joined({fmt::format("{} {}", finish, stuff), layersText(m), lowered(patternText(m))});
+    return joined({fmt::format("{} {}", finish, stuff), layersText(m), lowered(patternText(m)),
+                   m.pictures.any() ? std::string("with pictures") : std::string()});
 }
 
 std::string colourText(const work::Work& work, const work::Material& m)
@@ -257,6 +259,21 @@ std::string patternText(const work::Material& m)
     return m.pattern == surface::PatternKind::None ? std::string() : std::string(named->label);
 }
 
+std::string furtherPicturesText(const work::Pictures& p)
+{
+    work::Pictures pictures = p;
+    std::vector<std::string> names;
+    for (const work::Value& v : work::valuesIn(pictures))
+        if (const auto* asset = std::get_if<std::string*>(&v.at); asset && !(*asset)->empty() && *asset != &pictures.colour)
+            names.push_back(lowered(v.number.label));
+    return joined(names);
+}
+
+std::string picturesText(const work::Pictures& p)
+{
+    return joined({p.colour.empty() ? std::string() : work::pictureTitle(p.colour), furtherPicturesText(p)});
+}
+
 std::string whySeenOtherwise(const work::Material& m, base::Rgb typed, base::Rgb seen)
 {
     constexpr float kAlike = 6 / 255.0f;  // of encoded channels
@@ -273,6 +290,8 @@ std::string whySeenOtherwise(const work::Material& m, base::Rgb typed, base::Rgb
         return m.transmission > m.translucency ? "seen through" : "light from inside";
     if (m.pattern != surface::PatternKind::None && m.patternStrength > 0)
         return "pattern";
+    if (!m.pictures.colour.empty())
+        return "picture";
     // Light by the channels: the share of the typed colour that is sent back.
     const auto share = [](float is, float was) { return is / std::max(was, 0.02f); };
     const float r = share(seen.x, typed.x), g = share(seen.y, typed.y), bl = share(seen.z, typed.z);

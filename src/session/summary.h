@@ -19,6 +19,9 @@ std::string layersText(const work::Material& material);
 // linear.
 std::string whySeenOtherwise(const work::Material& material, base::Rgb typed, base::Rgb seen);
 std::string patternText(const work::Material& material);
+// The picture of its colour, and what else comes from pictures: "kite.png", "relief, cut out"; empty without.
+std::string picturesText(const work::Pictures& pictures);
+std::string furtherPicturesText(const work::Pictures& pictures);
 // How light goes through it, empty if none does.
 std::string throughText(const work::Material& material);
 std::string materialSummary(const work::Work& work, const Choice& choice);

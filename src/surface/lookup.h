@@ -19,7 +19,7 @@ struct Place {
 // What a path travels in: outside of everything, or in the body of a material by its id.
 inline constexpr int kOutside = -1;
 
-// The materials with these ids, without their patterns.
+// The materials with these ids, without their covers.
 [[gnu::always_inline]] inline MaterialOf<Wide> materialsAt(const std::vector<Material>& materials, const WideInt& ids)
 {
     MaterialOf<Wide> all;
@@ -66,12 +66,6 @@ inline LayersOf<Wide> blended(const LayersOf<Wide>& a, const LayersOf<Wide>& b, 
             mix(a.translucency, b.translucency),
             mix(a.solid, b.solid),
             lerp(a.absorption, b.absorption, share)};
-}
-
-// One that gives off light.
-inline Rgb emissionAt(const std::vector<Material>& materials, int id)
-{
-    return emissionOf(materials[static_cast<std::size_t>(id)]);
 }
 
 }  // namespace surface

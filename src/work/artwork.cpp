@@ -8,6 +8,7 @@
 
 #include "base/hash.h"
 #include "outline/text.h"
+#include "work/asset_name.h"
 #include "work/fit.h"
 
 namespace work {
@@ -63,21 +64,6 @@ std::string keptName(const std::string& name)
     return name.substr(0, end);
 }
 
-std::string safeStem(const std::string& name)
-{
-    std::string stem = name.substr(0, name.find_last_of('.'));
-    for (char& c : stem)
-        if (!std::isalnum(static_cast<unsigned char>(c)) && c != '-' && c != '_')
-            c = '-';
-    return stem.empty() ? "artwork" : stem.substr(0, 64);
-}
-
-std::string endingOf(const std::string& name)
-{
-    const auto dot = name.find_last_of('.');
-    return dot == std::string::npos || name.size() - dot > 5 ? std::string(".svg") : name.substr(dot);
-}
-
 // Puts the file and its drawing into the work and names them.
 void takeFiles(Work& work, Artwork& artwork, const ArtworkFile& file)
 {
@@ -87,7 +73,7 @@ void takeFiles(Work& work, Artwork& artwork, const ArtworkFile& file)
     artwork.name = keptName(file.name);
     artwork.path = file.path;
     artwork.page = file.page;
-    artwork.original = fmt::format("{}-{:.16}{}", stem, base::contentName(*file.bytes), endingOf(file.name));
+    artwork.original = fmt::format("{}-{:.16}{}", stem, base::contentName(*file.bytes), endingOf(file.name, ".svg"));
     artwork.drawing = fmt::format("{}-{:.16}.shapes.svg", stem, base::contentName(*drawing));
     artwork.greys.clear();
     if (file.greys) {

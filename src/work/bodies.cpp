@@ -30,6 +30,8 @@ struct Job {
     std::shared_ptr<const outline::Outline> outline;
     Form form;
     base::Pose pose;
+    base::Vec2 home;
+    double homeTurn = 0;
 };
 
 // A slab that is closed, or an error. Outlines beyond anything that type has can defeat the bevel: then it is left out, with a note.
@@ -150,8 +152,9 @@ base::Result<void> addJobs(const Work& work, const std::string& id, double toler
                 letters.push_back(!piece.lettering() || isSegment ? part.letter : piece.letterIds()[static_cast<std::size_t>(letter)]);
             base::Pose placed = o.turn == 0 ? pose : after(pose, turned(2, base::degrees(o.turn)));
             placed.origin = pose.apply({o.originPt.x, o.originPt.y, 0});
-            jobs.push_back(
-                {id, part.copy, std::move(letters), o.outline, formOfCopy(piece.formOf(part.letter), piece.copies, part.copy), placed});
+            const base::Vec2 home = outlines->shift + o.originPt - base::Vec2{0, outlines->place.baseline + outlines->place.middle};
+            jobs.push_back({id, part.copy, std::move(letters), o.outline, formOfCopy(piece.formOf(part.letter), piece.copies, part.copy),
+                            placed, home, o.turn});
             shows = true;
         }
     }
@@ -278,7 +281,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
             note.place = place;
             result.notes.push_back(std::move(note));
         }
-        result.bodies.push_back({jobs[i].piece, jobs[i].copy, jobs[i].letters, task.body, jobs[i].pose});
+        result.bodies.push_back({jobs[i].piece, jobs[i].copy, jobs[i].letters, task.body, jobs[i].pose, jobs[i].home, jobs[i].homeTurn});
         if (jobs[i].copy == 0)
             for (PiecePlace& p : result.places)
                 if (p.id == jobs[i].piece)

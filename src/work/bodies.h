@@ -15,6 +15,10 @@ struct WorkBody {
     std::vector<std::string> letters;  // as the body counts them
     solid::SharedBody body;
     base::Pose pose;  // of the body in the world
+    // Where its origin lies on the piece's plane, from the middle of the piece, and how far it is turned there, radians: moves by hand left
+    // out.
+    base::Vec2 home;
+    double homeTurn = 0;
 };
 
 // Where a letter begins on its piece's plane, and how far it is turned there, radians.

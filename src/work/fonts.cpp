@@ -7,6 +7,7 @@
 
 #include "base/file.h"
 #include "base/hash.h"
+#include "work/pictures.h"
 #include "work/typeset.h"
 
 namespace work {
@@ -81,6 +82,9 @@ void dropUnusedAssets(Work& work)
         } else if (const Artwork* artwork = piece.artwork()) {
             used.insert({artwork->original, artwork->drawing, artwork->greys});
         }
+    for (const Material* m : materialsIn(work))
+        for (const auto role : kPictureRoles)
+            used.insert(m->pictures.*role);
     // What a newer version made may use anything.
     const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
                                      [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });

@@ -22,7 +22,7 @@ base::Result<FontWithFile> fontFromFile(const std::string& path);
 // read from this machine.
 std::string fontContents(const Work& work);
 
-// Drops fonts that nothing names any more: what a saved work leaves out. An open one keeps them for its history.
+// Drops fonts, artwork and pictures that nothing names any more: what a saved work leaves out. An open one keeps them for its history.
 void dropUnusedAssets(Work& work);
 
 }  // namespace work

@@ -36,14 +36,14 @@ base::Pose after(const base::Pose& outer, const base::Pose& inner)
 namespace {
 
 // Letters that are drawn together: those without a form or place of their own, and each of the others.
-struct Group {
+struct Together {
     outline::Layout layout;
     std::string letter;  // id, or "" for the common group
 };
 
-std::vector<Group> groupsOf(const Piece& piece, const outline::Layout& layout)
+std::vector<Together> groupsOf(const Piece& piece, const outline::Layout& layout)
 {
-    std::vector<Group> groups(1);
+    std::vector<Together> groups(1);
     std::map<std::string, std::size_t> own;
     for (const outline::PlacedGlyph& glyph : layout.glyphs) {
         const std::string& id = piece.letterIds()[static_cast<std::size_t>(glyph.letter)];
@@ -98,7 +98,7 @@ base::Result<PieceOutlines> letteringOutlines(const Work& work, const std::strin
     const double last = layout.baselines.back();
     place.middle = (capHeight - last) / 2;
     const bool stands = work.placementOf(id).stance == Stance::OnFloor;
-    const std::vector<Group> groups = groupsOf(piece, running.layout);
+    const std::vector<Together> groups = groupsOf(piece, running.layout);
     const auto copies = static_cast<std::size_t>(piece.copies.all());
     std::vector<base::Result<outline::Outlined>> outlined(groups.size() * copies);
     base::parallelFor(outlined.size(), [&](std::size_t i) {

@@ -218,6 +218,14 @@ inline constexpr Named<surface::PatternKind> kPatterns[] = {{surface::PatternKin
                                                             {surface::PatternKind::Dots, "dots", "Dots"},
                                                             {surface::PatternKind::Stripes, "stripes", "Stripes"},
                                                             {surface::PatternKind::Checks, "checks", "Checks"}};
+inline constexpr Named<surface::PictureLies> kPictureLies[] = {
+    {surface::PictureLies::Wrapped, "wrapped", "Over the front, along the sides"},
+    {surface::PictureLies::Front, "front", "Over the whole piece"},
+    {surface::PictureLies::Letter, "letter", "On each letter"},
+    {surface::PictureLies::Outline, "outline", "Along the outline"}};
+inline constexpr Named<surface::PictureEdges> kPictureEdges[] = {{surface::PictureEdges::Repeat, "repeat", "Repeated"},
+                                                                 {surface::PictureEdges::Mirror, "mirror", "Mirrored"},
+                                                                 {surface::PictureEdges::Once, "once", "Once"}};
 inline constexpr Named<Stance> kStances[] = {{Stance::AgainstWall, "againstWall", "Against the wall"},
                                              {Stance::OnFloor, "onFloor", "Standing on the floor"},
                                              {Stance::Free, "free", "Free"}};
@@ -621,6 +629,33 @@ void describe(V& v, solid::BlockForm& f)
 }
 
 template <class V>
+void describe(V& v, Pictures& p)
+{
+    v.text({{"colour", "Colour", "Picture over the base colour, which shows where the picture is clear"}}, p.colour);
+    v.text({{"roughness", "Roughness", "Picture whose grey is the roughness: black is a mirror, white chalk"}}, p.roughness);
+    v.text({{"metallic", "Metallic", "Picture whose grey is how metallic it is: white is metal"}}, p.metallic);
+    v.text({{"relief", "Relief", "Picture whose grey is felt as height: white stands out"}}, p.relief);
+    v.text({{"cutOut", "Cut out", "Picture that makes holes where it is clear, or without transparency where it is dark"}}, p.cutOut);
+    v.text({{"light", "Light", "Picture that light given off is seen through: black is dark"}}, p.light);
+    const bool some = p.any();
+    v.oneOf({"lies", "Lies", "Where: one sheet over the whole piece, letter by letter, or along the outline", Counts::Exposure, some},
+            p.lies, kPictureLies);
+    v.number(length("widthPt", "Width", "Of a picture as it lies; each is as high as that makes it", 0.01, 1e6).in(1, 2).when(some),
+             p.widthPt);
+    v.number(angle("turn", "Turned", "Counter-clockwise").when(some), p.turn);
+    v.number(place("x", "Across", "Its middle, right of the middle of what it lies on").when(some), p.x);
+    v.number(place("y", "Up", "Its middle, above the middle of what it lies on").when(some), p.y);
+    v.oneOf({"edges", "Beyond", "How it goes on beyond its edges", Counts::Exposure, some}, p.edges, kPictureEdges);
+    const bool relief = !p.relief.empty();
+    v.number(length("reliefPt", "Height", "Of white over black in the relief; negative turns it inside out", -10000, 10000)
+                 .in(0.1, 2)
+                 .when(relief && !p.normals),
+             p.reliefPt);
+    v.flag({"normals", "Normal map", "The relief's picture has directions instead of heights, as glTF has them", Counts::Exposure, relief},
+           p.normals);
+}
+
+template <class V>
 void describe(V& v, Material& m)
 {
     v.colour({"baseColour", "Base colour", "In true colour what is typed is what is seen under even white light"}, m.baseColour, &m.swatch);
@@ -675,6 +710,7 @@ void describe(V& v, Material& m)
     v.number(share("patternRelief", "Relief", "How deep it is felt: 0 is flat, 1 as such things are", 4).when(some), m.patternRelief);
     v.number(angle("patternTurn", "Turned", "Counter-clockwise: the grain of wood, the courses of brick").when(some), m.patternTurn);
     v.whole(count("patternSeed", "Variant", "Another number is another piece of the same stuff", 0, 9999).when(some), m.patternSeed);
+    v.object({"pictures", "Pictures", "Laid on it in real size"}, m.pictures);
 }
 
 template <class V>

@@ -7,6 +7,7 @@
 
 #include "base/units.h"
 #include "work/fonts.h"
+#include "work/pictures.h"
 #include "work/properties.h"
 #include "work/values.h"
 
@@ -49,23 +50,34 @@ double extentAlong(const base::Box3& box, base::Vec3 d)
     return (d.x > 0 ? box.high.x : box.low.x) * d.x + (d.y > 0 ? box.high.y : box.low.y) * d.y + (d.z > 0 ? box.high.z : box.low.z) * d.z;
 }
 
-// Its place among the scene's materials. `tint`, by this share, goes over its colour.
-int addMaterial(render::Scene& scene, const Material& m, base::Rgb tint = {}, double share = 0)
-{
-    scene.materials.push_back({lerp(m.baseColour, tint, static_cast<float>(share)), m.metallic, m.roughness, m.specular, m.emission});
-    scene.layers.push_back({m.specularColour, m.ior, m.clearcoat, m.clearcoatRoughness, m.sheenColour, m.sheenRoughness, m.transmission,
-                            m.translucency, m.solid && m.letsThrough() ? 1.0f : 0.0f,
-                            surface::absorptionOf(m.attenuationColour, static_cast<float>(m.attenuationDistancePt))});
-    const double turn = base::radians(m.patternTurn);
-    scene.patterns.push_back({m.pattern,
-                              static_cast<float>(m.patternSizePt),
-                              m.patternStrength,
-                              m.patternRelief,
-                              {static_cast<float>(std::cos(turn)), static_cast<float>(std::sin(turn))},
-                              m.patternSeed,
-                              m.patternColour});
-    return static_cast<int>(scene.materials.size()) - 1;
-}
+// Puts materials among the scene's; pictures are those of the work.
+class Materials {
+public:
+    Materials(const Work& work, render::Scene& scene) : m_work(work), m_scene(scene) {}
+
+    // Its place. `tint`, by this share, goes over its colour.
+    int add(const Material& m, base::Rgb tint = {}, double share = 0)
+    {
+        m_scene.materials.push_back({lerp(m.baseColour, tint, static_cast<float>(share)), m.metallic, m.roughness, m.specular, m.emission});
+        m_scene.layers.push_back({m.specularColour, m.ior, m.clearcoat, m.clearcoatRoughness, m.sheenColour, m.sheenRoughness,
+                                  m.transmission, m.translucency, m.solid && m.letsThrough() ? 1.0f : 0.0f,
+                                  surface::absorptionOf(m.attenuationColour, static_cast<float>(m.attenuationDistancePt))});
+        const double turn = base::radians(m.patternTurn);
+        m_scene.covers.push_back({{m.pattern,
+                                   static_cast<float>(m.patternSizePt),
+                                   m.patternStrength,
+                                   m.patternRelief,
+                                   {static_cast<float>(std::cos(turn)), static_cast<float>(std::sin(turn))},
+                                   m.patternSeed,
+                                   m.patternColour},
+                                  picturesOf(m_work, m.pictures)});
+        return static_cast<int>(m_scene.materials.size()) - 1;
+    }
+
+private:
+    const Work& m_work;
+    render::Scene& m_scene;
+};
 
 // How rough a coat or a sheen is that is not there is of no account.
 bool isPlain(const surface::Layers& layers)
@@ -94,7 +106,7 @@ private:
 };
 
 // Bodies with the materials of their letters; copies mix the tint in.
-void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
+void addBodies(const Work& work, const WorkBodies& bodies, Materials& materials, render::Scene& scene)
 {
     std::map<std::tuple<std::string, int, std::string>, render::PartMaterials> known;  // piece, copy, letter with materials of its own
     const auto materialsFor = [&](const WorkBody& b, std::string id) {
@@ -110,13 +122,13 @@ void addBodies(const Work& work, const WorkBodies& bodies, render::Scene& scene)
             for (int part = 0; part < solid::kPartCount; ++part) {
                 const double share = 1 - std::pow(1 - piece.copies.tintShare, piece.copies.stepOf(b.copy));
                 at->second[static_cast<std::size_t>(part)] =
-                    addMaterial(scene, piece.materialOf(id).of(kParts[part].name), piece.copies.tint, share);
+                    materials.add(piece.materialOf(id).of(kParts[part].name), piece.copies.tint, share);
             }
         return at->second;
     };
     const Numbers numbers(work);
     for (const WorkBody& b : bodies.bodies) {
-        render::PlacedBody placed{b.body, b.pose, materialsFor(b, b.letters.front()), numbers.ofPiece(b.piece), {}, {}};
+        render::PlacedBody placed{b.body, b.pose, materialsFor(b, b.letters.front()), numbers.ofPiece(b.piece), {}, {}, b.home, b.homeTurn};
         for (const std::string& letter : b.letters) {
             placed.letters.push_back(numbers.ofLetter(b.piece, letter));
             placed.letterMaterials.push_back(materialsFor(b, letter));
@@ -248,21 +260,18 @@ Address addressOf(const Work& work, const film::PixelId& id)
 render::Scene makeScene(const Work& work, const WorkBodies& bodies)
 {
     render::Scene scene;
-    addBodies(work, bodies, scene);
+    Materials materials(work, scene);
+    addBodies(work, bodies, materials, scene);
 
-    scene.ground = {work.ground.kind,
-                    -work.ground.wallBehind,
-                    -work.ground.floorBelow,
-                    work.ground.sweep,
-                    addMaterial(scene, work.ground.wall),
-                    addMaterial(scene, work.ground.floor)};
+    scene.ground = {work.ground.kind,  -work.ground.wallBehind,         -work.ground.floorBelow,
+                    work.ground.sweep, materials.add(work.ground.wall), materials.add(work.ground.floor)};
     for (const int ground : {scene.ground.wallMaterial, scene.ground.floorMaterial}) {  // there is nothing behind
         render::Layers& layers = scene.layers[static_cast<std::size_t>(ground)];
         layers.transmission = layers.translucency = layers.solid = 0;
+        scene.covers[static_cast<std::size_t>(ground)].pictures.cutOut = nullptr;
     }
-    const auto isEven = [](const surface::Pattern& p) { return p.kind == surface::PatternKind::None; };
-    if (std::all_of(scene.patterns.begin(), scene.patterns.end(), isEven)) {
-        scene.patterns.clear();
+    if (std::none_of(scene.covers.begin(), scene.covers.end(), [](const surface::Cover& c) { return c.any(); })) {
+        scene.covers.clear();
         if (std::all_of(scene.layers.begin(), scene.layers.end(), isPlain))
             scene.layers.clear();
     }

@@ -515,6 +515,36 @@ void setText(Piece& piece, const std::string& text)
     editText(piece, begin, std::max(begin, end) - begin, text.substr(newBegin, std::max(newBegin, newEnd) - newBegin));
 }
 
+bool Pictures::any() const
+{
+    return !(colour.empty() && roughness.empty() && metallic.empty() && relief.empty() && cutOut.empty() && light.empty());
+}
+
+std::vector<Material*> materialsIn(Piece& piece)
+{
+    std::vector<Material*> all;
+    const auto add = [&](MaterialSet& set) {
+        all.push_back(&set.piece);
+        for (auto& [_, material] : set.parts)
+            all.push_back(&material);
+    };
+    add(piece.material);
+    for (auto& [_, letter] : piece.letters)
+        if (letter.material)
+            add(*letter.material);
+    return all;
+}
+
+std::vector<Material*> materialsIn(Work& work)
+{
+    std::vector<Material*> all{&work.ground.wall, &work.ground.floor};
+    for (auto& [_, piece] : work.pieces.items) {
+        const auto own = materialsIn(piece);
+        all.insert(all.end(), own.begin(), own.end());
+    }
+    return all;
+}
+
 void setSwatch(Work& work, const std::string& id, Rgb colour)
 {
     work.swatches.items.at(id).colour = colour;

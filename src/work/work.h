@@ -23,7 +23,7 @@
 #include "render/stop_rule.h"
 #include "solid/body.h"
 #include "solid/form.h"
-#include "surface/pattern.h"
+#include "surface/cover.h"
 
 namespace work {
 
@@ -272,6 +272,21 @@ const solid::Along* alongOf(const Form& form);
 // A form of the kind with this place in Form, as it usually begins for type of this size; depth and what happens along it are kept.
 Form formOfKind(const Form& from, std::size_t kind, double sizePt);
 
+// Pictures laid on a material as surface/cover.h says: keys of Work::assets, or "".
+struct Pictures {
+    std::string colour, roughness, metallic, relief, cutOut, light;
+    surface::PictureLies lies = surface::PictureLies::Wrapped;
+    double widthPt = 200;  // each is as high as that makes it
+    double turn = 0;       // degrees, counter-clockwise
+    double x = 0, y = 0;   // of the middle of one of them, from the middle of the piece or letter
+    surface::PictureEdges edges = surface::PictureEdges::Repeat;
+    double reliefPt = 1;
+    bool normals = false;  // the relief's picture is a normal map
+
+    bool operator==(const Pictures&) const = default;
+    bool any() const;
+};
+
 // The values are those of surface/material.h and surface/pattern.h. The base colour may follow a swatch; it is always filled in,
 // setSwatch() keeps it up to date.
 struct Material {
@@ -292,6 +307,7 @@ struct Material {
     double patternTurn = 0;  // degrees, counter-clockwise
     int patternSeed = 0;
     Rgb patternColour{0.2f, 0.2f, 0.2f};
+    Pictures pictures;
 
     bool operator==(const Material&) const = default;
     bool letsThrough() const { return transmission > 0 || translucency > 0; }
@@ -479,7 +495,8 @@ struct Finish {
 // A file that travels with the work.
 struct Asset {
     outline::SharedBytes bytes;
-    std::string licence;  // as far as known
+    std::string licence;             // as far as known
+    surface::SharedTexture texture;  // of a picture for materials: what the bytes show; nothing where they cannot be read
 
     std::string contents() const;  // names the bytes, see base::contentName()
 
@@ -547,7 +564,7 @@ struct Work {
     Emissive emissive;
     Ordered<Light> lights;
     Finish finish;
-    std::map<std::string, Asset> assets;  // fonts; and finished pictures that are kept in the work, see isKeptPicture()
+    std::map<std::string, Asset> assets;  // fonts, artwork, pictures; and finished pictures that are kept in the work, see isKeptPicture()
     std::vector<std::string> meantSo;     // notices that were silenced, as noticeKey() names them
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
@@ -600,6 +617,10 @@ void setText(Piece& piece, const std::string& text);
 
 // The least nextId that gives no id again.
 int leastNextId(const Work& work);
+
+// Every material of a piece, and of a work: of pieces, parts, letters, wall and floor.
+std::vector<Material*> materialsIn(Piece& piece);
+std::vector<Material*> materialsIn(Work& work);
 
 // Changes a swatch and every colour that follows it.
 void setSwatch(Work& work, const std::string& id, Rgb colour);

@@ -59,6 +59,27 @@ Glb opened(const QString& path)
     return {QJsonDocument::fromJson(all.mid(20, int(size))).object(), all.mid(28 + int(size))};
 }
 
+const QString kModules = OPEN_GLOW_SOURCE "/build/npm/node_modules";
+
+// Errors and warnings of the validator, empty when it has none or is not there.
+QByteArray complaints(const QString& path)
+{
+    if (!QFile::exists(kModules + "/gltf-validator"))
+        return {};
+    QProcess node;
+    auto environment = QProcessEnvironment::systemEnvironment();
+    environment.insert("NODE_PATH", kModules);
+    node.setProcessEnvironment(environment);
+    node.start("node", {OPEN_GLOW_SOURCE "/tests/npm/validate.js", path});
+    if (!node.waitForFinished(120000))
+        return "the validator did not end";
+    const QByteArray out = node.readAllStandardOutput();
+    const QJsonObject report = QJsonDocument::fromJson(out).object(), issues = report["issues"].toObject();
+    if (report.isEmpty())
+        return "the validator said nothing: " + node.readAllStandardError();
+    return issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0 ? QByteArray() : out.left(4000);
+}
+
 }  // namespace
 
 class TestGlb : public QObject {
@@ -81,20 +102,10 @@ private Q_SLOTS:
     // No error, no warning. Reference: glTF Validator 2.0 of the Khronos group (Apache-2.0), from the npm registry.
     void validatorHasNothingToSay()
     {
-        const QString modules = OPEN_GLOW_SOURCE "/build/npm/node_modules";
-        if (!QFile::exists(modules + "/gltf-validator"))
+        if (!QFile::exists(kModules + "/gltf-validator"))
             QSKIP("the glTF validator is not there");
-        QProcess node;
-        auto environment = QProcessEnvironment::systemEnvironment();
-        environment.insert("NODE_PATH", modules);
-        node.setProcessEnvironment(environment);
-        node.start("node", {OPEN_GLOW_SOURCE "/tests/npm/validate.js", m_path});
-        QVERIFY(node.waitForFinished(120000));
-        const QByteArray out = node.readAllStandardOutput();
-        const QJsonObject report = QJsonDocument::fromJson(out).object(), issues = report["issues"].toObject();
-        QVERIFY2(!report.isEmpty(), node.readAllStandardError());
-        QVERIFY2(issues["numErrors"].toInt() == 0 && issues["numWarnings"].toInt() == 0, out.left(4000));
-        QCOMPARE(report["info"].toObject()["extensionsUsed"].toArray().size(), 5);
+        QVERIFY2(complaints(m_path).isEmpty(), complaints(m_path));
+        QCOMPARE(opened(m_path).json["extensionsUsed"].toArray().size(), 5);
     }
 
     // The same volume, in cubic metres: the divergence theorem over the triangles as the file has them. Normals stand off the surface.
@@ -125,6 +136,56 @@ private Q_SLOTS:
             }
         const double metre = base::mmFromPt(1) / 1000;
         QVERIFY(std::abs(volume / (expected * metre * metre * metre) - 1) < 1e-4);
+    }
+
+    // Pictures become textures: a print over the base colour, holes as MASK, heights as a normal map, grey as roughness. The validator has
+    // nothing to say; the picture is as wide on the face as it was said to be, by the texture's coordinates in metres.
+    void picturesAreTextures()
+    {
+        work::Work w = m_work;
+        std::vector<std::uint8_t> rgba;
+        for (int i = 0; i < 64; ++i)
+            rgba.insert(rgba.end(), {std::uint8_t(4 * i), 80, 160, std::uint8_t(i % 2 ? 255 : 100)});
+        w.assets["pictures/x-0123456789abcdef.png"] = {std::make_shared<const outline::Bytes>(outline::Bytes{1, 2, 3}),
+                                                       {},
+                                                       std::make_shared<const surface::Texture>(8, 8, std::move(rgba))};
+        work::Pictures& on = w.pieces.items.at("p1").material.piece.pictures;
+        on.colour = on.relief = on.roughness = on.cutOut = "pictures/x-0123456789abcdef.png";
+        on.widthPt = 50;
+        const QString path = m_folder.filePath("pictures.glb");
+        QVERIFY(files::saveMesh(w, m_bodies, path.toStdString()).has_value());
+        QVERIFY2(complaints(path).isEmpty(), complaints(path));
+        const Glb glb = opened(path);
+        bool seen = false;
+        for (int m = 0; m < glb.json["meshes"].toArray().size() && !seen; ++m)
+            for (const auto& item : glb.at("meshes", m)["primitives"].toArray()) {
+                const QJsonObject primitive = item.toObject(), attributes = primitive["attributes"].toObject(),
+                                  material = glb.at("materials", primitive["material"].toInt()),
+                                  base = material["pbrMetallicRoughness"].toObject();
+                if (!base.contains("baseColorTexture"))
+                    continue;
+                seen = true;
+                QVERIFY(base.contains("metallicRoughnessTexture") && material.contains("normalTexture"));
+                QCOMPARE(material["alphaMode"].toString(), QString("MASK"));
+                const int positions = attributes["POSITION"].toInt(), normals = attributes["NORMAL"].toInt(),
+                          coordinates = attributes["TEXCOORD_0"].toInt();
+                const double width = 50 * base::mmFromPt(1) / 1000;
+                int face = -1;
+                for (int i = 0; i < glb.at("accessors", positions)["count"].toInt(); ++i) {
+                    if (glb.read<float>(normals, i, 2) < 0.999f)
+                        continue;
+                    if (face >= 0)
+                        for (int axis = 0; axis < 2; ++axis) {
+                            const double by = double(glb.read<float>(positions, i, axis) - glb.read<float>(positions, face, axis));
+                            const double t = double(glb.read<float>(coordinates, i, axis) - glb.read<float>(coordinates, face, axis));
+                            QVERIFY(std::abs((axis == 0 ? t : -t) - by / width) < 1e-3);
+                        }
+                    face = i;
+                }
+                QVERIFY(face >= 0);
+                break;
+            }
+        QVERIFY(seen);
     }
 
     // Materials as the extensions name them; equal ones once. The picture's frame is the camera's.

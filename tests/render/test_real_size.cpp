@@ -31,7 +31,7 @@ Scene plank(const surface::Pattern& pattern)
     const auto body = std::make_shared<const solid::Body>(*solid::makeSlab(square, form, 0.02, {}));
     Scene scene = support::scene({body}, {{1, 1, 1}, 0, 1, 0}, 100, 100);
     scene.layers.resize(1);
-    scene.patterns = {pattern};
+    scene.covers = {{pattern, {}}};
     scene.surroundings = true;
     scene.entries = {{"surroundings", film::EntryKind::Surroundings}};
     return scene;

@@ -94,6 +94,10 @@ std::vector<Lug> Hands::lugs() const
         }
         return lugs;
     }
+    if (const auto laid = laidPicture()) {
+        addPictureLugs(lugs, *laid);
+        return lugs;
+    }
     const auto s = extent();
     if (!s) {
         addLineLugs(lugs);
@@ -139,6 +143,8 @@ void Hands::beginLug(const Lug& lug, const QPointF& from)
         return beginLamp(lug, from);
     if (lug.line)
         return beginLine(lug, from);
+    if (const auto laid = laidPicture())
+        return beginPictureLug(lug, *laid, from);
     const auto s = extent();
     if (!s)
         return;
@@ -347,8 +353,11 @@ void Hands::beginSwing(const QPointF& from)
 void Hands::paintLugs(QPainter& painter) const
 {
     const auto s = extent();
-    if (!s)
+    const auto laid = laidPicture();
+    if (!s && !laid)
         return;
+    if (laid)
+        paintLaidPicture(painter, *laid);
     const work::Work& w = m_context.session->work();
     const Target& lead = m_context.session->choice().targets.back();
     QString hint;
@@ -421,6 +430,11 @@ void Hands::paintLugs(QPainter& painter) const
         case Lug::Kind::Line:
             if (near)
                 hint = lineHint(lug);
+            break;
+        case Lug::Kind::PictureMiddle:
+        case Lug::Kind::PictureCorner:
+            if (const QString what = paintPictureLug(painter, lug); near)
+                hint = what;
             break;
         default:
             if (const QString what = paintFormLug(painter, lug); near && !what.isEmpty())

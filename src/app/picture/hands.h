@@ -22,7 +22,25 @@ inline constexpr double kTake = 9;  // px within which a lug is taken
 
 // A place to take hold of.
 struct Lug {
-    enum class Kind { Depth, Bevel, Rise, TubeWidth, Point, Twist, Taper, Plumb, Turn, Swing, Size, LampFoot, LampHead, LampSize, Line };
+    enum class Kind {
+        Depth,
+        Bevel,
+        Rise,
+        TubeWidth,
+        Point,
+        Twist,
+        Taper,
+        Plumb,
+        Turn,
+        Swing,
+        Size,
+        LampFoot,
+        LampHead,
+        LampSize,
+        Line,
+        PictureMiddle,
+        PictureCorner
+    };
     Kind kind;
     QPointF at;
     std::string light;  // of a lamp
@@ -118,6 +136,18 @@ private:
     void addFormLugs(std::vector<Lug>& lugs, const Extent& extent) const;
     bool beginFormLug(const Lug& lug, const Extent& extent, const QPointF& from);  // false: it is none
     QString paintFormLug(QPainter& painter, const Lug& lug) const;                 // returns what it does; nothing: it is none
+
+    // --- pictures on materials: hand_pictures.cpp
+    struct LaidPicture {
+        work::Pictures pictures;
+        double aspect;     // height over width
+        base::Pose plane;  // that they lie on, its origin where they are counted from
+    };
+    std::optional<LaidPicture> laidPicture() const;  // of what is chosen, while they are moved by hand
+    void addPictureLugs(std::vector<Lug>& lugs, const LaidPicture& laid) const;
+    void beginPictureLug(const Lug& lug, const LaidPicture& laid, const QPointF& from);
+    void paintLaidPicture(QPainter& painter, const LaidPicture& laid) const;
+    QString paintPictureLug(QPainter& painter, const Lug& lug) const;
 
     // --- lines: hand_lines.cpp
     struct Pen {

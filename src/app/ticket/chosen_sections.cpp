@@ -13,6 +13,7 @@
 #include "app/ticket/chosen.h"
 #include "app/ticket/feature_rows.h"
 #include "app/ticket/form_starts.h"
+#include "app/ticket/picture_rows.h"
 #include "app/ticket/run_rows.h"
 #include "app/ticket/sections.h"
 #include "app/ticket/step_rows.h"
@@ -550,9 +551,10 @@ void addPartRow(Rows* rows, Section* section, const std::shared_ptr<int>& part)
     rows->labelled(Section::tr("Part"), parts);
 }
 
-// What lies over the base, its mirror layer's index and colour, what goes through, and its pattern.
-void addLayerRows(Rows* rows, const Rows::Reach<work::Material>& reach, const session::Session* session)
+// What lies over the base, its mirror layer's index and colour, what goes through, its pattern and its pictures.
+void addLayerRows(Rows* rows, const Rows::Reach<work::Material>& reach, const Context& context)
 {
+    const session::Session* session = context.session;
     const auto summary = [=](std::string (*textOf)(const work::Material&)) {
         return [=] {
             const auto common = session::common<std::string>(reach.of(session->work()), [=](const work::Material& m) { return textOf(m); });
@@ -574,6 +576,7 @@ void addLayerRows(Rows* rows, const Rows::Reach<work::Material>& reach, const se
     Rows* pattern = rows->group("pattern", Section::tr("Pattern"), summary(session::patternText));
     for (const char* key : {"pattern", "patternSizePt", "patternColour", "patternStrength", "patternRelief", "patternTurn", "patternSeed"})
         pattern->property(reach, key);
+    addPictureRows(rows, reach, context, true);
 }
 
 // Takes away what parts have of their own.
@@ -639,7 +642,7 @@ Section* materialSection(const Context& context)
     rows->property(reach, "baseColour", colour);
     rows->property(reach, "metallic");
     rows->property(reach, "roughness", roughness);
-    addLayerRows(rows, reach, session);
+    addLayerRows(rows, reach, context);
     rows->properties(reach, {"baseColour",
                              "metallic",
                              "roughness",

@@ -50,6 +50,12 @@ struct Context {
     std::function<void(const std::string& piece)> penCut;                 // draws a line that cuts it apart
     std::function<void(session::ProfileOf)> drawProfile;                  // on the bench
     std::function<void()> openBook;                                       // the sample book
+    // Reads a picture, makes it part of the work and does `use` with its name there; puts a file in the place of a picture.
+    std::function<void(const QString& path, const QString& label, std::function<void(work::Work&, const std::string& asset)> use)>
+        layPicture;
+    std::function<void(const std::string& asset, const QString& path)> replacePicture;
+    std::shared_ptr<bool> movesPictures = std::make_shared<bool>(false);  // hands move the pictures on what is chosen
+    std::function<void()> handsChanged;
 };
 
 // Rows bound to the work. A row knows how to read its value and how to write it to all that is chosen; it shows itself anew
@@ -104,6 +110,7 @@ public:
     // A line that opens further rows; `summary` is shown while it is closed.
     Rows* group(const char* id, const QString& title, std::function<QString()> summary, When when = {});
 
+    QString named(const char* id) const { return m_prefix + "." + id; }  // of a row's widget
     void refresh();
     int visibleRows() const;  // as they stand now, opened groups included
 
@@ -127,7 +134,6 @@ private:
         Rows* inner = nullptr;
     };
     void add(const QString& label, QWidget* field, const QString& tip, std::function<void()> show, When when);
-    QString named(const char* id) const { return m_prefix + "." + id; }
     void edit(const QString& label, const QString& key, bool going, const std::function<void(work::Work&)>& change);
 
     Context m_context;

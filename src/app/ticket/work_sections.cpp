@@ -7,6 +7,7 @@
 #include <QSettings>
 
 #include "app/fields/one_of_field.h"
+#include "app/ticket/picture_rows.h"
 #include "app/ticket/sections.h"
 #include "session/edits.h"
 #include "session/gestures.h"
@@ -50,6 +51,7 @@ void addMaterialRows(Rows* rows, const char* id, const QString& title, const Con
     inner->property(reach, "metallic");
     inner->property(reach, "roughness", roughness);
     inner->property(reach, "specular", specular);
+    addPictureRows(inner, reach, context, false);
 }
 
 // Buttons in a row, each with a name.

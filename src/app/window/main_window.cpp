@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 #include "app/window/artwork_files.h"
+#include "app/window/picture_files.h"
 #include "app/window/swatch_files.h"
 
 #include <QApplication>
@@ -13,7 +14,6 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMimeData>
-#include <QMimeDatabase>
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
@@ -80,6 +80,7 @@ MainWindow::MainWindow(QWidget* parent)
     m_finals = new Finals(&m_session, &m_queue, this);
     m_artwork = new ArtworkFiles(&m_session, this);
     m_swatches = new SwatchFiles(&m_session, this);
+    m_pictures = new PictureFiles(&m_session, this);
     m_files = new WorkFiles(
         &m_session, [this] { return preview(); }, this);
     makeParts(makeContext());
@@ -229,6 +230,11 @@ Context MainWindow::makeContext()
         showInDrawer(Drawer::Profile);
     };
     desk.openBook = [this] { showBook(true); };
+    desk.layPicture = [this](const QString& path, const QString& label, PictureFiles::Use use) {
+        m_pictures->lay(path, label, std::move(use));
+    };
+    desk.replacePicture = [this](const std::string& asset, const QString& path) { m_pictures->replace(asset, path); };
+    desk.handsChanged = [this] { m_picture->update(); };
     desk.artworkPage = [this](const QString& piece, int page) { m_artwork->readPage(piece, page); };
     return desk;
 }
@@ -437,6 +443,7 @@ void MainWindow::connectArtwork()
 {
     connect(m_artwork, &ArtworkFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_swatches, &SwatchFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
+    connect(m_pictures, &PictureFiles::say, this, [this](const QString& sentence) { showMessage(sentence); });
     connect(m_artwork, &ArtworkFiles::added, this, [this](const QString& piece) {
         session::Choice choice;
         choice.set({piece.toStdString(), {}});
@@ -576,66 +583,6 @@ void MainWindow::closeEvent(QCloseEvent* event)
     }
     QSettings().setValue("geometry", saveGeometry());
     event->accept();
-}
-
-void MainWindow::dragEnterEvent(QDragEnterEvent* event)
-{
-    if (event->mimeData()->hasFormat(kSampleMime) ||
-        (event->mimeData()->hasUrls() && !event->source()))  // what is dragged within the program is no file to open
-        event->acceptProposedAction();
-}
-
-void MainWindow::dropEvent(QDropEvent* event)
-{
-    if (event->mimeData()->hasFormat(kSampleMime)) {
-        event->acceptProposedAction();
-        dropSample(QString::fromUtf8(event->mimeData()->data(kSampleMime)), m_picture->mapFrom(this, event->position()));
-        return;
-    }
-    for (const QUrl& url : event->mimeData()->urls())
-        if (url.isLocalFile()) {
-            event->acceptProposedAction();
-            // After the drop has ended: a question may follow.
-            QTimer::singleShot(0, this, [this, path = url.toLocalFile()] { takeDropped(path); });
-            return;
-        }
-}
-
-void MainWindow::dropSample(const QString& sample, QPointF place)
-{
-    if (const work::Address at = m_picture->addressAt(place); !at.piece.empty())
-        m_book->giveTo(at, sample);
-    else if (const PictureView::OnGround ground = m_picture->groundAt(place); ground != PictureView::OnGround::Nothing)
-        m_book->giveToGround(ground == PictureView::OnGround::Wall, sample);
-    else
-        showMessage(tr("There is nothing to give a material to; drop it on a letter, the wall or the floor"));
-}
-
-void MainWindow::takeDropped(const QString& path)
-{
-    const QFileInfo file(path);
-    const QMimeType type = QMimeDatabase().mimeTypeForFile(file);
-    const QString ending = file.suffix().toLower();
-    if (ending == "openglow") {
-        if (m_files->mayLeave())
-            m_files->open(path);
-    } else if (ArtworkFiles::isArtwork(path)) {
-        m_artwork->add(path);
-    } else if (SwatchFiles::isSwatchFile(path)) {
-        m_swatches->add(path);
-    } else if (type.name().startsWith("font/") || ending == "otf" || ending == "ttf" || ending == "ttc") {
-        if (m_session.choice().empty())
-            showMessage(tr("%1 is a font. Choose lettering first, then drop it again: it becomes its face.").arg(file.fileName()));
-        else
-            m_ticket->useFontFile(path);
-    } else {
-        showMessage(file.isDir() ? tr("%1 is a folder. Works (.openglow) and artwork (.svg, .pdf, .png, .jpg, .tif) can be opened here, "
-                                      "and fonts (.otf, .ttf) become faces.")
-                                       .arg(file.fileName())
-                                 : tr("%1 is a %2. Works (.openglow) and artwork (.svg, .pdf, .png, .jpg, .tif) can be opened here, and "
-                                      "fonts (.otf, .ttf) become faces.")
-                                       .arg(file.fileName(), type.comment().isEmpty() ? tr("file of an unknown kind") : type.comment()));
-    }
 }
 
 }  // namespace app

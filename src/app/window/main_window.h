@@ -15,6 +15,7 @@
 namespace app {
 
 class ArtworkFiles;
+class PictureFiles;
 class SwatchFiles;
 class KeptPicture;
 class Desktop;
@@ -41,6 +42,7 @@ public:
     Finals* finals() const { return m_finals; }
     ArtworkFiles* artwork() const { return m_artwork; }
     SwatchFiles* swatches() const { return m_swatches; }
+    PictureFiles* pictures() const { return m_pictures; }
     Desktop* desktop() const { return m_desktop; }
     KeptPicture* kept() const { return m_kept; }
     // Instead of what the state line says; for tests.
@@ -100,6 +102,7 @@ private:
     void setTicketWidth();
     QSize usualSize() const;
     void takeDropped(const QString& path);
+    void takeDroppedPicture(const QString& path, QPointF place);
     void connectArtwork();
     void addArtworkByDialog();
     // --- clipboard
@@ -141,6 +144,7 @@ private:
     Finals* m_finals = nullptr;
     ArtworkFiles* m_artwork = nullptr;
     SwatchFiles* m_swatches = nullptr;
+    PictureFiles* m_pictures = nullptr;
     QAction *m_undo = nullptr, *m_redo = nullptr;
     std::optional<render::StopRule> m_liveStop;
     work::Cache m_arranged;  // of bodies made for arranging

@@ -1,0 +1,36 @@
+// Pictures for materials on their way into the work: read in the background.
+#pragma once
+
+#include "app/window/background.h"
+#include "session/session.h"
+#include "work/pictures.h"
+
+namespace app {
+
+class PictureFiles : public QObject {
+    Q_OBJECT
+
+public:
+    explicit PictureFiles(session::Session* session, QObject* parent = nullptr);
+
+    // What file dialogs offer; and whether a file's name is that of a picture that can be laid on something.
+    static QString nameFilter();
+    static bool isPicture(const QString& path);
+
+    // Reads it, then makes it part of the work and does `use` with its name there; one step of the history.
+    using Use = std::function<void(work::Work&, const std::string& asset)>;
+    void lay(const QString& path, const QString& label, Use use);
+    // In the place of a picture of the work, wherever that is used.
+    void replace(const std::string& asset, const QString& path);
+
+Q_SIGNALS:
+    void say(const QString& sentence);
+
+private:
+    void read(const QString& path, std::function<void(const work::PictureFile&)> use);
+
+    session::Session* m_session;
+    Background m_background;
+};
+
+}  // namespace app

@@ -1,0 +1,100 @@
+#include "work/pictures.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/hash.h"
+#include "base/units.h"
+#include "work/asset_name.h"
+
+namespace work {
+
+namespace {
+
+constexpr const char* kFolder = "pictures/";
+constexpr std::size_t kContents = 17;  // "-" and the digits of the contents
+
+}  // namespace
+
+bool isPicture(const std::string& asset)
+{
+    return asset.starts_with(kFolder);
+}
+
+std::string pictureTitle(const std::string& asset)
+{
+    const std::string name = asset.substr(asset.find('/') + 1);
+    const std::size_t dot = name.find_last_of('.');
+    const std::size_t end = dot == std::string::npos ? name.size() : dot;
+    return end > kContents ? name.substr(0, end - kContents) + name.substr(end) : name;
+}
+
+std::string addPicture(Work& work, const PictureFile& file)
+{
+    const std::string key =
+        fmt::format("{}{}-{:.16}{}", kFolder, safeStem(file.name, "picture"), base::contentName(*file.bytes), endingOf(file.name, ".png"));
+    Asset& asset = work.assets[key];
+    asset.bytes = file.bytes;
+    asset.texture = file.texture;
+    return key;
+}
+
+int replacePicture(Work& work, const std::string& asset, const PictureFile& by)
+{
+    const std::string key = addPicture(work, by);
+    int count = 0;
+    for (Material* m : materialsIn(work)) {
+        bool uses = false;
+        for (const auto role : kPictureRoles)
+            if (m->pictures.*role == asset) {
+                m->pictures.*role = key;
+                uses = true;
+            }
+        count += uses;
+    }
+    return count;
+}
+
+void layPicture(Material& material, const std::string& asset, double widthPt)
+{
+    if (!material.pictures.any())
+        material.pictures.widthPt = widthPt;
+    material.pictures.colour = asset;
+}
+
+surface::Pictures picturesOf(const Work& work, const Pictures& pictures)
+{
+    if (!pictures.any())
+        return {};
+    const auto texture = [&](const std::string& key, bool isColour) -> surface::SharedTexture {
+        const auto found = key.empty() ? work.assets.end() : work.assets.find(key);
+        if (found == work.assets.end() || !found->second.texture)
+            return nullptr;
+        isColour ? found->second.texture->makeColours() : found->second.texture->makeValues();
+        return found->second.texture;
+    };
+    const double turn = base::radians(pictures.turn);
+    return {texture(pictures.colour, true),
+            texture(pictures.roughness, false),
+            texture(pictures.metallic, false),
+            texture(pictures.relief, false),
+            texture(pictures.cutOut, false),
+            texture(pictures.light, true),
+            static_cast<float>(pictures.widthPt),
+            {static_cast<float>(std::cos(turn)), static_cast<float>(std::sin(turn))},
+            {static_cast<float>(pictures.x), static_cast<float>(pictures.y)},
+            pictures.edges,
+            pictures.lies,
+            static_cast<float>(pictures.reliefPt),
+            pictures.normals};
+}
+
+double usualPictureWidth(const Work& work, const std::string& piece)
+{
+    const auto found = work.pieces.items.find(piece);
+    return found == work.pieces.items.end() ? work.sheet().widthPt() : std::max(1.0, 2 * found->second.sizePt());
+}
+
+}  // namespace work
