@@ -6,6 +6,7 @@
 #include <QLineEdit>
 #include <QMenuBar>
 #include <QPainter>
+#include <QPainterPath>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
@@ -22,10 +23,12 @@
 #include "app/window/finals.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
+#include "app/window/picture_files.h"
 #include "files/work_file.h"
 #include "session/edits.h"
 #include "session/lines.h"
 #include "work/fonts.h"
+#include "work/pictures.h"
 #include "work/starts.h"
 
 namespace {
@@ -73,6 +76,44 @@ void save(const QPixmap& picture, const QString& path)
 {
     picture.save(path);
     std::printf("%s\n", qPrintable(path));
+}
+
+// A print for kites: waves and suns.
+QImage sailCloth()
+{
+    QImage cloth(480, 320, QImage::Format_RGB32);
+    cloth.fill(QColor("#F3E9D2"));
+    QPainter painter(&cloth);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QColor blues[] = {"#0E4A5C", "#2A7F8E", "#7FB8B2"};
+    for (int band = 0; band < 6; ++band) {
+        QPainterPath wave(QPointF(0, 40 + 53.3 * band));
+        for (int x = 0; x < 480; x += 80)
+            wave.cubicTo(x + 27, 20 + 53.3 * band, x + 53, 60 + 53.3 * band, x + 80, 40 + 53.3 * band);
+        painter.strokePath(wave, QPen(blues[band % 3], 14));
+    }
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(QColor("#E8664F"));
+    for (const QPointF sun : {QPointF(120, 90), QPointF(360, 90), QPointF(240, 250), QPointF(0, 250), QPointF(480, 250)})
+        painter.drawEllipse(sun, 30, 30);
+    return cloth;
+}
+
+// On the first piece.
+void layPicture(MainWindow& window, const QImage& picture)
+{
+    const QTemporaryDir folder;
+    const QString path = folder.filePath("sail-cloth.png");
+    picture.save(path);
+    window.pictures()->lay(path, "Picture", [](work::Work& w, const std::string& asset) {
+        for (work::Material* m : work::materialsIn(w.pieces.items.at(w.pieces.order.front())))
+            work::layPicture(*m, asset, 480);
+    });
+    const auto isThere = [&] {
+        const auto& assets = window.session().work().assets;
+        return std::any_of(assets.begin(), assets.end(), [](const auto& a) { return work::isPicture(a.first); });
+    };
+    (void)QTest::qWaitFor(isThere, 30000);
 }
 
 // A busy work: twelve pieces on a wide sheet.
@@ -362,6 +403,17 @@ int main(int argc, char** argv)
         settle(*w, 64);
         w->picture()->setFocus();
         save(w->grab(), kDocs + "plate.png");
+    }
+    if (wants("pictures")) {
+        auto w = demo();
+        choosePiece(*w, "p1");
+        layPicture(*w, sailCloth());
+        open(*w, "material");
+        w->findChild<QAbstractButton*>("material.pictures")->click();
+        w->findChild<QAbstractButton*>("material.pictures.hand")->click();
+        settle(*w, 64);
+        w->picture()->setFocus();
+        save(w->grab(), kDocs + "pictures.png");
     }
     for (const auto& [name, group, make] :
          {std::tuple{"lines", "lettering.run", &lines}, std::tuple{"segments", "lettering.steps", &segments}})

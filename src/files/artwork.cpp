@@ -50,13 +50,13 @@ base::Result<std::string> readBy(ArtworkKind kind, const outline::Bytes& bytes, 
     const ReaderLimits limits{"artwork", 10, 5, kMostOutput};
     switch (kind) {
     case ArtworkKind::Pdf:
-        return readByProcess({"pdf", std::to_string(page)}, bytes, limits, name, progress);
+        return readByProcess(kArtworkReader, {"pdf", std::to_string(page)}, bytes, limits, name, progress);
     case ArtworkKind::Picture:
-        return readByProcess({"picture"}, bytes, limits, name, progress);
+        return readByProcess(kArtworkReader, {"picture"}, bytes, limits, name, progress);
     case ArtworkKind::Svg:
         break;
     }
-    return readByProcess({"svg"}, bytes, limits, name, progress);
+    return readByProcess(kArtworkReader, {"svg"}, bytes, limits, name, progress);
 }
 
 base::Result<work::ArtworkFile> readWhole(outline::SharedBytes bytes, int page, const std::string& name, const base::Progress& progress)

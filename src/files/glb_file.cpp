@@ -12,6 +12,7 @@
 #include <unordered_map>
 
 #include "base/file.h"
+#include "base/frame.h"
 #include "base/hash.h"
 #include "base/units.h"
 #include "files/glb_pictures.h"
@@ -69,14 +70,31 @@ Json materialOf(const surface::Material& m, const surface::Layers& l)
     return j;
 }
 
-// A corner as it is written: position, normal, texture coordinates.
-using Vertex = std::array<float, 8>;
+// A corner as it is written: position, normal, texture coordinates; and where there is a normal map, the tangent with its handedness.
+using Vertex = std::array<float, 12>;
+constexpr std::size_t kWithoutTangent = 8;
 struct VertexHash {
     std::size_t operator()(const Vertex& v) const
     {
         return std::hash<std::string_view>()({reinterpret_cast<const char*>(v.data()), sizeof v});
     }
 };
+
+// Where texture coordinates grow to the right on a triangle, square to the normal; and whether the picture is seen the right way round
+// (glTF 2.0, 3.7.2.1: the third direction is normal x tangent times that).
+std::array<float, 4> tangentOf(const std::array<base::Vec3f, 3>& p, const std::array<surface::Vec2f, 3>& t, base::Vec3f normal)
+{
+    const base::Vec3f a = p[1] - p[0], b = p[2] - p[0];
+    const surface::Vec2f ta = t[1] - t[0], tb = t[2] - t[0];
+    const float area = ta.x * tb.y - ta.y * tb.x, sign = area < 0 ? -1 : 1;
+    base::Vec3f right = (a * tb.y - b * ta.y) * sign;
+    const base::Vec3f up = (a * tb.x - b * ta.x) * sign;  // against t, which goes down
+    right = right - normal * dot(normal, right);
+    if (!(dot(right, right) > 0))
+        right = base::FrameOf<float>(normal).toWorld({1, 0, 0});
+    right = normalized(right);
+    return {right.x, right.y, right.z, dot(cross(normal, right), up) < 0 ? -1.0f : 1.0f};
+}
 
 class GlbWriter {
 public:
@@ -105,25 +123,31 @@ public:
     Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material, const render::PictureSheet& sheet,
                    const surface::Pictures& pictures)
     {
-        const bool hasPictures = leadOf(pictures) != nullptr;
+        const bool hasPictures = leadOf(pictures) != nullptr, hasTangents = pictures.relief != nullptr;
         std::unordered_map<Vertex, std::uint32_t, VertexHash> known;
         std::vector<Vertex> vertices;
         std::vector<std::uint32_t> indices;
-        for (const std::uint32_t t3 : triangles)
+        for (const std::uint32_t triangle : triangles) {
+            std::array<base::Vec3f, 3> p;
+            std::array<surface::Vec2f, 3> t;
             for (std::size_t i = 0; i < 3; ++i) {
-                const base::Vec3f p = body.positions[body.triangles[t3][i]] * static_cast<float>(kMetres);
-                const solid::Corner& c = body.corners[t3][i];
-                const base::Vec3f n = normalized(c.normal);
+                const solid::Corner& c = body.corners[triangle][i];
+                const base::Vec3f at = body.positions[body.triangles[triangle][i]];
                 const auto mm = [](float pt) { return static_cast<float>(base::mmFromPt(pt)); };
-                surface::Vec2f t{mm(c.u), mm(c.v)};
-                if (hasPictures)
-                    t = glbCoordinates(pictures, sheet.at(body, t3, {c.u, c.v, body.positions[body.triangles[t3][i]]}, pictures.lies));
-                const Vertex v{p.x, p.y, p.z, n.x, n.y, n.z, t.x, t.y};
+                p[i] = at * static_cast<float>(kMetres);
+                t[i] = hasPictures ? glbCoordinates(pictures, sheet.at(body, triangle, {c.u, c.v, at}, pictures.lies))
+                                   : surface::Vec2f{mm(c.u), mm(c.v)};
+            }
+            for (std::size_t i = 0; i < 3; ++i) {
+                const base::Vec3f n = normalized(body.corners[triangle][i].normal);
+                const auto tangent = hasTangents ? tangentOf(p, t, n) : std::array<float, 4>{};
+                const Vertex v{p[i].x, p[i].y, p[i].z, n.x, n.y, n.z, t[i].x, t[i].y, tangent[0], tangent[1], tangent[2], tangent[3]};
                 const auto [place, isNew] = known.try_emplace(v, static_cast<std::uint32_t>(vertices.size()));
                 if (isNew)
                     vertices.push_back(v);
                 indices.push_back(place->second);
             }
+        }
         Json low = Json::array(), high = Json::array();
         for (std::size_t k = 0; k < 3; ++k) {
             const auto [least, most] =
@@ -131,7 +155,12 @@ public:
             low.push_back((*least)[k]);
             high.push_back((*most)[k]);
         }
-        const int vertexView = view(vertices.data(), vertices.size() * sizeof(Vertex), kArrayBuffer, sizeof(Vertex));
+        const std::size_t width = hasTangents ? std::tuple_size_v<Vertex> : kWithoutTangent;
+        std::vector<float> packed;
+        packed.reserve(width * vertices.size());
+        for (const Vertex& v : vertices)
+            packed.insert(packed.end(), v.begin(), v.begin() + static_cast<std::ptrdiff_t>(width));
+        const int vertexView = view(packed.data(), packed.size() * sizeof(float), kArrayBuffer, width * sizeof(float));
         const int indexView = view(indices.data(), indices.size() * sizeof(std::uint32_t), kElementBuffer, 0);
         const auto accessor = [&](int of, std::size_t offset, int component, std::size_t count, const char* type) {
             json["accessors"].push_back(
@@ -143,10 +172,11 @@ public:
         json["accessors"].back()["max"] = high;
         const auto normal = accessor(vertexView, 12, kFloat, vertices.size(), "VEC3");
         const auto texture = accessor(vertexView, 24, kFloat, vertices.size(), "VEC2");
+        Json attributes = {{"POSITION", position}, {"NORMAL", normal}, {"TEXCOORD_0", texture}};
+        if (hasTangents)
+            attributes["TANGENT"] = accessor(vertexView, 32, kFloat, vertices.size(), "VEC4");
         const auto index = accessor(indexView, 0, kUnsigned, indices.size(), "SCALAR");
-        return {{"attributes", {{"POSITION", position}, {"NORMAL", normal}, {"TEXCOORD_0", texture}}},
-                {"indices", index},
-                {"material", material}};
+        return {{"attributes", std::move(attributes)}, {"indices", index}, {"material", material}};
     }
 
     base::Result<void> save(const std::string& path)

@@ -3,9 +3,12 @@
 #include <algorithm>
 #include <cctype>
 
+#include "files/base64.h"
 #include "files/json_reader.h"
+#include "files/json_text.h"
 #include "files/json_writer.h"
 #include "files/own_files.h"
+#include "work/pictures.h"
 #include "work/properties.h"
 
 namespace files {
@@ -38,12 +41,43 @@ bool MaterialSample::isFoundBy(const std::string& search) const
     });
 }
 
+namespace {
+
+// The pictures of a sample, under the names that works give them; those it names and has not are left out.
+base::Result<void> readFiles(const OwnFile& file, MaterialSample& sample)
+{
+    work::Work taken;
+    work::Pictures named = std::move(sample.material.pictures);
+    sample.material.pictures = named;
+    for (const auto role : work::kPictureRoles)
+        (sample.material.pictures.*role).clear();
+    const auto files = file.json.find("files");
+    if (files == file.json.end())
+        return {};
+    if (!files->is_object())
+        return base::fail(base::ErrorCode::BadInput, "This must be an object in braces", "/files");
+    for (const auto& [name, text] : files->items()) {
+        auto bytes = text.is_string() ? bytesFromBase64(text.get_ref<const std::string&>()) : std::nullopt;
+        if (!bytes)
+            return base::fail(base::ErrorCode::BadInput, "This must be a file in base64", "/files/" + json::escaped(name));
+        const std::string key =
+            work::addPicture(taken, {work::pictureTitle(name), std::make_shared<const outline::Bytes>(std::move(*bytes)), {}});
+        for (const auto role : work::kPictureRoles)
+            if (named.*role == name)
+                sample.material.pictures.*role = key;
+    }
+    sample.pictures = std::move(taken.assets);
+    return {};
+}
+
+}  // namespace
+
 base::Result<MaterialSample> readMaterialSample(const std::string& path)
 {
     const auto bad = [&](const std::string& message, const std::string& where) {
         return base::fail(base::ErrorCode::BadInput, message, path + ", " + where);
     };
-    const auto file = readOwnFile(path, kMaterialKind);
+    const auto file = readOwnFile(path, kMaterialKind, json::kMostBytes);
     if (!file)
         return base::failed(file);
     MaterialSample sample;
@@ -66,6 +100,8 @@ base::Result<MaterialSample> readMaterialSample(const std::string& path)
     if (!error.message.empty())
         return bad(error.message, error.place);
     sample.material.swatch.clear();
+    if (const auto pictures = readFiles(*file, sample); !pictures)
+        return bad(pictures.error().message, pictures.error().place);
     return sample;
 }
 
@@ -80,11 +116,27 @@ std::vector<MaterialSample> materialSamples(const std::vector<std::string>& fold
     return samples;
 }
 
-base::Result<MaterialSample> keepMaterial(const std::string& folder, const std::string& name, const work::Material& material)
+base::Result<MaterialSample> keepMaterial(const std::string& folder, const std::string& name, const work::Material& material,
+                                          const std::map<std::string, work::Asset>& assets)
 {
-    MaterialSample sample{{}, name, kOwnMaterials, {}, material, true};
+    MaterialSample sample{{}, name, kOwnMaterials, {}, material, true, {}};
     sample.material.swatch.clear();
-    const auto id = keepOwnFile(folder, kMaterialKind, name, {{"material", json::Writer::of(sample.material)}});
+    json::OrderedJson pictures = json::OrderedJson::object();
+    std::size_t size = 0;
+    for (const auto role : work::kPictureRoles) {
+        const std::string& key = sample.material.pictures.*role;
+        const auto asset = key.empty() ? assets.end() : assets.find(key);
+        if (asset == assets.end() || !asset->second.bytes || !sample.pictures.insert(*asset).second)
+            continue;
+        pictures[key] = base64Of(*asset->second.bytes);
+        size += asset->second.bytes->size() / 3 * 4 + key.size() + 100;
+    }
+    if (size + 100000 > json::kMostBytes)
+        return base::fail(base::ErrorCode::TooLarge, "The pictures of this material are too large to be kept with it; make them smaller");
+    json::OrderedJson values = {{"material", json::Writer::of(sample.material)}};
+    if (!pictures.empty())
+        values["files"] = std::move(pictures);
+    const auto id = keepOwnFile(folder, kMaterialKind, name, values);
     if (!id)
         return base::failed(id);
     sample.id = *id;

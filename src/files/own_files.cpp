@@ -15,8 +15,6 @@ namespace places = std::filesystem;
 
 namespace {
 
-constexpr std::uint64_t kMostOwnFile = 1 << 20;
-
 // "Enamel sign" is kept as "enamel-sign": letters and digits of ASCII, the rest as their bytes; empty for a name without any.
 std::string fileNameFor(const std::string& name)
 {
@@ -61,12 +59,12 @@ std::vector<std::string> jsonFilesIn(const std::string& folder)
     return paths;
 }
 
-base::Result<OwnFile> readOwnFile(const std::string& path, const std::string& what)
+base::Result<OwnFile> readOwnFile(const std::string& path, const std::string& what, std::uint64_t mostBytes)
 {
     const auto bad = [&](const std::string& message, const std::string& where = {}) {
         return base::fail(base::ErrorCode::BadInput, message, where.empty() ? path : path + ", " + where);
     };
-    const auto bytes = base::readFile(path, kMostOwnFile);
+    const auto bytes = base::readFile(path, mostBytes);
     if (!bytes)
         return base::failed(bytes);
     auto parsed = json::parse({bytes->begin(), bytes->end()});

@@ -24,7 +24,7 @@ struct OwnFile {
     json::Json json;
 };
 // `what` as in "This is no form of Open Glow". Errors: CannotRead, BadInput with the file as place.
-base::Result<OwnFile> readOwnFile(const std::string& path, const std::string& what);
+base::Result<OwnFile> readOwnFile(const std::string& path, const std::string& what, std::uint64_t mostBytes = 1 << 20);
 // Writes it under its name; one of the same name is replaced. Returns its id. Errors: BadInput for a name without a letter or digit,
 // CannotWrite.
 base::Result<std::string> keepOwnFile(const std::string& folder, const std::string& what, const std::string& name,

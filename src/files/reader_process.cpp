@@ -159,24 +159,24 @@ private:
 
 }  // namespace
 
-std::string readerPath()
+std::string readerPath(const std::string& program)
 {
     if (const char* set = std::getenv("OPEN_GLOW_READER"))
-        return set;
+        return program == kArtworkReader ? std::string(set) : (std::filesystem::path(set).parent_path() / program).string();
     std::error_code error;
     const std::filesystem::path own = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
     for (const std::filesystem::path& place : {own, own / "../libexec", own / "../src"})
-        if (access((place / "open-glow-reader").c_str(), X_OK) == 0)
-            return (place / "open-glow-reader").string();
+        if (access((place / program).c_str(), X_OK) == 0)
+            return (place / program).string();
     return {};
 }
 
-base::Result<std::string> readByProcess(const std::vector<std::string>& arguments, const outline::Bytes& bytes, const ReaderLimits& limits,
-                                        const std::string& name, const base::Progress& progress)
+base::Result<std::string> readByProcess(const std::string& reads, const std::vector<std::string>& arguments, const outline::Bytes& bytes,
+                                        const ReaderLimits& limits, const std::string& name, const base::Progress& progress)
 {
-    const std::string program = readerPath();
+    const std::string program = readerPath(reads);
     if (program.empty())
-        return base::fail(base::ErrorCode::CannotRead, "open-glow-reader is missing; install Open Glow again", name);
+        return base::fail(base::ErrorCode::CannotRead, reads + " is missing; install Open Glow again", name);
     const WithoutSigpipe quiet;
     Reader reader(program, arguments);
     if (!reader.began())

@@ -1,4 +1,5 @@
-// open-glow-reader: files of others are read in a process of its own, with limits on time, memory and output (decision 014).
+// Files of others are read in a process of its own, with limits on time, memory and output (decision 014): open-glow-reader for artwork,
+// open-glow-picture-reader for pictures on materials.
 #pragma once
 
 #include <cstdint>
@@ -21,10 +22,12 @@ struct ReaderLimits {
 
 // What the reader makes of the bytes. `name` is said in errors. Errors: BadInput with its reason, TooLarge for what exceeds a limit,
 // CannotRead where the reader is missing, Stopped.
-base::Result<std::string> readByProcess(const std::vector<std::string>& arguments, const outline::Bytes& bytes, const ReaderLimits& limits,
-                                        const std::string& name, const base::Progress& progress);
+base::Result<std::string> readByProcess(const std::string& program, const std::vector<std::string>& arguments, const outline::Bytes& bytes,
+                                        const ReaderLimits& limits, const std::string& name, const base::Progress& progress);
 
-// The reader's program: OPEN_GLOW_READER, or beside this program, or in ../libexec of it.
-std::string readerPath();
+inline constexpr const char* kArtworkReader = "open-glow-reader";
+inline constexpr const char* kPictureReader = "open-glow-picture-reader";
+// Where such a program is: beside OPEN_GLOW_READER, or beside this program, or in ../libexec of it; "": nowhere.
+std::string readerPath(const std::string& program);
 
 }  // namespace files

@@ -87,7 +87,7 @@ base::Result<surface::SharedTexture> readTexture(const outline::SharedBytes& byt
         if (auto known = open().textures[contents].lock())
             return known;
     }
-    const auto pam = readByProcess({"texture"}, *bytes, {"picture", 30, 20, kMostOutput}, name, progress);
+    const auto pam = readByProcess(kPictureReader, {}, *bytes, {"picture", 30, 20, kMostOutput}, name, progress);
     if (!pam)
         return base::failed(pam);
     auto texture = textureOf(*pam);

@@ -1,3 +1,5 @@
+#include "reader/texture_input.h"
+
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
@@ -10,7 +12,6 @@
 #include <string_view>
 
 #include "reader/cut_off.h"
-#include "reader/inputs.h"
 
 namespace reader {
 

@@ -218,11 +218,10 @@ inline constexpr Named<surface::PatternKind> kPatterns[] = {{surface::PatternKin
                                                             {surface::PatternKind::Dots, "dots", "Dots"},
                                                             {surface::PatternKind::Stripes, "stripes", "Stripes"},
                                                             {surface::PatternKind::Checks, "checks", "Checks"}};
-inline constexpr Named<surface::PictureLies> kPictureLies[] = {
-    {surface::PictureLies::Wrapped, "wrapped", "Over the front, along the sides"},
-    {surface::PictureLies::Front, "front", "Over the whole piece"},
-    {surface::PictureLies::Letter, "letter", "On each letter"},
-    {surface::PictureLies::Outline, "outline", "Along the outline"}};
+inline constexpr Named<surface::PictureLies> kPictureLies[] = {{surface::PictureLies::Wrapped, "wrapped", "Front and sides"},
+                                                               {surface::PictureLies::Front, "front", "From the front"},
+                                                               {surface::PictureLies::Letter, "letter", "Letter by letter"},
+                                                               {surface::PictureLies::Outline, "outline", "Along the outline"}};
 inline constexpr Named<surface::PictureEdges> kPictureEdges[] = {{surface::PictureEdges::Repeat, "repeat", "Repeated"},
                                                                  {surface::PictureEdges::Mirror, "mirror", "Mirrored"},
                                                                  {surface::PictureEdges::Once, "once", "Once"}};

@@ -255,6 +255,15 @@ void takeForm(Form& work, const Form& from, const Form& to)
         work);
 }
 
+// What hands change of a material: how its pictures lie.
+void takePictures(MaterialSet& work, const MaterialSet& from, const MaterialSet& to)
+{
+    takeValues(work.piece.pictures, from.piece.pictures, to.piece.pictures);
+    for (auto& [name, part] : work.parts)
+        if (const auto was = from.parts.find(name), is = to.parts.find(name); was != from.parts.end() && is != to.parts.end())
+            takeValues(part.pictures, was->second.pictures, is->second.pictures);
+}
+
 void takeLetter(Piece& work, const Piece& from, const Piece& to, const std::string& id)
 {
     const auto own = [&](const Piece& piece) {
@@ -272,6 +281,10 @@ void takeLetter(Piece& work, const Piece& from, const Piece& to, const std::stri
         takeForm(*target.form, was.form ? *was.form : from.form, *is.form);
     else if (was.form && !is.form)
         target.form.reset();
+    if (is.material && !target.material)
+        target.material = work.material;
+    if (is.material && target.material)
+        takePictures(*target.material, was.material ? *was.material : from.material, *is.material);
 }
 
 // Points that came or went come with all others.
@@ -335,6 +348,7 @@ void takePiece(Piece& work, const Piece& from, const Piece& to)
     takeValues(work.placement, from.placement, to.placement);
     takeValues(work.copies, from.copies, to.copies);
     takeForm(work.form, from.form, to.form);
+    takePictures(work.material, from.material, to.material);
     std::set<std::string> letters;
     for (const Piece* piece : {&from, &to})
         for (const auto& [id, _] : piece->letters)

@@ -131,6 +131,7 @@ private Q_SLOTS:
     // Samples are rendered on the first letter; the second time they are there at once.
     void samplesAreRendered()
     {
+        OPEN_GLOW_LONG_TEST
         Window w;
         QVERIFY(w.trigger("edit.chooseAll"));
         QVERIFY(w.trigger("view.book"));
@@ -138,20 +139,20 @@ private Q_SLOTS:
         w.find<QLineEdit>("book.search")->setText("gold");
         const auto seen = [&](int row) { return list->item(row)->icon().pixmap(80).toImage(); };
         QVERIFY(list->count() >= 3);
-        QTRY_VERIFY_WITH_TIMEOUT(seen(0) != seen(1) && seen(1) != seen(2), 120000);
+        QTRY_VERIFY_WITH_TIMEOUT(seen(0) != seen(1) && seen(1) != seen(2), 300000);
         const QImage first = seen(0);
         w.click("book.close");
         QVERIFY(w.trigger("view.book"));
-        QTRY_VERIFY_WITH_TIMEOUT(seen(0) == first, 120000);
+        QTRY_VERIFY_WITH_TIMEOUT(seen(0) == first, 300000);
         // Of all of them those that are seen come first, the last when it is scrolled to.
         w.find<QLineEdit>("book.search")->clear();
         const int last = list->count() - 1;
         const QImage blank = seen(last);
-        QTRY_VERIFY_WITH_TIMEOUT(seen(0) != blank, 120000);
+        QTRY_VERIFY_WITH_TIMEOUT(seen(0) != blank, 300000);
         QTest::qWait(200);
         QVERIFY(seen(last) == blank);
         list->scrollToBottom();
-        QTRY_VERIFY_WITH_TIMEOUT(seen(last) != blank, 120000);
+        QTRY_VERIFY_WITH_TIMEOUT(seen(last) != blank, 300000);
     }
 
     // What is marked and what was given last are groups of their own, in every window.

@@ -5,11 +5,15 @@
 #include <QtTest>
 
 #include <complex>
+#include <cstring>
+#include <numeric>
 
+#include "files/base64.h"
 #include "files/material_sample.h"
 #include "picture/colour.h"
 #include "support/cie1931.h"
 #include "support/support.h"
+#include "work/pictures.h"
 
 class TestSamples : public QObject {
     Q_OBJECT
@@ -118,6 +122,55 @@ private Q_SLOTS:
         base::Notes notes;
         QCOMPARE(files::materialSamples({folder}, &notes).size(), std::size_t{1});
         QVERIFY(notes.size() == 1 && notes[0].place.find("broken.json, /material/roughness") != std::string::npos);
+    }
+
+    // With the pictures it has, as one file, under the names works give them; what it has not is left out.
+    void withPictures()
+    {
+        const std::string folder = m_folder.filePath("pictured").toStdString();
+        work::Work w;
+        const auto bytes = std::make_shared<const outline::Bytes>(outline::Bytes{1, 2, 3, 4, 250});
+        const std::string name = work::addPicture(w, {"leaves.png", bytes, {}});
+        w.assets["fonts/other.otf"].bytes = bytes;
+        work::Material material;
+        material.pictures.colour = material.pictures.relief = name;
+        material.pictures.roughness = "pictures/not-there-0123456789abcdef.png";
+        material.pictures.widthPt = 77;
+        QVERIFY(files::keepMaterial(folder, "Leaves", material, w.assets).has_value());
+        const auto again = files::readMaterialSample(folder + "/leaves.json");
+        QVERIFY2(again.has_value(), again ? "" : again.error().message.c_str());
+        QCOMPARE(again->material.pictures.colour, name);
+        QCOMPARE(again->material.pictures.relief, name);
+        QVERIFY(again->material.pictures.roughness.empty() && again->material.pictures.widthPt == 77);
+        QVERIFY(again->pictures.size() == 1 && *again->pictures.at(name).bytes == *bytes);
+        // A name that would lead elsewhere is only a title.
+        QFile file(QString::fromStdString(folder) + "/leaves.json");
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        write("pictured/leaves.json", file.readAll().replace(name.c_str(), "pictures/../../../etc/x-0123456789abcdef.png"));
+        const auto moved = files::readMaterialSample(folder + "/leaves.json");
+        QVERIFY(moved && moved->pictures.size() == 1 && moved->material.pictures.colour == moved->pictures.begin()->first);
+        QVERIFY(moved->pictures.begin()->first.find("..") == std::string::npos);
+        write("pictured/leaves.json",
+              R"({"format": "open-glow material", "version": 1, "name": "L", "material": {}, "files": {"a": "!!!!"}})");
+        const auto wrong = files::readMaterialSample(folder + "/leaves.json");
+        QVERIFY(!wrong && wrong.error().message.find("base64") != std::string::npos);
+    }
+
+    // RFC 4648, 10; and every byte there is.
+    void base64()
+    {
+        const char* const kPairs[][2] = {
+            {"", ""}, {"f", "Zg=="}, {"fo", "Zm8="}, {"foo", "Zm9v"}, {"foob", "Zm9vYg=="}, {"fooba", "Zm9vYmE="}, {"foobar", "Zm9vYmFy"}};
+        for (const auto& [plain, coded] : kPairs) {
+            const outline::Bytes bytes(plain, plain + std::strlen(plain));
+            QCOMPARE(files::base64Of(bytes), std::string(coded));
+            QVERIFY(files::bytesFromBase64(coded) == bytes);
+        }
+        outline::Bytes all(256);
+        std::iota(all.begin(), all.end(), std::uint8_t{0});
+        QVERIFY(files::bytesFromBase64(files::base64Of(all)) == all);
+        for (const char* wrong : {"Zg=", "Z", "Zm9v!m9v", "Zg==Zg==", "===="})
+            QVERIFY2(!files::bytesFromBase64(wrong), wrong);
     }
 
     void wrongOnesAreTold_data()

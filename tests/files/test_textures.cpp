@@ -1,6 +1,8 @@
 // Pictures for materials as files: of every kind, broken and hostile ones, and as works carry them.
+#include <QBuffer>
 #include <QColorSpace>
 #include <QImage>
+#include <QImageReader>
 #include <QImageWriter>
 #include <QTemporaryDir>
 #include <QtEndian>
@@ -324,7 +326,9 @@ private Q_SLOTS:
         std::string name;
         work::Work w = withPicture(fileOf(kite(), "c.png"), &name);
         w.ground.wall.pictures.colour = name;
+        const work::Work before = w;
         QCOMPARE(work::replacePicture(w, name, fileOf(kite(20, 20), "d.png")), 2);
+        QVERIFY(work::reworkBetween(before, w) == work::Rework::Expose && files::filmKey(before, 0) != files::filmKey(w, 0));
         const std::string now = w.ground.wall.pictures.colour;
         QVERIFY(now != name && w.pieces.items.begin()->second.material.piece.pictures.colour == now);
 

@@ -238,13 +238,17 @@ private Q_SLOTS:
         const auto why = [](const char* typed, const char* seen, const work::Material& material = {}) {
             return session::whySeenOtherwise(material, *picture::rgbFromHex(typed), *picture::rgbFromHex(seen));
         };
-        work::Material matte, coated, glass, stone, gold;
+        work::Material matte, coated, glass, stone, gold, printed;
+        printed.pictures.colour = "pictures/sail-0123456789abcdef.png";
+        printed.pictures.relief = "pictures/weave-0123456789abcdef.png";
+        QCOMPARE(session::picturesText(printed.pictures), std::string("sail.png, relief"));
         matte.specular = 0;
         coated.clearcoat = 1;
         glass.transmission = 1;
         stone.pattern = surface::PatternKind::Granite;
         gold.metallic = 1;
         QCOMPARE(why("#3A6EA5", "#3D70A6"), "");
+        QCOMPARE(why("#3A6EA5", "#E8664F", printed), "picture");
         QCOMPARE(why("#3A6EA5", "#1E3A58", matte), "shadow");
         QCOMPARE(why("#3A6EA5", "#4582C2", matte), "strong light");
         QCOMPARE(why("#808080", "#8C7050", matte), "coloured light");

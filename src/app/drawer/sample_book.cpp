@@ -19,6 +19,7 @@
 #include "app/style.h"
 #include "app/ticket/chosen.h"
 #include "app/ticket/letter_sample.h"
+#include "files/texture_file.h"
 #include "files/work_json.h"
 #include "picture/colour.h"
 
@@ -258,12 +259,19 @@ void SampleBook::renderSamples()
         given.material.piece = one->material;
         if (m_keepsColour->isChecked())
             given.material.piece.baseColour = colour;
-        m_background.run([sample = sampleOf(work, given), side = sampleSideOn(*this), round = m_round,
-                          now](const base::Progress& progress) { return *round == now ? keptSample(sample, side, progress) : QImage(); },
-                         [this, row, now](const QImage& picture) {
-                             if (*m_round == now && !picture.isNull() && row < m_list->count())
-                                 m_list->item(row)->setIcon(sampleIcon(picture));
-                         });
+        work::Work shown = sampleOf(work, given);
+        shown.assets.insert(one->pictures.begin(), one->pictures.end());
+        m_background.run(
+            [shown = std::move(shown), side = sampleSideOn(*this), round = m_round, now](const base::Progress& progress) mutable {
+                if (*round != now)
+                    return QImage();
+                files::readPictures(shown, nullptr);
+                return keptSample(shown, side, progress);
+            },
+            [this, row, now](const QImage& picture) {
+                if (*m_round == now && !picture.isNull() && row < m_list->count())
+                    m_list->item(row)->setIcon(sampleIcon(picture));
+            });
     }
 }
 
@@ -296,15 +304,41 @@ void SampleBook::give(int row)
     recent.removeAll(text(sample->id));
     recent.prepend(text(sample->id));
     QSettings().setValue(kRecent, QStringList(recent.mid(0, kMostRecent)));
-    m_context.session->edit(tr("Material").toStdString(), [&](work::Work& w) {
-        for (work::MaterialSet* set : session::materialsIn(w, m_context.session->choice()))
+    edit(tr("Material"), *sample, [this, choice = m_context.session->choice()](work::Work& w, const files::MaterialSample& given) {
+        for (work::MaterialSet* set : session::materialsIn(w, session::valid(w, choice)))
             if (m_part->currentIndex() > 0) {
-                setMaterial(set->parts.try_emplace(work::kParts[m_part->currentIndex() - 1].name, set->piece).first->second, *sample);
+                setMaterial(set->parts.try_emplace(work::kParts[m_part->currentIndex() - 1].name, set->piece).first->second, given);
             } else {
-                setMaterial(set->piece, *sample);
+                setMaterial(set->piece, given);
                 set->parts.clear();
             }
     });
+}
+
+// What a sample has in pictures is read before, behind everything else.
+void SampleBook::edit(const QString& label, const files::MaterialSample& sample,
+                      const std::function<void(work::Work&, const files::MaterialSample&)>& change)
+{
+    const auto give = [this, label, change](const files::MaterialSample& given) {
+        m_context.session->edit(label.toStdString(), [&](work::Work& w) {
+            w.assets.insert(given.pictures.begin(), given.pictures.end());
+            change(w, given);
+        });
+    };
+    if (sample.pictures.empty()) {
+        give(sample);
+        return;
+    }
+    m_reading.run(
+        [sample](const base::Progress&) {
+            work::Work pictures;
+            pictures.assets = sample.pictures;
+            files::readPictures(pictures, nullptr);
+            files::MaterialSample read = sample;
+            read.pictures = std::move(pictures.assets);
+            return read;
+        },
+        give);
 }
 
 void SampleBook::giveTo(const work::Address& at, const QString& id)
@@ -323,8 +357,9 @@ void SampleBook::giveTo(const work::Address& at, const QString& id)
 void SampleBook::giveToGround(bool wall, const QString& id)
 {
     if (const files::MaterialSample* sample = sampleOfId(id))
-        m_context.session->edit((wall ? tr("Wall") : tr("Floor")).toStdString(),
-                                [&](work::Work& w) { setMaterial(wall ? w.ground.wall : w.ground.floor, *sample); });
+        edit(wall ? tr("Wall") : tr("Floor"), *sample, [this, wall](work::Work& w, const files::MaterialSample& given) {
+            setMaterial(wall ? w.ground.wall : w.ground.floor, given);
+        });
 }
 
 void SampleBook::markFavourite()
@@ -357,7 +392,8 @@ void SampleBook::keep()
     ask.setLabelText(tr("Its name; a material of yours with the same name is replaced"));
     if (ask.exec() != QDialog::Accepted)
         return;
-    const auto kept = files::keepMaterial(files::ownMaterialFolder(), ask.textValue().trimmed().toStdString(), material);
+    const auto kept = files::keepMaterial(files::ownMaterialFolder(), ask.textValue().trimmed().toStdString(), material,
+                                          m_context.session->work().assets);
     m_context.say(kept ? tr("\"%1\" is in the sample book").arg(text(kept->name)) : text(base::oneLine(kept.error())));
     if (kept)
         read();

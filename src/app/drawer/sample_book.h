@@ -52,6 +52,8 @@ private:
     bool isShown(const files::MaterialSample& sample) const;
     const files::MaterialSample* sampleOfId(const QString& id) const;
     void setMaterial(work::Material& material, const files::MaterialSample& sample) const;
+    void edit(const QString& label, const files::MaterialSample& sample,
+              const std::function<void(work::Work&, const files::MaterialSample&)>& change);
 
     Context m_context;
     QLineEdit* m_search;
@@ -61,7 +63,7 @@ private:
     std::vector<files::MaterialSample> m_samples;
     std::string m_shown;                                                                // what the samples are shown on
     std::shared_ptr<std::atomic<int>> m_round = std::make_shared<std::atomic<int>>(0);  // samples of an earlier round are not made
-    Background m_background;
+    Background m_background, m_reading;                                                 // of samples; and of what is given
 };
 
 }  // namespace app

@@ -9,6 +9,7 @@
 #include "files/work_json.h"
 #include "finish/develop.h"
 #include "outline/text.h"
+#include "work/fonts.h"
 #include "work/make_still.h"
 #include "work/values.h"
 
@@ -40,7 +41,8 @@ work::Work sampleOf(const work::Work& work, const work::Piece& piece)
     if (size > 0)
         work::grow(own, shown.sizePt() / size);
     shown.form = own.form;
-    shown.material = own.material;  // patterns as large on it as on the piece
+    shown.material = own.material;   // patterns as large on it as on the piece
+    work::dropUnusedAssets(sample);  // what the work has besides makes no other sample
     sample.view().perspective = true;
     sample.view().walk = -24;
     sample.view().rise = 14;

@@ -72,14 +72,7 @@ private:
     {
         QMenu menu;
         menu.setObjectName("picture.choices");
-        const QString label = accessibleName();
-        menu.addAction(Section::tr("Choose a file..."), this,
-                       [=, this] {
-                           if (const QString path = ask(); !path.isEmpty())
-                               m_context.layPicture(path, Section::tr("Picture"),
-                                                    [=, this](work::Work& w, const std::string& asset) { put(w, asset); });
-                       })
-            ->setObjectName("picture.file");
+        menu.addAction(Section::tr("Choose a file..."), this, [this] { layFile(); })->setObjectName("picture.file");
         const auto own = now();
         bool first = true;
         for (const auto& [name, asset] : m_context.session->work().assets)
@@ -92,8 +85,9 @@ private:
                                    app::text(work::pictureTitle(name)), this, [this, name = name] {
                                        m_context.session->edit(Section::tr("Picture").toStdString(), [&](work::Work& w) { put(w, name); });
                                    });
-                action->setCheckable(true);
-                action->setChecked(own == name);
+                QFont font = action->font();
+                font.setBold(own == name);
+                action->setFont(font);
             }
         if (own && !own->empty()) {
             menu.addSeparator();
@@ -113,6 +107,20 @@ private:
                 ->setObjectName("picture.none");
         }
         menu.exec(mapToGlobal(QPoint(0, height())));
+    }
+    // For what is chosen now: when something else is by the time it has been read, it only comes to the list.
+    void layFile()
+    {
+        const QString path = ask();
+        if (path.isEmpty())
+            return;
+        m_context.layPicture(path, Section::tr("Picture"),
+                             [this, choice = m_context.session->choice()](work::Work& w, const std::string& asset) {
+                                 if (m_context.session->choice() == choice)
+                                     put(w, asset);
+                                 else
+                                     m_context.say(Section::tr("The picture is in the work now: choose it in the row's list"));
+                             });
     }
     void saveAs(const std::string& asset)
     {

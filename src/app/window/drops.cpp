@@ -75,7 +75,7 @@ void MainWindow::takeDroppedPicture(const QString& path, QPointF place)
     const auto of = [](const session::Choice& choice) {
         return [choice](work::Work& w) {
             std::vector<work::Material*> all;
-            for (work::MaterialSet* set : session::materialsIn(w, choice)) {
+            for (work::MaterialSet* set : session::materialsIn(w, session::valid(w, choice))) {
                 all.push_back(&set->piece);
                 for (auto& [_, material] : set->parts)
                     all.push_back(&material);
