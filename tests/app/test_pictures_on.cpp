@@ -146,6 +146,7 @@ private Q_SLOTS:
             w.click(button);
         };
         w.click("material.pictures.more");
+        QTest::qWait(50);  // until the rows have their places
         const std::string asset = pictures(w).colour;
         inMenu("material.pictures.more.relief", [](QMenu* menu) {
             for (QAction* a : menu->actions())
