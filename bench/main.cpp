@@ -274,6 +274,60 @@ Json benchMemory()
             {"pictureBytes", bytes.values.size()}};
 }
 
+// What covers cost: the demo, its letters and wall in other materials, against itself in the same round.
+Json benchCovers(const work::Work& demo)
+{
+    constexpr int kRuns = 7;
+    std::mt19937 random(1);
+    std::vector<std::uint8_t> pixels(std::size_t{4} * 2048 * 2048);
+    for (std::uint8_t& v : pixels)
+        v = static_cast<std::uint8_t>(random());
+    for (std::size_t i = 3; i < pixels.size(); i += 4)
+        pixels[i] = 255;
+    const std::string asset = "pictures/noise-0123456789abcdef.png";
+    const auto texture = std::make_shared<const surface::Texture>(2048, 2048, std::move(pixels));
+    const std::pair<const char*, std::function<void(work::Material&)>> kinds[] = {
+        {"plain", [](work::Material&) {}},
+        {"coated", [](work::Material& m) { m.clearcoat = 1; }},
+        {"picture", [&](work::Material& m) { m.pictures.colour = asset; }},
+        {"picture with relief", [&](work::Material& m) { m.pictures.colour = m.pictures.relief = asset; }},
+        {"holes", [&](work::Material& m) { m.pictures.cutOut = asset; }},
+        {"brick", [](work::Material& m) { m.pattern = surface::PatternKind::Brick; }},
+        {"flat brick",
+         [](work::Material& m) {
+             m.pattern = surface::PatternKind::Brick;
+             m.patternRelief = 0;
+         }},
+        {"glass", [](work::Material& m) { m.transmission = 1; }}};
+    work::Cache cache;
+    work::StillSettings settings;
+    settings.widthPx = 480;
+    settings.heightPx = static_cast<int>(std::lround(480 * demo.sheet().heightPt() / demo.sheet().widthPt()));
+    settings.stop = {16, 0, 0};
+    settings.denoise = denoise::Mode::Off;
+    std::map<std::string, std::vector<double>> ratios;
+    double plain = 0;
+    for (int run = -1; run < kRuns; ++run)  // the first one fills the cache
+        for (const auto& [name, change] : kinds) {
+            work::Work work = demo;
+            work.assets[asset].texture = texture;
+            for (work::Material* m : work::materialsIn(work))
+                change(*m);
+            const double ms = milliseconds([&] { (void)work::makeStill(work, settings, cache, {}); });
+            if (std::string_view(name) == "plain")
+                plain = ms;
+            if (run >= 0)
+                ratios[name].push_back(ms / plain);
+        }
+    Json result;
+    for (const auto& [name, change] : kinds) {
+        std::vector<double>& all = ratios[name];
+        std::sort(all.begin(), all.end());
+        result[name] = std::round(all[all.size() / 2] * 1000) / 1000;
+    }
+    return result;
+}
+
 // From a change to its first picture, as the window waits for it. The demo at about 960x540 pixels, and a wide word at exactly that.
 Json benchLive(const work::Work& demo)
 {
@@ -573,6 +627,12 @@ int main(int argc, char** argv)
         fmt::print("{}\n", benchLines().dump(2));
         return 0;
     }
+    if (argc == 3 && std::string(argv[1]) == "--covers") {
+        const auto work = files::openWork(argv[2]);
+        if (work)
+            fmt::print("{}\n", benchCovers(*work).dump(2));
+        return work ? 0 : 1;
+    }
     if (argc == 3 && std::string(argv[1]) == "--transport") {
         const auto work = files::openWork(argv[2]);
         if (work)
@@ -586,7 +646,8 @@ int main(int argc, char** argv)
         return work ? 0 : 1;
     }
     if (argc != 2) {
-        fmt::print(stderr, "usage: open-glow-bench WORK | --transport WORK | --final WORK WIDTH NOISE | --lines | --glyphs N\n");
+        fmt::print(stderr,
+                   "usage: open-glow-bench WORK | --transport WORK | --covers WORK | --final WORK WIDTH NOISE | --lines | --glyphs N\n");
         return 2;
     }
     const auto work = files::openWork(argv[1]);

@@ -1,5 +1,7 @@
 #include "denoise/clean.h"
 
+#include <algorithm>
+#include <array>
 #include <atomic>
 #include <cmath>
 
@@ -116,6 +118,67 @@ picture::Raster<float> halvesOf(const Film& film, const std::vector<Rgb>& desk)
     return halves;
 }
 
+// A single bright path in the dark is left as a speck: no neighbour is like it. A pixel is one when it is much brighter than those round
+// it and only one half has seen it; it becomes as bright as their median, and what it loses is given back round about. What both halves
+// have seen (a lamp in a thin edge, a star) stays.
+void takeSpecks(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned, Residual& residual)
+{
+    constexpr float kBrighter = 6, kOneSided = 0.25f;
+    const FilmShape& s = film.shape();
+    const std::size_t entries = desk.size();
+    struct Speck {
+        int x, y;
+        float share;  // of its light that stays
+    };
+    const auto lightAt = [&](int x, int y) {
+        const Rgb* of = cleaned.shares.entries(x, y);
+        Rgb mix;
+        for (std::size_t e = 0; e < entries; ++e)
+            mix += of[e] * desk[e];
+        return luminance(mix);
+    };
+    const auto isOneSided = [&](int x, int y) {
+        const Film::Pixel p = film.at(s.regionX + x, s.regionY + y);
+        float half[2] = {};
+        for (int h = 0; h < 2; ++h)
+            for (std::size_t e = 0; e < entries; ++e)
+                half[h] += luminance(p.colours[h][e] * desk[e]) / static_cast<float>(std::max(1u, Film::inHalf(p.samples, h)));
+        return std::min(half[0], half[1]) < kOneSided * std::max(half[0], half[1]);
+    };
+    std::vector<std::vector<Speck>> specks(static_cast<std::size_t>(s.regionHeight));
+    base::parallelFor(specks.size(), [&](std::size_t row) {
+        const int y = static_cast<int>(row);
+        if (y == 0 || y + 1 == s.regionHeight)
+            return;
+        for (int x = 1; x + 1 < s.regionWidth; ++x) {
+            const float own = lightAt(x, y);
+            if (!(own > 0) || own < kBrighter * lightAt(x - 1, y) || own < kBrighter * lightAt(x, y - 1))
+                continue;  // most are not
+            std::array<float, 8> round{};
+            std::size_t count = 0;
+            for (int j = -1; j <= 1; ++j)
+                for (int i = -1; i <= 1; ++i)
+                    if (i != 0 || j != 0)
+                        round[count++] = lightAt(x + i, y + j);
+            std::nth_element(round.begin(), round.begin() + 4, round.end());
+            if (own > kBrighter * round[4] && isOneSided(x, y))
+                specks[row].push_back({x, y, round[4] / own});
+        }
+    });
+    for (const auto& row : specks)
+        for (const Speck& speck : row) {
+            const std::size_t cell = residual.cell(speck.x / kCell, speck.y / kCell);
+            float* to = cleaned.shares.at(speck.x, speck.y) + 1;
+            for (std::size_t e = 0; e < entries; ++e) {
+                residual.sums[cell * entries + e] += Rgb{to[3 * e], to[3 * e + 1], to[3 * e + 2]} * (1 - speck.share);
+                for (std::size_t c = 0; c < 3; ++c)
+                    to[3 * e + c] *= speck.share;
+            }
+            for (int c = 0; c < 6; ++c)
+                cleaned.halves.at(speck.x, speck.y)[c] *= speck.share;
+        }
+}
+
 // Brightness of each entry against the brightest, in steps of four.
 std::vector<Rgb> weighingOf(const std::vector<Rgb>& desk)
 {
@@ -195,6 +258,8 @@ bool cleanFully(const Film& film, const std::vector<Rgb>& desk, bool glimpse, Cl
     });
     if (stopped)
         return false;
+    if (!glimpse)
+        takeSpecks(film, weighing, cleaned, residual);
     giveBack(residual, shares);
     return true;
 }

@@ -7,8 +7,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <memory>
-#include <optional>
 #include <string_view>
 
 #include "reader/cut_off.h"
@@ -157,11 +157,26 @@ std::string finished(Pixels<T> pixels, const OIIO::ImageSpec& spec, bool linear)
     return pamOf(upright(std::move(pixels), spec.get_int_attribute("Orientation", 1)), linear);
 }
 
+tl::unexpected<base::Error> bad(const std::string& why)
+{
+    return base::fail(base::ErrorCode::BadInput, "This picture cannot be read: " + why);
+}
+
+// Of whole numbers, as the file has them.
+template <class T>
+base::Result<std::string> coded(OIIO::ImageInput& input, const OIIO::ImageSpec& spec, int channels, OIIO::TypeDesc type)
+{
+    std::vector<T> all(static_cast<std::size_t>(spec.width) * static_cast<std::size_t>(spec.height) * static_cast<std::size_t>(channels));
+    if (!input.read_image(0, 0, 0, channels, type, all.data()))
+        return bad(input.geterror());
+    const auto same = [](T v) { return v; };
+    return finished(fourOf<T, T>(all, spec.width, spec.height, channels, same, std::numeric_limits<T>::max()), spec, false);
+}
+
 }  // namespace
 
 base::Result<std::string> readTexture(const std::vector<std::uint8_t>& bytes)
 {
-    const auto bad = [](const std::string& why) { return base::fail(base::ErrorCode::BadInput, "This picture cannot be read: " + why); };
     const char* format = formatOf(bytes);
     if (!format)
         return base::fail(base::ErrorCode::BadInput, "This is no PNG, JPEG, TIFF, WebP or EXR");
@@ -186,13 +201,9 @@ base::Result<std::string> readTexture(const std::vector<std::uint8_t>& bytes)
     const int channels = std::min(spec.nchannels, 4);
     const std::size_t values = static_cast<std::size_t>(count) * static_cast<std::size_t>(channels);
     const bool light = spec.format.is_floating_point(), deep = spec.format.basesize() > 1;
-    const auto readAs = [&](auto& into, OIIO::TypeDesc type) {
-        into.resize(values);
-        return input->read_image(0, 0, 0, channels, type, into.data());
-    };
     if (light) {
-        std::vector<float> all;
-        if (!readAs(all, OIIO::TypeDesc::FLOAT))
+        std::vector<float> all(values);
+        if (!input->read_image(0, 0, 0, channels, OIIO::TypeDesc::FLOAT, all.data()))
             return bad(input->geterror());
         const auto part = [](float v) { return static_cast<std::uint16_t>(std::clamp(v, 0.0f, 1.0f) * 65535 + 0.5f); };
         // EXR has alpha multiplied in.
@@ -205,20 +216,8 @@ base::Result<std::string> readTexture(const std::vector<std::uint8_t>& bytes)
         return finished(fourOf<float, std::uint16_t>(all, spec.width, spec.height, channels, part, 65535), spec,
                         std::string_view(format) == "openexr" || spec.get_string_attribute("oiio:ColorSpace") == "Linear");
     }
-    if (deep) {
-        std::vector<std::uint16_t> all;
-        if (!readAs(all, OIIO::TypeDesc::UINT16))
-            return bad(input->geterror());
-        return finished(fourOf<std::uint16_t, std::uint16_t>(
-                            all, spec.width, spec.height, channels, [](std::uint16_t v) { return v; }, 65535),
-                        spec, false);
-    }
-    std::vector<std::uint8_t> all;
-    if (!readAs(all, OIIO::TypeDesc::UINT8))
-        return bad(input->geterror());
-    return finished(fourOf<std::uint8_t, std::uint8_t>(
-                        all, spec.width, spec.height, channels, [](std::uint8_t v) { return v; }, 255),
-                    spec, false);
+    return deep ? coded<std::uint16_t>(*input, spec, channels, OIIO::TypeDesc::UINT16)
+                : coded<std::uint8_t>(*input, spec, channels, OIIO::TypeDesc::UINT8);
 }
 
 }  // namespace reader

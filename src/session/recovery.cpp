@@ -6,6 +6,7 @@
 
 #include "base/file.h"
 #include "files/json_text.h"
+#include "files/texture_file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
 #include "session/places.h"
@@ -230,6 +231,7 @@ base::Result<work::Work> Recovery::open(const LeftWork& left)
             return tl::unexpected<base::Error>(bytes.error());
         asset.bytes = std::make_shared<const outline::Bytes>(std::move(*bytes));
     }
+    files::readPictures(*work, nullptr);
     return work;
 }
 

@@ -226,6 +226,31 @@ private Q_SLOTS:
     }
 
     // Nothing is where nothing was hit, so that transparent edges take no colour from their surroundings.
+    // One path as bright as two hundred of its neighbours is a speck: it goes, and its light stays in the picture. A star that every sample
+    // has seen stays where it is.
+    void specksGoAndStarsStay()
+    {
+        const auto picture = [](bool speck, bool star) {
+            const auto film = filmOf(64, 64, {"l1"}, [&](int x, int y, int sample, std::size_t entry) {
+                const float v = 0.1f * (0.5f + noiseAt(x, y, sample, entry)) + (speck && x == 20 && y == 30 && sample == 3 ? 40.0f : 0.0f) +
+                                (star && x == 41 && y == 30 ? 5.0f : 0.0f);
+                return Rgb{v, v, v};
+            });
+            return denoise::clean(*film, {Mode::Full, {}}, {})->shares;
+        };
+        const auto even = picture(false, false), both = picture(true, true);
+        const auto at = [](const film::LightShares& s, int x, int y) { return s.entries(x, y)[0].y; };
+        QVERIFY2(at(both, 20, 30) < 2 * at(even, 20, 30), qPrintable(QString::number(double(at(both, 20, 30)))));
+        QVERIFY2(at(both, 41, 30) > 4.5f, qPrintable(QString::number(double(at(both, 41, 30)))));
+        double sum = 0, plain = 0;
+        for (int y = 0; y < 64; ++y)
+            for (int x = 0; x < 64; ++x) {
+                sum += double(at(both, x, y));
+                plain += double(at(even, x, y));
+            }
+        QVERIFY2(std::abs(sum - plain - 5 - 40.0 / 8) < 0.5, qPrintable(QString("%1 more").arg(sum - plain)));
+    }
+
     void transparentStaysEmpty()
     {
         const auto film = exposed(sceneNamed("transparent-edges"), 16);

@@ -1,4 +1,6 @@
 // Every ready material, rendered: no pixel that is no number, none that glares.
+#include <QPoint>
+#include <QStringList>
 #include <QtTest>
 #include <algorithm>
 
@@ -40,32 +42,34 @@ void lightUp(work::Work& work, int surroundings)
     }
 }
 
-// What is wrong with a still's light, or nothing. A facet of a relief that mirrors a lamp is a glint and no noise: it is taken as it is
-// seen, no brighter than white.
-QString faultsOf(const work::Still& still, bool glints)
+float lightOf(const work::Still& still, int x, int y)
 {
-    const film::LightShares& shares = still.shares;
-    for (const float v : shares.values)
-        if (!std::isfinite(v))
-            return "a pixel is no number";
-    const auto lightOf = [&](int x, int y) {
-        const base::Rgb light = finish::mixed(shares.entries(x, y), still.develop);
-        const float most = std::max({light.x, light.y, light.z});
-        return glints ? std::min(most, 1.0f) : most;
-    };
-    for (int y = 1; y + 1 < shares.shape.regionHeight; ++y)
-        for (int x = 1; x + 1 < shares.shape.regionWidth; ++x) {
+    const base::Rgb light = finish::mixed(still.shares.entries(x, y), still.develop);
+    return std::max({light.x, light.y, light.z});
+}
+
+bool isFinite(const work::Still& still)
+{
+    return std::all_of(still.shares.values.begin(), still.shares.values.end(), [](float v) { return std::isfinite(v); });
+}
+
+// Pixels that are much brighter than the median of those round them.
+std::vector<QPoint> bright(const work::Still& still)
+{
+    std::vector<QPoint> found;
+    for (int y = 1; y + 1 < kSide; ++y)
+        for (int x = 1; x + 1 < kSide; ++x) {
             std::array<float, 8> round{};
             std::size_t count = 0;
             for (int j = -1; j <= 1; ++j)
                 for (int i = -1; i <= 1; ++i)
                     if (i != 0 || j != 0)
-                        round[count++] = lightOf(x + i, y + j);
+                        round[count++] = lightOf(still, x + i, y + j);
             std::nth_element(round.begin(), round.begin() + 4, round.end());
-            if (lightOf(x, y) > kMostTimes * std::max(round[4], 0.01f))
-                return QString("%1 at %2, %3 among %4").arg(double(lightOf(x, y))).arg(x).arg(y).arg(double(round[4]));
+            if (lightOf(still, x, y) > kMostTimes * std::max(round[4], 0.01f))
+                found.emplace_back(x, y);
         }
-    return {};
+    return found;
 }
 
 }  // namespace
@@ -91,6 +95,7 @@ private Q_SLOTS:
         work::Piece& piece = work.pieces.items.begin()->second;
         work::scaleTo(piece, 60);
         work::Cache cache;
+        QStringList faults;
         int number = 0;
         for (const files::MaterialSample& sample : samples) {
             piece.material = {sample.material, {}};
@@ -101,12 +106,27 @@ private Q_SLOTS:
                 work::StillSettings settings;
                 settings.stop = {64, 0, 0};
                 const auto still = work::makeStill(work, settings, cache, {});
-                QVERIFY2(still.has_value(), sample.id.c_str());
-                const QString faults = faultsOf(*still, sample.material.pattern != surface::PatternKind::None);
-                QVERIFY2(faults.isEmpty(), qPrintable(QString("%1 in light %2: %3").arg(sample.id.c_str()).arg(surroundings).arg(faults)));
+                QVERIFY2(still && isFinite(*still), sample.id.c_str());
+                const auto found = bright(*still);
+                if (found.empty())
+                    continue;
+                // What is there with other samples as well is a lamp in a thin mirror and no noise.
+                settings.seed = 1;
+                const auto again = work::makeStill(work, settings, cache, {});
+                QVERIFY2(again && isFinite(*again), sample.id.c_str());
+                for (const QPoint& p : found)
+                    if (const float once = lightOf(*still, p.x(), p.y()), twice = lightOf(*again, p.x(), p.y()); twice < 0.5f * once)
+                        faults << QString("%1 in light %2: %3 at %4, %5, then %6")
+                                      .arg(sample.id.c_str())
+                                      .arg(surroundings)
+                                      .arg(double(once))
+                                      .arg(p.x())
+                                      .arg(p.y())
+                                      .arg(double(twice));
             }
             ++number;
         }
+        QVERIFY2(faults.isEmpty(), qPrintable(faults.join("; ")));
     }
 };
 

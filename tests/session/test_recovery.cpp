@@ -1,11 +1,13 @@
 // What a killed program leaves behind, and finals on disk.
 #include <QDirIterator>
+#include <QImage>
 #include <QTemporaryDir>
 #include <QtTest>
 #include <csignal>
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include "files/texture_file.h"
 #include "files/work_file.h"
 #include "session/finals.h"
 #include "session/recovery.h"
@@ -54,6 +56,45 @@ private Q_SLOTS:
         QVERIFY(work && *work == kites("KITE"));
         session::Recovery::drop(left[0]);
         QVERIFY(other.left().empty());
+    }
+
+    // The pictures on its materials come back, and are seen.
+    void picturesComeBack()
+    {
+        const QTemporaryDir folder;
+        QImage image(6, 4, QImage::Format_RGB888);
+        image.fill(QColor(200, 40, 30));
+        const QString file = folder.filePath("sail.png");
+        QVERIFY(image.save(file));
+        work::Work work = kites("KITE");
+        std::string name;
+        {
+            const auto picture = files::readPictureFile(file.toStdString(), {});
+            QVERIFY(picture.has_value());
+            name = work::addPicture(work, *picture);
+            work::layPicture(work.pieces.items.at("p1").material.piece, name, 50);
+        }
+        const std::string path = folder.filePath("left").toStdString();
+        int ready[2];
+        QVERIFY(pipe(ready) == 0);
+        const pid_t child = fork();
+        if (child == 0) {
+            session::Recovery recovery(path);
+            recovery.keep(work, {});
+            recovery.flush();
+            (void)!write(ready[1], "x", 1);
+            pause();
+            _exit(1);
+        }
+        char byte = 0;
+        QVERIFY(read(ready[0], &byte, 1) == 1);
+        kill(child, SIGKILL);
+        waitpid(child, nullptr, 0);
+        const auto left = session::Recovery(path).left();
+        QCOMPARE(left.size(), std::size_t{1});
+        const auto opened = session::Recovery::open(left[0]);
+        QVERIFY(opened && *opened == work && opened->assets.at(name).texture);
+        QCOMPARE(opened->assets.at(name).texture->width(), 6);
     }
 
     void anOrderlyEndLeavesNothing()
