@@ -120,7 +120,7 @@ picture::Raster<float> halvesOf(const Film& film, const std::vector<Rgb>& desk)
 
 // A single bright path in the dark is left as a speck: no neighbour is like it. A pixel is one when it is much brighter than those round
 // it and only one half has seen it; it becomes as bright as their median, and what it loses is given back round about. What both halves
-// have seen (a lamp in a thin edge, a star) stays.
+// have seen (a lamp in a thin edge, a star) stays. The halves keep it: more samples should go there.
 void takeSpecks(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned, Residual& residual)
 {
     constexpr float kBrighter = 6, kOneSided = 0.25f;
@@ -130,13 +130,19 @@ void takeSpecks(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned
         int x, y;
         float share;  // of its light that stays
     };
-    const auto lightAt = [&](int x, int y) {
-        const Rgb* of = cleaned.shares.entries(x, y);
-        Rgb mix;
-        for (std::size_t e = 0; e < entries; ++e)
-            mix += of[e] * desk[e];
-        return luminance(mix);
+    std::vector<float> light(static_cast<std::size_t>(s.regionWidth) * static_cast<std::size_t>(s.regionHeight));
+    const auto lightAt = [&](int x, int y) -> float& {
+        return light[static_cast<std::size_t>(y) * static_cast<std::size_t>(s.regionWidth) + static_cast<std::size_t>(x)];
     };
+    base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
+        const int y = static_cast<int>(row);
+        for (int x = 0; x < s.regionWidth; ++x) {
+            Rgb mix;
+            for (std::size_t e = 0; e < entries; ++e)
+                mix += cleaned.shares.entries(x, y)[e] * desk[e];
+            lightAt(x, y) = luminance(mix);
+        }
+    });
     const auto isOneSided = [&](int x, int y) {
         const Film::Pixel p = film.at(s.regionX + x, s.regionY + y);
         float half[2] = {};
@@ -152,7 +158,8 @@ void takeSpecks(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned
             return;
         for (int x = 1; x + 1 < s.regionWidth; ++x) {
             const float own = lightAt(x, y);
-            if (!(own > 0) || own < kBrighter * lightAt(x - 1, y) || own < kBrighter * lightAt(x, y - 1))
+            const float least = std::min(std::min(lightAt(x - 1, y), lightAt(x + 1, y)), std::min(lightAt(x, y - 1), lightAt(x, y + 1)));
+            if (!(own > kBrighter * least))
                 continue;  // most are not
             std::array<float, 8> round{};
             std::size_t count = 0;
@@ -174,8 +181,6 @@ void takeSpecks(const Film& film, const std::vector<Rgb>& desk, Cleaned& cleaned
                 for (std::size_t c = 0; c < 3; ++c)
                     to[3 * e + c] *= speck.share;
             }
-            for (int c = 0; c < 6; ++c)
-                cleaned.halves.at(speck.x, speck.y)[c] *= speck.share;
         }
 }
 
