@@ -36,11 +36,15 @@ public:
     void refresh()
     {
         const auto asset = now();
-        setIcon(asset && !asset->empty() ? QIcon(QPixmap::fromImage(smallPicture(m_context.session->work(), *asset, 2 * kSmallPicture)))
-                                         : QIcon());
+        const auto found = asset ? m_context.session->work().assets.find(*asset) : m_context.session->work().assets.end();
+        const auto texture = found == m_context.session->work().assets.end() ? nullptr : found->second.texture;
+        if (texture != m_shown) {
+            m_shown = texture;
+            setIcon(texture ? QIcon(QPixmap::fromImage(smallPicture(m_context.session->work(), *asset, 2 * kSmallPicture))) : QIcon());
+        }
         const QString words = !asset ? Section::tr("mixed") : asset->empty() ? Section::tr("none") : app::text(work::pictureTitle(*asset));
         setText(fontMetrics().elidedText(words, Qt::ElideMiddle, std::max(60, width() - kSmallPicture - 5 * kGrid)));
-        const bool broken = asset && !asset->empty() && smallPicture(m_context.session->work(), *asset, 1).isNull();
+        const bool broken = asset && !asset->empty() && !texture;
         setToolTip(broken ? Section::tr("%1 cannot be shown; put another file in its place").arg(words) : words);
     }
 
@@ -136,6 +140,7 @@ private:
     Context m_context;
     PictureRole m_role;
     bool m_part;
+    surface::SharedTexture m_shown;  // what the icon is made of
 };
 
 void addRole(Rows* rows, const PictureReach& reach, const Context& context, const char* key, bool part)
