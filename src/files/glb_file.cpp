@@ -51,6 +51,15 @@ Json materialOf(const surface::Material& m, const surface::Layers& l)
         more["KHR_materials_ior"] = {{"ior", l.ior}};
     if (l.clearcoat > 0)
         more["KHR_materials_clearcoat"] = {{"clearcoatFactor", l.clearcoat}, {"clearcoatRoughnessFactor", l.clearcoatRoughness}};
+    if (l.anisotropy > 0)
+        more["KHR_materials_anisotropy"] = {{"anisotropyStrength", l.anisotropy}, {"anisotropyRotation", l.anisotropyRotation}};
+    if (l.iridescence > 0) {
+        const surface::ThinFilm::Stack& film = l.film.film->stack();
+        more["KHR_materials_iridescence"] = {{"iridescenceFactor", l.iridescence},
+                                             {"iridescenceIor", film.index},
+                                             {"iridescenceThicknessMinimum", std::min(100.0f, film.thicknessNm)},
+                                             {"iridescenceThicknessMaximum", film.thicknessNm}};
+    }
     if (l.sheenColour != base::Rgb{0, 0, 0})
         more["KHR_materials_sheen"] = {{"sheenColorFactor", rgbOf(l.sheenColour)}, {"sheenRoughnessFactor", l.sheenRoughness}};
     if (l.transmission > 0)
@@ -106,7 +115,7 @@ public:
     {
         Json j = materialOf(m, l);
         if (pictures.any())
-            if (auto added = addTextures(j, work, m, pictures); !added)
+            if (auto added = addTextures(j, work, m, l, pictures); !added)
                 return base::failed(added);
         const auto [known, isNew] = m_materials.try_emplace(j.dump(), static_cast<int>(m_materials.size()));
         if (isNew) {
@@ -121,15 +130,15 @@ public:
 
     // Of the triangles of a body: a primitive. Texture coordinates are those of its pictures; without any, mm along its outline.
     Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material, const render::PictureSheet& sheet,
-                   const surface::Pictures& pictures)
+                   const surface::Pictures& pictures, bool brushed)
     {
-        const bool hasPictures = leadOf(pictures) != nullptr, hasTangents = pictures.relief != nullptr;
+        const bool hasPictures = leadOf(pictures) != nullptr, hasTangents = brushed || pictures.relief;
         std::unordered_map<Vertex, std::uint32_t, VertexHash> known;
         std::vector<Vertex> vertices;
         std::vector<std::uint32_t> indices;
         for (const std::uint32_t triangle : triangles) {
             std::array<base::Vec3f, 3> p;
-            std::array<surface::Vec2f, 3> t;
+            std::array<surface::Vec2f, 3> t, grain;
             for (std::size_t i = 0; i < 3; ++i) {
                 const solid::Corner& c = body.corners[triangle][i];
                 const base::Vec3f at = body.positions[body.triangles[triangle][i]];
@@ -137,10 +146,12 @@ public:
                 p[i] = at * static_cast<float>(kMetres);
                 t[i] = hasPictures ? glbCoordinates(pictures, sheet.at(body, triangle, {c.u, c.v, at}, pictures.lies))
                                    : surface::Vec2f{mm(c.u), mm(c.v)};
+                // A normal map's directions go by its picture; t goes down.
+                grain[i] = pictures.relief ? t[i] : surface::Vec2f{mm(c.u), -mm(c.v)};
             }
             for (std::size_t i = 0; i < 3; ++i) {
                 const base::Vec3f n = normalized(body.corners[triangle][i].normal);
-                const auto tangent = hasTangents ? tangentOf(p, t, n) : std::array<float, 4>{};
+                const auto tangent = hasTangents ? tangentOf(p, grain, n) : std::array<float, 4>{};
                 const Vertex v{p[i].x, p[i].y, p[i].z, n.x, n.y, n.z, t[i].x, t[i].y, tangent[0], tangent[1], tangent[2], tangent[3]};
                 const auto [place, isNew] = known.try_emplace(v, static_cast<std::uint32_t>(vertices.size()));
                 if (isNew)
@@ -226,7 +237,8 @@ private:
         }
         return {{"index", known->second}};
     }
-    base::Result<void> addTextures(Json& j, const work::Work& work, const surface::Material& m, const surface::Pictures& pictures)
+    base::Result<void> addTextures(Json& j, const work::Work& work, const surface::Material& m, const surface::Layers& l,
+                                   const surface::Pictures& pictures)
     {
         const auto images = glbImages(work, m, pictures);
         if (!images)
@@ -240,8 +252,13 @@ private:
             base["metallicRoughnessTexture"] = texture(*images->metalRoughness, pictures.edges);
             base["metallicFactor"] = base["roughnessFactor"] = 1;
         }
-        if (images->normal)
+        if (images->normal) {
             j["normalTexture"] = texture(*images->normal, pictures.edges);
+            if (l.clearcoat > 0 && l.clearcoatRelief > 0) {
+                Json& coat = j["extensions"]["KHR_materials_clearcoat"]["clearcoatNormalTexture"] = j["normalTexture"];
+                coat["scale"] = l.clearcoatRelief;
+            }
+        }
         if (images->emissive) {
             j["emissiveTexture"] = texture(*images->emissive, pictures.edges);
             j["emissiveFactor"] = {1, 1, 1};
@@ -319,7 +336,8 @@ base::Result<void> saveGlb(const work::Work& work, const work::WorkBodies& bodie
                     return base::failed(material);
                 written[id] = *material;
             }
-            primitives.push_back(writer.primitive(*placed.body, triangles, written.at(id), sheet, pictures));
+            const bool brushed = !scene.layers.empty() && scene.layers[at].anisotropy > 0;
+            primitives.push_back(writer.primitive(*placed.body, triangles, written.at(id), sheet, pictures, brushed));
         }
         writer.json["meshes"].push_back({{"primitives", std::move(primitives)}});
         const base::Pose& p = placed.pose;

@@ -35,6 +35,12 @@ V3<Wide> facing(const Hits& hits, const V3<Wide>& normal)
     return select(dot(hits.view, hits.geometric) < 0, -normal, normal);
 }
 
+// Of two that go over into each other, the one that is more there.
+int nearerMaterial(const Hits& hits, int lane)
+{
+    return hits.blend[lane] > 0.5f ? hits.materialTo[lane] : hits.material[lane];
+}
+
 V3<Wide> viewIn(const FrameOf<Wide>& frame, const V3<Wide>& view)
 {
     V3<Wide> local = frame.toLocal(view);
@@ -168,9 +174,9 @@ struct Integrator::Bounce {
 
     // Always outside: a direction above the smooth surface but below its facet starts from the surface, not in the body.
     Bounce(const Integrator& integrator, const Hits& hits, const V3<Wide>& geometric, const V3<Wide>& shading,
-           const MaterialOf<Wide>& material, const Crossing& crossing)
-        : frame(shading),
-          surface(integrator.surfaceAt<Surface>(hits, material, viewIn(frame, hits.view), crossing)),
+           const MaterialOf<Wide>& material, const Crossing& crossing, const Relief& relief, const Mask& alive)
+        : frame(integrator.frameAt<Surface>(hits, alive, shading)),
+          surface(integrator.surfaceAt<Surface>(hits, material, frame, crossing, relief)),
           point(hits.point),
           start(offsetPoint(hits.origin, geometric))
     {
@@ -180,6 +186,12 @@ struct Integrator::Bounce {
             start = select(crossing.behind, offsetPoint(hits.point, geometric), start);
         }
     }
+};
+
+// Normals before a relief has changed them, and where it has.
+struct Integrator::Relief {
+    V3<Wide> smooth;
+    Mask there;
 };
 
 // A way from each place to a light.
@@ -225,6 +237,9 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
         layerTables();
     m_picturedLight =
         std::any_of(scene.covers.begin(), scene.covers.end(), [](const Cover& c) { return c.pictures.colour || c.pictures.light; });
+    m_brushed = std::any_of(scene.layers.begin(), scene.layers.end(), [](const Layers& l) { return l.anisotropy > 0; });
+    if (m_brushed)
+        anisotropyTables();
     m_letsThrough = std::any_of(scene.layers.begin(), scene.layers.end(), [](const Layers& l) { return l.letsThrough(); });
     if (m_letsThrough)
         glassTables();
@@ -391,7 +406,8 @@ template <class Surface>
         return;
     Wide weight = 1;
     if (bounces > 0)
-        weight = packet.pdf / (packet.pdf + m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance.back()));
+        weight =
+            packet.pdf / (packet.pdf + m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance.back()));
     addTo(batch, packet, gives, m_emissiveEntry, packet.throughput * radiance * weight);
 }
 
@@ -417,8 +433,7 @@ template <class Surface>
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!alive[lane])
             continue;
-        const int id = hits.blend[lane] > 0.5f ? hits.materialTo[lane] : hits.material[lane];
-        const Cover& cover = m_scene.covers[static_cast<std::size_t>(id)];
+        const Cover& cover = m_scene.covers[static_cast<std::size_t>(nearerMaterial(hits, lane))];
         if (!cover.any())
             continue;
         Look look{laneOf(material.baseColour, lane), material.roughness[lane], material.metallic[lane], 0, {}};
@@ -442,15 +457,39 @@ template <class Surface>
     return relief;
 }
 
-template <>
-[[gnu::always_inline]] inline SurfaceOf<Wide> Integrator::surfaceAt(const Hits&, const MaterialOf<Wide>& material, const V3<Wide>& view,
-                                                                    const Crossing&) const
+template <class Surface>
+[[gnu::always_inline]] inline FrameOf<Wide> Integrator::frameAt(const Hits& hits, const Mask& alive, const V3<Wide>& shading) const
 {
-    return {material, view};
+    FrameOf<Wide> frame(shading);
+    if constexpr (!Bounce<Surface>::kLayered)
+        return frame;
+    if (!m_brushed)
+        return frame;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        if (!alive[lane])
+            continue;
+        const Layers& layers = m_scene.layers[static_cast<std::size_t>(nearerMaterial(hits, lane))];
+        if (!(layers.anisotropy > 0))
+            continue;
+        const Vec3f normal = laneOf(shading, lane);
+        const FrameOf<float> grain(normal, m_tracer.grainAt(hits, lane, normal));
+        const float cosine = std::cos(layers.anisotropyRotation), sine = std::sin(layers.anisotropyRotation);
+        setLane(frame.t, lane, grain.t * cosine + grain.b * sine);
+        setLane(frame.b, lane, grain.b * cosine - grain.t * sine);
+    }
+    return frame;
+}
+
+template <>
+[[gnu::always_inline]] inline SurfaceOf<Wide> Integrator::surfaceAt(const Hits& hits, const MaterialOf<Wide>& material,
+                                                                    const FrameOf<Wide>& frame, const Crossing&, const Relief&) const
+{
+    return {material, viewIn(frame, hits.view)};
 }
 template <>
 [[gnu::always_inline]] inline LayeredSurfaceOf<Wide> Integrator::surfaceAt(const Hits& hits, const MaterialOf<Wide>& material,
-                                                                           const V3<Wide>& view, const Crossing& crossing) const
+                                                                           const FrameOf<Wide>& frame, const Crossing& crossing,
+                                                                           const Relief& relief) const
 {
     LayersOf<Wide> layers = layersAt(m_scene.layers, hits.material);
     if (any(hits.blend > 0))
@@ -459,7 +498,13 @@ template <>
         layers.clearcoat = select(crossing.behind, Wide(0), layers.clearcoat);
         layers.sheenColour = select(crossing.behind, V3<Wide>{}, layers.sheenColour);
     }
-    return {material, layers, view, crossing.eta};
+    V3<Wide> coatNormal{0, 0, 1};
+    if (any(relief.there & (layers.clearcoat > 0))) {
+        const V3<Wide> normal = normalized(lerp(relief.smooth, hits.shading, layers.clearcoatRelief));
+        // Its mirror's way must not go below the relief.
+        coatNormal = select(relief.there, frame.toLocal(usableNormal(facing(hits, normal), frame.n, hits.view)), coatNormal);
+    }
+    return {material, layers, viewIn(frame, hits.view), crossing.eta, coatNormal};
 }
 
 [[gnu::always_inline]] inline Integrator::Crossing Integrator::crossingAt(const Packet& packet, const Hits& hits, const Mask& alive) const
@@ -518,14 +563,17 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, float
     if (!any(found))
         return;
     MaterialOf<Wide> material = materialsAt(hits);
+    Relief relief{hits.shading, {}};
     if (hasCovers()) {
         const auto [width, spread] = pixelCone(m_scene.camera, pixelPt);
-        addCovers(hits, found, Wide(width) + spread * hits.distance, material, hits.shading);
+        relief.there = addCovers(hits, found, Wide(width) + spread * hits.distance, material, hits.shading);
     }
     const V3<Wide> shading = usableNormal(facing(hits, hits.shading), facing(hits, hits.geometric), hits.view);
-    const V3<Wide> view = viewIn(FrameOf<Wide>(shading), hits.view);
-    const V3<Wide> albedo = m_scene.layers.empty() ? surfaceAt<SurfaceOf<Wide>>(hits, material, view, {}).albedo()
-                                                   : surfaceAt<LayeredSurfaceOf<Wide>>(hits, material, view, {}).albedo();
+    const auto albedoOf = [&]<class Surface>() {
+        return surfaceAt<Surface>(hits, material, frameAt<Surface>(hits, found, shading), {}, relief).albedo();
+    };
+    const V3<Wide> albedo =
+        m_scene.layers.empty() ? albedoOf.template operator()<SurfaceOf<Wide>>() : albedoOf.template operator()<LayeredSurfaceOf<Wide>>();
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!found[lane])
             continue;
@@ -580,18 +628,20 @@ template <class Surface>
     const V3<Wide> geometric = facing(hits, hits.geometric);
     MaterialOf<Wide> material = materialsAt(hits);
     Wide footprint;
+    Relief relief;
     if constexpr (Bounce<Surface>::kLayered)
         if (hasCovers()) {
             footprint = packet.width + packet.spread * hits.distance;
-            const Mask relief = addCovers(hits, alive, footprint, material, hits.shading);
+            relief.smooth = hits.shading;
+            relief.there = addCovers(hits, alive, footprint, material, hits.shading);
             if (bounces == 0)
                 for (int lane = 0; lane < count; ++lane)
-                    batch.m_reliefs[static_cast<std::size_t>(packet.path[lane])] = relief[lane];
+                    batch.m_reliefs[static_cast<std::size_t>(packet.path[lane])] = relief.there[lane];
         }
     if (m_scene.emissive)
         addEmission(batch, packet, hits, alive, bounces);
-    const Bounce<Surface> bounce(*this, hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material,
-                                 crossing);
+    const Bounce<Surface> bounce(*this, hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material, crossing,
+                                 relief, alive);
 
     const Mask open = alive & (packet.mirrors >= 0);
     if (bounces == 0 || any(open)) {

@@ -98,6 +98,7 @@ private:
     struct Bounce;
     struct Aimed;
     struct Crossing;
+    struct Relief;
     // Takes the paths of a packet one hit further; `alive` are those that go on. In scenes with layers, and where there are none.
     void advance(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
     void advancePlain(PathBatch& batch, Packet& packet, int count, int bounces, Mask& alive, std::uint64_t& rays) const;
@@ -113,7 +114,11 @@ private:
     // Returns which have a relief.
     Mask addCovers(const Hits& hits, const Mask& alive, const Wide& footprint, MaterialOf<Wide>& material, V3<Wide>& shading) const;
     template <class Surface>
-    Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const V3<Wide>& view, const Crossing& crossing) const;
+    Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const FrameOf<Wide>& frame, const Crossing& crossing,
+                      const Relief& relief) const;
+    // Round the normals that are seen; of brushed materials with x along their grain.
+    template <class Surface>
+    FrameOf<Wide> frameAt(const Hits& hits, const Mask& alive, const V3<Wide>& shading) const;
     template <class Surface>
     void addLights(PathBatch& batch, Packet& packet, const Bounce<Surface>& bounce, const Mask& alive, bool all, std::uint64_t& rays) const;
     // `tried`: where the light is aimed at; `open`: where it is seen as well.
@@ -141,6 +146,7 @@ private:
     std::vector<int> m_lightEntries;  // of the film, for each light
     int m_surroundingsEntry = 0, m_emissiveEntry = 0;
     bool m_letsThrough = false;    // some material does
+    bool m_brushed = false;        // some is
     bool m_picturedLight = false;  // some gives off light that a picture changes
 };
 

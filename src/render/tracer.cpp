@@ -346,6 +346,12 @@ Rgb Tracer::lightOf(int body, std::uint32_t triangle, float second, float third)
     return cloth;
 }
 
+Vec3f Tracer::grainAt(const Hits& hits, int lane, Vec3f shading) const
+{
+    const Cloth cloth = clothAt(hits, lane, shading, 0);
+    return inWorld(hits, lane, cloth.along[0] * cloth.du[0] + cloth.along[1] * cloth.du[1]);
+}
+
 Vec3f Tracer::inWorld(const Hits& hits, int lane, Vec3f direction) const
 {
     if (hits.body[lane] < 0)

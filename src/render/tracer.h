@@ -70,6 +70,8 @@ public:
         float du[2], dv[2];  // what u and v change by along them
     };
     Cloth clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const;
+    // Where u grows on the surface, in the world: not unit, and not quite square to `shading`.
+    Vec3f grainAt(const Hits& hits, int lane, Vec3f shading) const;
     // The same on the plane where pictures lie.
     surface::SheetPlace sheetAt(const Hits& hits, int lane, const Cloth& cloth, surface::PictureLies lies) const;
     // Light of a point on a body's triangle, by the shares of its second and third corner.

@@ -7,6 +7,7 @@
 
 #include "work/pictures.h"
 #include "work/properties.h"
+#include "work/values.h"
 
 namespace session {
 
@@ -239,6 +240,10 @@ std::string layersText(const work::Material& m)
         layers.push_back("coated");
     if (m.sheenColour != base::Rgb{0, 0, 0})
         layers.push_back("sheen");
+    if (m.anisotropy > 0)
+        layers.push_back("brushed");
+    if (m.iridescence > 0)
+        layers.push_back("thin film");
     if (m.ior != work::Material().ior || m.specularColour != base::Rgb{1, 1, 1})
         layers.push_back("own mirror layer");
     return joined(layers);

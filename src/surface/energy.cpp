@@ -36,7 +36,7 @@ float sheenAlbedo(float cosine, float roughness)
     return static_cast<float>(sum);
 }
 
-// By quadrature over the layer's own sampling.
+// By quadrature over the layer's own sampling; of facets that are alike to all sides half a turn does.
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
 findAlbedos(float cosine, float roughness, float ior, float& mirror, float& dielectric)
 {
@@ -54,6 +54,34 @@ findAlbedos(float cosine, float roughness, float ior, float& mirror, float& diel
             const Mask above = light.z > 0;
             mirrors += select(above, share, Wide(0));
             dielectrics += select(above, share * fresnelDielectric(dot(view, h), ior), Wide(0));
+        }
+    mirror = dielectric = 0;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        mirror += mirrors[lane];
+        dielectric += dielectrics[lane];
+    }
+}
+
+// The same of facets that are rougher along x, whose view is turned so that `along` of what is level of it is along x.
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+findTurnedAlbedos(float cosine, float along, float roughness, float strength, float& mirror, float& dielectric)
+{
+    constexpr int kWholeTurns = 2 * kTurns;
+    const Wide alphaY = std::max(kSmallestAlpha, roughness * roughness), alphaX = alphaY + (1 - alphaY) * (strength * strength);
+    const float level = std::sqrt(1 - cosine * cosine);
+    const V3<Wide> view{level * std::sqrt(along), level * std::sqrt(1 - along), cosine};
+    const Wide lambda = smithLambda(view, alphaX, alphaY);
+    Wide mirrors, dielectrics;
+    for (int i = 0; i < kSteepness; ++i)
+        for (int j = 0; j < kWholeTurns; j += kLanes) {
+            const float t = (static_cast<float>(i) + 0.5f) / kSteepness, weight = 2 * (1 - t) / (kSteepness * kWholeTurns);
+            const Wide turn = (asFloat(WideInt::countingFrom(j)) + 0.5f) * (1.0f / kWholeTurns);
+            const V3<Wide> h = sampleGgxVisible(view, alphaX, alphaY, Wide(1 - (1 - t) * (1 - t)), turn);
+            const V3<Wide> light = h * (2 * dot(view, h)) - view;
+            const Wide share = weight * (1 + lambda) / (1 + lambda + smithLambda(light, alphaX, alphaY));
+            const Mask above = light.z > 0;
+            mirrors += select(above, share, Wide(0));
+            dielectrics += select(above, share * fresnelDielectric(dot(view, h), kIndexOfRefraction), Wide(0));
         }
     mirror = dielectric = 0;
     for (int lane = 0; lane < kLanes; ++lane) {
@@ -152,6 +180,46 @@ LayerTables::LayerTables()
 const LayerTables& layerTables()
 {
     static const LayerTables tables;
+    return tables;
+}
+
+AnisotropyTables::AnisotropyTables()
+    : m_mirror(static_cast<std::size_t>(kCosines * kTurns * kRoughnesses * kStrengths)),
+      m_dielectric(m_mirror.size()),
+      m_mirrorMean(static_cast<std::size_t>(kRoughnesses * kStrengths)),
+      m_dielectricMean(m_mirrorMean.size())
+{
+    base::parallelFor(m_mirrorMean.size(), [&](std::size_t at) {
+        const float roughness = static_cast<float>(at % kRoughnesses) / (kRoughnesses - 1),
+                    strength = static_cast<float>(at / kRoughnesses) / (kStrengths - 1);
+        for (int t = 0; t < kTurns; ++t)
+            for (int c = 0; c < kCosines; ++c) {
+                const std::size_t place = (at * kTurns + static_cast<std::size_t>(t)) * kCosines + static_cast<std::size_t>(c);
+                findTurnedAlbedos(cosineOf(c, kCosines), static_cast<float>(t) / (kTurns - 1), roughness, strength, m_mirror[place],
+                                  m_dielectric[place]);
+            }
+    });
+    base::parallelFor(m_mirrorMean.size(), [&](std::size_t at) {
+        const float roughness = static_cast<float>(at % kRoughnesses) / (kRoughnesses - 1),
+                    strength = static_cast<float>(at / kRoughnesses) / (kStrengths - 1);
+        double mirror = 0, dielectric = 0;
+        constexpr int kSteps = 64, kSides = 16;
+        for (int i = 0; i < kSteps; ++i)
+            for (int k = 0; k < kSides; ++k) {
+                const float z = (static_cast<float>(i) + 0.5f) / kSteps, level = std::sqrt(1 - z * z),
+                            phi = (static_cast<float>(k) + 0.5f) / kSides * kPiFloat / 2;
+                const Vec3f w{level * std::cos(phi), level * std::sin(phi), z};
+                mirror += 2.0 * z * lookUp(m_mirror.data(), w, roughness, strength) / (kSteps * kSides);
+                dielectric += 2.0 * z * lookUp(m_dielectric.data(), w, roughness, strength) / (kSteps * kSides);
+            }
+        m_mirrorMean[at] = static_cast<float>(mirror);
+        m_dielectricMean[at] = static_cast<float>(dielectric);
+    });
+}
+
+const AnisotropyTables& anisotropyTables()
+{
+    static const AnisotropyTables tables;
     return tables;
 }
 

@@ -130,6 +130,74 @@ private:
 // Made on first use, some 100 ms; as energyTables().
 const LayerTables& layerTables();
 
+// Of facets that are rougher along x, as KHR_materials_anisotropy has it: `strength` 0 to 1 takes alpha along x towards 1 by its square.
+class AnisotropyTables {
+public:
+    AnisotropyTables();
+
+    // As EnergyTables's, towards a unit direction.
+    template <class F>
+    F mirror(V3<F> w, F roughness, F strength) const
+    {
+        return lookUp(m_mirror.data(), w, roughness, strength);
+    }
+    template <class F>
+    F dielectric(V3<F> w, F roughness, F strength) const
+    {
+        return lookUp(m_dielectric.data(), w, roughness, strength);
+    }
+    template <class F>
+    F mirrorMean(F roughness, F strength) const
+    {
+        return lookUpMean(m_mirrorMean.data(), roughness, strength);
+    }
+    template <class F>
+    F dielectricMean(F roughness, F strength) const
+    {
+        return lookUpMean(m_dielectricMean.data(), roughness, strength);
+    }
+
+private:
+    static constexpr int kCosines = 32, kTurns = 5, kRoughnesses = 17, kStrengths = 9;
+    template <class F>
+    static F lookUpMean(const float* from, F roughness, F strength)
+    {
+        const F x = clamped(roughness, F(0), F(1)) * (kRoughnesses - 1), y = clamped(strength, F(0), F(1)) * (kStrengths - 1);
+        const auto i = whole(min(x, F(kRoughnesses - 2))), j = whole(min(y, F(kStrengths - 2)));
+        const auto row = [&](auto at) {
+            const F low = taken(from, at);
+            return low + (taken(from, at + 1) - low) * (x - asFloat(i));
+        };
+        const auto at = j * kRoughnesses + i;
+        const F low = row(at);
+        return low + (row(at + kRoughnesses) - low) * (y - asFloat(j));
+    }
+    // Cosines stand by their square root; turns by how much of what is level is along x.
+    template <class F>
+    [[gnu::always_inline]] static F lookUp(const float* from, V3<F> w, F roughness, F strength)
+    {
+        const F level = w.x * w.x + w.y * w.y, along = w.x * w.x / max(F(1e-12f), level);
+        const F x = root(clamped(w.z, F(0), F(1))) * (kCosines - 1), t = clamped(along, F(0), F(1)) * (kTurns - 1),
+                y = clamped(roughness, F(0), F(1)) * (kRoughnesses - 1), s = clamped(strength, F(0), F(1)) * (kStrengths - 1);
+        const auto i = whole(min(x, F(kCosines - 2))), k = whole(min(t, F(kTurns - 2))), j = whole(min(y, F(kRoughnesses - 2))),
+                   l = whole(min(s, F(kStrengths - 2)));
+        const F fx = x - asFloat(i), ft = t - asFloat(k), fy = y - asFloat(j), fs = s - asFloat(l);
+        const auto at = ((l * kRoughnesses + j) * kTurns + k) * kCosines + i;
+        F sum = 0;
+        for (int corner = 0; corner < 16; ++corner) {
+            const bool inX = corner & 1, inT = corner & 2, inY = corner & 4, inS = corner & 8;
+            const int step = (((inS ? kRoughnesses : 0) + (inY ? 1 : 0)) * kTurns + (inT ? 1 : 0)) * kCosines + (inX ? 1 : 0);
+            sum += taken(from, at + step) * ((inX ? fx : 1 - fx) * (inT ? ft : 1 - ft) * ((inY ? fy : 1 - fy) * (inS ? fs : 1 - fs)));
+        }
+        return sum;
+    }
+
+    std::vector<float> m_mirror, m_dielectric, m_mirrorMean, m_dielectricMean;
+};
+
+// Made on first use, some 200 ms; as energyTables().
+const AnisotropyTables& anisotropyTables();
+
 // Of facets that reflect and refract.
 class GlassTables {
 public:

@@ -49,12 +49,25 @@ inline constexpr int kOutside = -1;
         all.translucency.v[lane] = l.translucency;
         all.solid.v[lane] = l.solid;
         setLane(all.absorption, lane, l.absorption);
+        all.clearcoatRelief.v[lane] = l.clearcoatRelief;
+        all.anisotropy.v[lane] = l.anisotropy;
+        all.anisotropyRotation.v[lane] = l.anisotropyRotation;
+        all.iridescence.v[lane] = l.iridescence;
+        all.film.film[lane] = l.film.film.get();
     }
     return all;
 }
 
+// Between two; a film is that of the nearer one that has any.
 inline LayersOf<Wide> blended(const LayersOf<Wide>& a, const LayersOf<Wide>& b, Wide share)
 {
+    FilmOf<Wide> film;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        const ThinFilm *nearer = a.film.film[lane], *other = b.film.film[lane];
+        if (share[lane] > 0.5f)
+            std::swap(nearer, other);
+        film.film[lane] = nearer ? nearer : other;
+    }
     const auto mix = [&](Wide x, Wide y) { return x + (y - x) * share; };
     return {lerp(a.specularColour, b.specularColour, share),
             mix(a.ior, b.ior),
@@ -65,7 +78,12 @@ inline LayersOf<Wide> blended(const LayersOf<Wide>& a, const LayersOf<Wide>& b, 
             mix(a.transmission, b.transmission),
             mix(a.translucency, b.translucency),
             mix(a.solid, b.solid),
-            lerp(a.absorption, b.absorption, share)};
+            lerp(a.absorption, b.absorption, share),
+            mix(a.clearcoatRelief, b.clearcoatRelief),
+            mix(a.anisotropy, b.anisotropy),
+            mix(a.anisotropyRotation, b.anisotropyRotation),
+            mix(a.iridescence, b.iridescence),
+            film};
 }
 
 }  // namespace surface

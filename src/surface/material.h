@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/vec.h"
+#include "surface/thin_film.h"
 
 namespace surface {
 
@@ -37,6 +38,11 @@ struct LayersOf {
     F translucency = 0;                   // KHR_materials_diffuse_transmission: 0 to 1, of the base's diffuse light, goes through
     F solid = 0;                          // 1: the body is full of it (KHR_materials_volume), light is bent; 0: it is a thin wall
     base::V3<F> absorption{0, 0, 0};      // per pt of a solid's inside
+    F clearcoatRelief = 0;                // 0: the coat is smooth over a relief, as KHR_materials_clearcoat's without a map; 1: it follows
+    F anisotropy = 0;                     // KHR_materials_anisotropy: 0 to 1, how much rougher along the grain's direction; not of glass
+    F anisotropyRotation = 0;             // radians from where u grows, counter-clockwise
+    F iridescence = 0;                    // KHR_materials_iridescence: 0 to 1, share of the base under a thin film
+    FilmOf<F> film;                       // where there is any
 
     // Whether light goes through.
     auto letsThrough() const { return (transmission > 0) | (translucency > 0); }

@@ -70,6 +70,14 @@ F smithLambda(V3<F> w, F alpha)
     return select(cos2 > 0, (root(1 + squared(alpha) * (1 - cos2) / cos2) - 1) * 0.5f, F(1e9f));
 }
 
+// The same where facets are as rough along x as `alphaX` and along y as `alphaY` says (E. Heitz 2014, 5.4).
+template <class F>
+F smithLambda(V3<F> w, F alphaX, F alphaY)
+{
+    const F cos2 = squared(w.z);
+    return select(cos2 > 0, (root(1 + (squared(alphaX * w.x) + squared(alphaY * w.y)) / cos2) - 1) * 0.5f, F(1e9f));
+}
+
 // GGX distribution of facet normals; the visible-normal density of h seen from `view`; and one drawn from it.
 template <class F>
 F ggxDistribution(V3<F> h, F alpha)
@@ -79,15 +87,21 @@ F ggxDistribution(V3<F> h, F alpha)
     return select(h.z > 0, 1 / (kPiFloat * squared(alpha) * squared(t)), F(0));
 }
 template <class F>
+F ggxDistribution(V3<F> h, F alphaX, F alphaY)
+{
+    const F t = squared(h.x / alphaX) + squared(h.y / alphaY) + squared(h.z);
+    return select(h.z > 0, 1 / (kPiFloat * alphaX * alphaY * squared(t)), F(0));
+}
+template <class F>
 F ggxVisibleDensity(V3<F> view, V3<F> h, F alpha)
 {
     return ggxDistribution(h, alpha) * max(F(0), dot(view, h)) / (view.z * (1 + smithLambda(view, alpha)));
 }
 template <class F>
-V3<F> sampleGgxVisible(V3<F> view, F alpha, F u, F v)
+V3<F> sampleGgxVisible(V3<F> view, F alphaX, F alphaY, F u, F v)
 {
     // Stretch so that the facets become a half ball, choose a point of its disc as seen from the view, and go back.
-    const V3<F> stretched = normalized(V3<F>{alpha * view.x, alpha * view.y, view.z});
+    const V3<F> stretched = normalized(V3<F>{alphaX * view.x, alphaY * view.y, view.z});
     const F flat2 = squared(stretched.x) + squared(stretched.y);
     const V3<F> t1 = select(flat2 > 0, V3<F>{-stretched.y, stretched.x, 0} * (1 / root(flat2)), V3<F>{1, 0, 0});
     const V3<F> t2 = cross(stretched, t1);
@@ -95,7 +109,12 @@ V3<F> sampleGgxVisible(V3<F> view, F alpha, F u, F v)
     const F r = root(u), a = r * turn.cosine, s = (1 + stretched.z) * 0.5f;
     const F b = (1 - s) * root(max(F(0), 1 - a * a)) + s * r * turn.sine;
     const V3<F> n = t1 * a + t2 * b + stretched * root(max(F(0), 1 - a * a - b * b));
-    return normalized(V3<F>{alpha * n.x, alpha * n.y, max(F(1e-6f), n.z)});
+    return normalized(V3<F>{alphaX * n.x, alphaY * n.y, max(F(1e-6f), n.z)});
+}
+template <class F>
+V3<F> sampleGgxVisible(V3<F> view, F alpha, F u, F v)
+{
+    return sampleGgxVisible(view, alpha, alpha, u, v);
 }
 
 // A material prepared for one viewing direction. View must have z > 0.

@@ -669,6 +669,9 @@ void describe(V& v, Material& m)
              m.emission);
     v.number(share("clearcoat", "Clear coat", "A clear lacquer over everything, as on cars and candy: 1 is a whole one"), m.clearcoat);
     v.number(share("clearcoatRoughness", "Roughness", "0 is a mirror, 0.5 satin lacquer").when(m.clearcoat > 0), m.clearcoatRoughness);
+    v.number(share("clearcoatRelief", "Coat's relief", "0 levels what is below, as thick lacquer, 1 follows it, as a thin varnish")
+                 .when(m.clearcoat > 0 && (m.patternRelief > 0 || !m.pictures.relief.empty())),
+             m.clearcoatRelief);
     v.colour({"sheenColour", "Sheen", "The soft rim of velvet, felt and satin, in this colour; black is none"}, m.sheenColour, nullptr);
     v.number(share("sheenRoughness", "Sheen's width", "0.2 is a thin rim, as of satin, 0.8 covers all of it, as of dusty felt")
                  .when(m.sheenColour != Rgb{0, 0, 0}),
@@ -677,6 +680,23 @@ void describe(V& v, Material& m)
                  .in(0.05, 2),
              m.ior);
     v.colour({"specularColour", "Layer's colour", "Tints the mirror layer seen head on; white is clear"}, m.specularColour, nullptr);
+    v.number(share("anisotropy", "Brushed", "Draws highlights out across the strokes: 0.6 brushed steel, 0.8 satin; not of glass"),
+             m.anisotropy);
+    v.number(angle("anisotropyRotation", "Drawn out to", "Counter-clockwise from across the sheet, on sides from along the outline")
+                 .when(m.anisotropy > 0),
+             m.anisotropyRotation);
+    v.number(share("iridescence", "Thin film", "Colours that change with the angle: soap bubbles, oil, heat-tinted steel, pearl"),
+             m.iridescence);
+    const bool film = m.iridescence > 0;
+    v.number(plain("iridescenceThicknessNm", "Film's depth",
+                   "In nanometres: 100 is brown, 200 blue, 300 yellow, 400 pink, then pale green and pink in turns", 0, 1500)
+                 .in(10, 0)
+                 .when(film),
+             m.iridescenceThicknessNm);
+    v.number(plain("iridescenceIor", "Film's index", "Index of refraction: soap and water 1.33, oil 1.5, an oxide on metal 2 to 2.5", 1, 3)
+                 .in(0.05, 2)
+                 .when(film),
+             m.iridescenceIor);
     v.number(share("transmission", "Transmission", "1 is clear glass or water, coloured by the base colour; roughness frosts it"),
              m.transmission);
     v.number(share("translucency", "Translucency", "Diffuse light that goes through, as in wax, soap, gummy sweets and paper"),

@@ -50,6 +50,13 @@ double extentAlong(const base::Box3& box, base::Vec3 d)
     return (d.x > 0 ? box.high.x : box.low.x) * d.x + (d.y > 0 ? box.high.y : box.low.y) * d.y + (d.z > 0 ? box.high.z : box.low.z) * d.z;
 }
 
+std::shared_ptr<const surface::ThinFilm> filmOver(const Material& m, base::Rgb colour)
+{
+    const float headOn = (m.ior - 1) / (m.ior + 1);
+    return surface::thinFilm(
+        {m.iridescenceIor, static_cast<float>(m.iridescenceThicknessNm), m.specularColour * (headOn * headOn), colour});
+}
+
 // Puts materials among the scene's; pictures are those of the work.
 class Materials {
 public:
@@ -59,9 +66,21 @@ public:
     int add(const Material& m, base::Rgb tint = {}, double share = 0)
     {
         m_scene.materials.push_back({lerp(m.baseColour, tint, static_cast<float>(share)), m.metallic, m.roughness, m.specular, m.emission});
-        m_scene.layers.push_back({m.specularColour, m.ior, m.clearcoat, m.clearcoatRoughness, m.sheenColour, m.sheenRoughness,
-                                  m.transmission, m.translucency, m.solid && m.letsThrough() ? 1.0f : 0.0f,
-                                  surface::absorptionOf(m.attenuationColour, static_cast<float>(m.attenuationDistancePt))});
+        m_scene.layers.push_back({m.specularColour,
+                                  m.ior,
+                                  m.clearcoat,
+                                  m.clearcoatRoughness,
+                                  m.sheenColour,
+                                  m.sheenRoughness,
+                                  m.transmission,
+                                  m.translucency,
+                                  m.solid && m.letsThrough() ? 1.0f : 0.0f,
+                                  surface::absorptionOf(m.attenuationColour, static_cast<float>(m.attenuationDistancePt)),
+                                  m.clearcoatRelief,
+                                  m.anisotropy,
+                                  static_cast<float>(base::radians(m.anisotropyRotation)),
+                                  m.iridescence,
+                                  {m.iridescence > 0 ? filmOver(m, m_scene.materials.back().baseColour) : nullptr}});
         const double turn = base::radians(m.patternTurn);
         m_scene.covers.push_back({{m.pattern,
                                    static_cast<float>(m.patternSizePt),
@@ -83,7 +102,7 @@ private:
 bool isPlain(const surface::Layers& layers)
 {
     return layers.specularColour == base::Rgb{1, 1, 1} && layers.ior == surface::Layers().ior && layers.clearcoat == 0 &&
-           layers.sheenColour == base::Rgb{0, 0, 0} && !layers.letsThrough();
+           layers.sheenColour == base::Rgb{0, 0, 0} && !layers.letsThrough() && layers.anisotropy == 0 && layers.iridescence == 0;
 }
 
 // What the film counts is the places of pieces in their order, and of letters in their piece.

@@ -308,6 +308,11 @@ struct Material {
     int patternSeed = 0;
     Rgb patternColour{0.2f, 0.2f, 0.2f};
     Pictures pictures;
+    float clearcoatRelief = 0;
+    float anisotropy = 0;
+    double anisotropyRotation = 0;  // degrees, counter-clockwise
+    float iridescence = 0, iridescenceIor = 1.3f;
+    double iridescenceThicknessNm = 400;
 
     bool operator==(const Material&) const = default;
     bool letsThrough() const { return transmission > 0 || translucency > 0; }

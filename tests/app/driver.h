@@ -10,6 +10,7 @@
 #include "app/picture/hands.h"
 #include "app/style.h"
 #include "app/window/main_window.h"
+#include "support/long_test.h"
 
 namespace driver {
 
@@ -106,13 +107,6 @@ QStringList cutOff(QWidget* window);
 int runTest(int argc, char** argv, QObject& test);
 
 }  // namespace driver
-
-// Begins a function that sanitizers take too long for: ./check --whole has it under them too.
-#if defined(OPEN_GLOW_CHECKED) && !defined(OPEN_GLOW_WHOLE)
-#define OPEN_GLOW_LONG_TEST QSKIP("too long under sanitizers");
-#else
-#define OPEN_GLOW_LONG_TEST
-#endif
 
 #define OPEN_GLOW_WINDOW_TEST(Class)                                                                                                       \
     int main(int argc, char** argv)                                                                                                        \

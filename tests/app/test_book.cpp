@@ -8,6 +8,7 @@
 #include <QTimer>
 
 #include "app/drawer/sample_book.h"
+#include "app/ticket/letter_sample.h"
 #include "app/window/swatch_files.h"
 #include "driver.h"
 #include "files/material_sample.h"
@@ -153,6 +154,28 @@ private Q_SLOTS:
         QVERIFY(seen(last) == blank);
         list->scrollToBottom();
         QTRY_VERIFY_WITH_TIMEOUT(seen(last) != blank, 300000);
+    }
+
+    // The store does not grow for ever: what was not used for the longest time goes.
+    void oldSamplesGo()
+    {
+        QDir folder(app::sampleFolder());
+        QVERIFY(folder.mkpath("."));
+        for (const QString& name : folder.entryList({"*.png"}, QDir::Files))
+            folder.remove(name);
+        for (int i = 0; i < 12; ++i) {
+            QFile file(folder.filePath(QString("s%1.png").arg(i)));
+            QVERIFY(file.open(QIODevice::WriteOnly) && file.write("x") == 1 && file.flush());
+            QVERIFY(file.setFileTime(QDateTime::currentDateTime().addDays(i == 0 ? 0 : i - 20), QFileDevice::FileModificationTime));
+        }
+        app::forgetOldSamples(12);
+        QCOMPARE(folder.entryList({"*.png"}, QDir::Files).size(), qsizetype{12});
+        app::forgetOldSamples(8);
+        const QStringList left = folder.entryList({"*.png"}, QDir::Files);
+        QCOMPARE(left.size(), qsizetype{6});
+        QVERIFY(left.contains("s0.png") && left.contains("s11.png") && !left.contains("s6.png"));
+        for (const QString& name : left)
+            folder.remove(name);
     }
 
     // What is marked and what was given last are groups of their own, in every window.

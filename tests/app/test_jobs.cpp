@@ -46,6 +46,22 @@ void shortcut(Window& w, const char* action)
     QVERIFY(w.trigger(action));
 }
 
+// From the sample book, which is open.
+void take(Window& w, const QString& sample)
+{
+    ++w.actions;
+    auto* list = w.find<QListWidget>("book.list");
+    const auto found = list->findItems(sample, Qt::MatchExactly);
+    QVERIFY2(found.size() == 1, qPrintable(sample));
+    Q_EMIT list->itemClicked(found.front());
+}
+
+void addLight(Window& w, int kind)
+{
+    w.actions += 2;  // Add, its kind
+    w.window.findChild<QMenu*>("light.addMenu")->actions()[kind]->trigger();
+}
+
 // Export..., a name, Render.
 QImage exported(Window& w, const char* name)
 {
@@ -370,6 +386,105 @@ private Q_SLOTS:
         QVERIFY(mark.artwork() && word.lettering()->run.isAlong());
         QVERIFY(std::abs(mark.placement.x - word.placement.x) < 1 && std::abs(mark.placement.y - word.placement.y) < 1);
         QVERIFY2(w.actions <= 13, qPrintable(QString::number(w.actions)));
+    }
+
+    // --- out of the sample book -------------------------------------------------------------------------------------------------------
+
+    // Hard bevels in gold under lights of all four kinds.
+    void aGoldenTitle()
+    {
+        Window w;
+        begin(w, "gale");
+        w.openSection("form");
+        w.type("form.width.edit", "6");
+        shortcut(w, "view.book");
+        take(w, "Gold");
+        w.openSection("light");
+        for (const int kind : {1, 2, 3})
+            addLight(w, kind);
+        QVERIFY(w.settle());
+        const QRect letters = w.picture().lettersRect();
+        const QImage still = exported(w, "gold.png");
+        QCOMPARE(w.work().lights.order.size(), std::size_t{4});
+        QVERIFY(!letters.isEmpty());
+        int yellow = 0;
+        for (int y = 0; y < still.height(); ++y)
+            for (int x = 0; x < still.width(); ++x) {
+                const QColor c = still.pixelColor(x, y);
+                yellow += c.red() > c.green() + 5 && c.green() > c.blue() + 15;
+            }
+        QVERIFY2(yellow > 1500, qPrintable(QString::number(yellow)));
+        QVERIFY2(w.actions <= 16, qPrintable(QString::number(w.actions)));
+    }
+
+    // Face, side and bevel differ, tilted before a grey wall, and the light is warm and comes from above.
+    void threePartsOnAGreyWall()
+    {
+        Window w;
+        begin(w, "dune");
+        shortcut(w, "view.book");
+        for (const auto& [part, sample] : {std::pair{"Face", "Midnight lacquer"}, {"Front bevel", "Brass"}, {"Side", "Oak"}}) {
+            w.choose("book.part", part);
+            take(w, sample);
+        }
+        w.openSection("ground");
+        w.click("ground.wall");
+        w.type("ground.wall.colour.hex", "#808080");
+        w.openSection("light");
+        w.type("light.height.edit", "70");
+        w.type("light.colour.hex", "#FFE2B8");
+        const QImage still = exported(w, "dune.png");
+        QCOMPARE(still.size(), QSize(320, 180));
+        const work::MaterialSet& set = w.piece().material;
+        QVERIFY(set.of("frontBevel").metallic == 1 && set.of("side").pattern == surface::PatternKind::Wood &&
+                set.of("face").clearcoat == 1);
+        QVERIFY2(w.actions <= 19, qPrintable(QString::number(w.actions)));
+    }
+
+    // A word of glass and one of brick, side by side.
+    void glassAndBrick()
+    {
+        Window w;
+        begin(w, "sea");
+        shortcut(w, "view.book");
+        take(w, "Clear glass");
+        w.trigger("piece.add");
+        w.actions += 1;
+        for (const char c : {'w', 'a', 'l', 'l'})
+            QTest::keyClick(QApplication::focusWidget(), c);
+        take(w, "Brick");
+        shortcut(w, "edit.chooseAll");
+        w.trigger("piece.fit");
+        const QImage still = exported(w, "sea.png");
+        QVERIFY(!still.isNull());
+        QCOMPARE(w.work().pieces.order.size(), std::size_t{2});
+        const auto materialOf = [&](std::size_t i) { return w.work().pieces.items.at(w.work().pieces.order[i]).material.piece; };
+        const work::Material one = materialOf(0), other = materialOf(1);
+        QVERIFY(one.transmission + other.transmission == 1);
+        QVERIFY((one.pattern == surface::PatternKind::Brick) != (other.pattern == surface::PatternKind::Brick));
+        QVERIFY2(w.actions <= 13, qPrintable(QString::number(w.actions)));
+    }
+
+    // A swollen initial, glossy, between two coloured lights; its surface is changed without its colour.
+    void aGlossyInitial()
+    {
+        Window w;
+        begin(w, "k");
+        w.openSection("form");
+        choose(w, "form.kind", 1);
+        shortcut(w, "view.book");
+        take(w, "Glossy red plastic");
+        w.openSection("light");
+        w.type("light.colour.hex", "#FF8A5C");
+        addLight(w, 0);
+        w.type("light.colour.hex", "#5C8AFF");
+        w.click("book.keepsColour");
+        const base::Rgb red = w.piece().material.piece.baseColour;
+        take(w, "Pearl paint");
+        const QImage still = exported(w, "k.png");
+        QCOMPARE(still.size(), QSize(320, 180));
+        QVERIFY(w.piece().material.piece.baseColour == red && w.piece().material.piece.iridescence > 0);
+        QVERIFY2(w.actions <= 17, qPrintable(QString::number(w.actions)));
     }
 };
 

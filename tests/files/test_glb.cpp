@@ -25,6 +25,12 @@ work::Work kites()
     p.material.parts["side"] = {{0.9f, 0.6f, 0.2f}, 1, 0.25f};
     p.letters["a2"].material =
         work::MaterialSet{{{0.8f, 0.1f, 0.1f}, 0, 0.4f, 0.5f, 0, {}, {1, 0.5f, 0.25f}, 1.75f, 1, 0.125f, {0.5f, 0, 0}, 0.75f}, {}};
+    work::Material& layered = p.letters["a2"].material->piece;
+    layered.iridescence = 0.5f;
+    layered.iridescenceIor = 1.5f;
+    layered.iridescenceThicknessNm = 250;
+    layered.anisotropy = 0.75f;
+    layered.anisotropyRotation = 30;
     p.letters["a3"].material = work::MaterialSet{{{0.2f, 0.4f, 1}, 0, 0.5f, 1, 4}, {}};
     p.letters["a4"].turn = 30;
     return w;
@@ -105,7 +111,7 @@ private Q_SLOTS:
         if (!QFile::exists(kModules + "/gltf-validator"))
             QSKIP("the glTF validator is not there");
         QVERIFY2(complaints(m_path).isEmpty(), complaints(m_path));
-        QCOMPARE(opened(m_path).json["extensionsUsed"].toArray().size(), 5);
+        QCOMPARE(opened(m_path).json["extensionsUsed"].toArray().size(), 7);
     }
 
     // The same volume, in cubic metres: the divergence theorem over the triangles as the file has them. Normals stand off the surface.
@@ -149,7 +155,10 @@ private Q_SLOTS:
         w.assets["pictures/x-0123456789abcdef.png"] = {std::make_shared<const outline::Bytes>(outline::Bytes{1, 2, 3}),
                                                        {},
                                                        std::make_shared<const surface::Texture>(8, 8, std::move(rgba))};
-        work::Pictures& on = w.pieces.items.at("p1").material.piece.pictures;
+        work::Material& lacquered = w.pieces.items.at("p1").material.piece;
+        lacquered.clearcoat = 1;
+        lacquered.clearcoatRelief = 0.5f;
+        work::Pictures& on = lacquered.pictures;
         on.colour = on.relief = on.roughness = on.cutOut = "pictures/x-0123456789abcdef.png";
         on.widthPt = 50;
         const QString path = m_folder.filePath("pictures.glb");
@@ -166,6 +175,10 @@ private Q_SLOTS:
                     continue;
                 seen = true;
                 QVERIFY(base.contains("metallicRoughnessTexture") && material.contains("normalTexture"));
+                const QJsonObject coat =
+                    material["extensions"].toObject()["KHR_materials_clearcoat"].toObject()["clearcoatNormalTexture"].toObject();
+                QCOMPARE(coat["index"], material["normalTexture"].toObject()["index"]);
+                QCOMPARE(coat["scale"].toDouble(), 0.5);
                 QCOMPARE(material["alphaMode"].toString(), QString("MASK"));
                 const int positions = attributes["POSITION"].toInt(), normals = attributes["NORMAL"].toInt(),
                           coordinates = attributes["TEXCOORD_0"].toInt();
@@ -200,6 +213,12 @@ private Q_SLOTS:
             if (more.contains("KHR_materials_clearcoat")) {
                 ++seen;
                 QCOMPARE(more["KHR_materials_clearcoat"].toObject()["clearcoatRoughnessFactor"].toDouble(), 0.125);
+                const QJsonObject film = more["KHR_materials_iridescence"].toObject();
+                QCOMPARE(film["iridescenceFactor"].toDouble(), 0.5);
+                QCOMPARE(film["iridescenceIor"].toDouble(), 1.5);
+                QCOMPARE(film["iridescenceThicknessMaximum"].toDouble(), 250.0);
+                QCOMPARE(more["KHR_materials_anisotropy"].toObject()["anisotropyStrength"].toDouble(), 0.75);
+                QVERIFY(std::abs(more["KHR_materials_anisotropy"].toObject()["anisotropyRotation"].toDouble() - base::kPi / 6) < 1e-6);
                 QCOMPARE(more["KHR_materials_ior"].toObject()["ior"].toDouble(), 1.75);
                 QCOMPARE(more["KHR_materials_sheen"].toObject()["sheenColorFactor"].toArray()[0].toDouble(), 0.5);
                 QCOMPARE(more["KHR_materials_specular"].toObject()["specularFactor"].toDouble(), 0.5);

@@ -11,7 +11,7 @@
 #include "files/base64.h"
 #include "files/material_sample.h"
 #include "picture/colour.h"
-#include "support/cie1931.h"
+#include "picture/cie1931.h"
 #include "support/support.h"
 #include "work/pictures.h"
 
@@ -78,7 +78,7 @@ private Q_SLOTS:
         QFETCH(double, tolerance);
         const auto found = files::readMaterialSample(std::string(OPEN_GLOW_SOURCE) + "/assets/materials/" + sample.toStdString() + ".json");
         QVERIFY(found.has_value());
-        const base::Rgb seen = support::seenUnderD65([&](float nm) {
+        const base::Rgb seen = picture::seenUnderD65([&](float nm) {
             const double e = 1239.841984 / double(nm);
             std::complex<double> permittivity = 1;
             for (int i = 0; i < strengths.size(); ++i)

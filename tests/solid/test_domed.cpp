@@ -65,6 +65,7 @@ private Q_SLOTS:
     // A disc becomes half a ball, V = 2/3 pi R^3, and so at any size and rise: V grows with the rise. (Archimedes.)
     void discIsHalfABall()
     {
+        OPEN_GLOW_LONG_TEST
         const double ball = 2.0 / 3 * kPi;
         for (const double radius : {1.0, 250.0}) {
             const auto disc = support::polygon({circle(radius, 480)}, radius * 1e-5);
@@ -87,6 +88,7 @@ private Q_SLOTS:
     // The middle of a long stroke is half a cylinder: what a longer one adds is pi R^2 / 2 times the length.
     void strokeIsHalfACylinder()
     {
+        OPEN_GLOW_LONG_TEST
         const auto of = [](double length) { return solid::volume(make(support::polygon({rectangle(length, 2)}, 1e-5), {0, 1}, kFinal)); };
         QVERIFY(near(of(30) - of(20), kPi / 2 * 10, 5e-3));
     }
@@ -94,6 +96,7 @@ private Q_SLOTS:
     // Half a torus: by Pappus the half disc's area pi r^2 / 2 times the way of its middle, 2 pi R. Wide and narrow holes.
     void ringIsHalfATorus()
     {
+        OPEN_GLOW_LONG_TEST
         for (const double hole : {3.0, 0.5}) {
             const auto ring = support::polygon({circle(hole + 2, 480), circle(hole, 240, true)}, 1e-5);
             const auto body = make(ring, {0, 1}, kFinal);
@@ -105,6 +108,7 @@ private Q_SLOTS:
     // Normals of a half ball point from its middle, and those of the ideal outline on its rim.
     void normalsAreThoseOfTheBall()
     {
+        OPEN_GLOW_LONG_TEST
         const auto body = make(support::polygon({circle(1, 480)}, 1e-5), {0, 1}, kFinal);
         double sum = 0, worst = 0;
         int count = 0;
@@ -145,6 +149,7 @@ private Q_SLOTS:
     // A tent's section is the parabola x (2 - x): 4/3 of area each pt. A round seam takes its sharp rim away and hardly anything else.
     void tentHasAParabolaForASection()
     {
+        OPEN_GLOW_LONG_TEST
         const auto of = [](double length, double seam) {
             const auto body = make(support::polygon({rectangle(length, 2)}, 1e-5), {0, 1, 0, -1, seam}, kFinal);
             return std::pair(solid::volume(body), solid::bounds(body).high.z);

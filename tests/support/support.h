@@ -10,6 +10,7 @@
 #include "outline/outline.h"
 #include "render/scene.h"
 #include "solid/body.h"
+#include "support/long_test.h"
 #include "work/work.h"
 
 namespace support {

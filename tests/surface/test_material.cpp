@@ -2,74 +2,17 @@
 
 #include "base/units.h"
 #include "render/sampler.h"
+#include "support/lobes.h"
 #include "support/support.h"
 #include "surface/energy.h"
-#include "surface/layered.h"
 
 using base::Rgb;
 using base::Vec3f;
+using support::at;
+using support::densityIsWrong;
+using support::sampledAlbedo;
 using surface::Material;
 using surface::Surface;
-
-namespace {
-
-Vec3f at(double degrees)
-{
-    const double a = base::radians(degrees);
-    return {float(std::sin(a)), 0, float(std::cos(a))};
-}
-
-// Albedo towards a view by the surface's own sampling: mean weight.
-template <class AnySurface>
-double sampledAlbedo(const AnySurface& surface, int samples)
-{
-    double sum = 0;
-    for (int i = 0; i < samples; ++i) {
-        render::Sampler sampler(7, 11, static_cast<std::uint32_t>(i), 1);
-        const auto [u, v] = sampler.next2();
-        sum += surface.sample(sampler.next1(), u, v).weight.x;
-    }
-    return sum / samples;
-}
-
-// Pearson's chi-square of what sample() draws against the density that evaluate() gives, over directions with z from `lowest` to 1; what is
-// wrong, or empty. 1 in 10,000 would fail by chance.
-QString densityIsWrong(const surface::LayeredSurface& surface, double lowest, int rows, int columns)
-{
-    constexpr int kSamples = 100000, kFine = 90;
-    std::vector<double> expected(std::size_t(rows * columns) + 1), found(expected.size());  // the last: nothing is drawn
-    const auto cellOf = [&](const Vec3f& d) {
-        const int row = std::clamp(int((double(d.z) - lowest) / (1 - lowest) * rows), 0, rows - 1);
-        return std::size_t(row * columns + std::min(columns - 1, int((std::atan2(d.y, d.x) / (2 * base::kPi) + 0.5) * columns)));
-    };
-    std::uint32_t h = 1;
-    const auto next = [&] {
-        h = render::mixBits(h + 0x9e3779b9u);
-        return float(h >> 8) * 0x1p-24f;
-    };
-    for (int i = 0; i < kSamples; ++i) {
-        const float choice = next(), u = next(), v = next();
-        const auto s = surface.sample(choice, u, v);
-        ++found[s.pdf > 0 ? cellOf(s.direction) : found.size() - 1];
-    }
-    const double cell = (1 - lowest) / (rows * kFine) * (2 * base::kPi / (columns * kFine));
-    double sum = 0;
-    for (int i = 0; i < rows * kFine; ++i)
-        for (int j = 0; j < columns * kFine; ++j) {
-            const double z = lowest + (1 - lowest) * (i + 0.5) / (rows * kFine), s = std::sqrt(1 - z * z);
-            const double phi = ((j + 0.5) / (columns * kFine) - 0.5) * 2 * base::kPi;
-            const Vec3f d{float(s * std::cos(phi)), float(s * std::sin(phi)), float(z)};
-            const double share = double(surface.evaluate(d).pdf) * cell;
-            expected[cellOf(d)] += share * kSamples;
-            sum += share;
-        }
-    if (sum > 1.003)
-        return QString("the density comes to %1").arg(sum);
-    expected.back() = std::max(0.0, 1 - sum) * kSamples;
-    return support::unlikely(found, expected, 20);
-}
-
-}  // namespace
 
 class TestMaterial : public QObject {
     Q_OBJECT
@@ -402,7 +345,7 @@ private Q_SLOTS:
     {
         surface::MaterialOf<base::Wide> materials;
         surface::LayersOf<base::Wide> layers;
-        base::V3<base::Wide> view, light, beyond;
+        base::V3<base::Wide> view, light, beyond, coatNormal;
         std::vector<std::pair<Material, surface::Layers>> alone;
         for (int i = 0; i < base::kLanes; ++i) {
             const float t = float(i) / 7;
@@ -422,17 +365,24 @@ private Q_SLOTS:
             alone.back().second.transmission = layers.transmission.v[i] = i % 4 == 1 ? 0 : 1 - t;
             alone.back().second.translucency = layers.translucency.v[i] = i % 4 < 2 ? 0 : t;
             alone.back().second.solid = layers.solid.v[i] = i % 2;
+            surface::Layers& more = alone.back().second;
+            more.anisotropy = layers.anisotropy.v[i] = i % 4 == 1 ? 0.9f : 0;
+            more.iridescence = layers.iridescence.v[i] = i % 3 == 0 ? 0 : t;
+            if (i % 3)
+                more.film.film = surface::thinFilm({1.5f, 300 * t});
+            layers.film.film[i] = more.film.film.get();
+            setLane(coatNormal, i, i % 2 ? at(20 * t) : Vec3f{0, 0, 1});
             setLane(view, i, at(10 + 70 * t));
             setLane(light, i, at(60 - 100 * t));
             setLane(beyond, i, -at(100 * t - 60));
         }
-        const surface::LayeredSurfaceOf<base::Wide> together(materials, layers, view);
+        const surface::LayeredSurfaceOf<base::Wide> together(materials, layers, view, 0, coatNormal);
         const auto value = together.evaluate(light);
         const auto through = together.evaluate(beyond);
         const auto sample = together.sample(base::Wide(0.3f), base::Wide(0.4f), base::Wide(0.7f));
         for (int i = 0; i < base::kLanes; ++i) {
             const auto& [m, l] = alone[std::size_t(i)];
-            const surface::LayeredSurface one(m, l, laneOf(view, i));
+            const surface::LayeredSurface one(m, l, laneOf(view, i), 0, laneOf(coatNormal, i));
             const auto near = [](float a, float b) { return std::abs(a - b) <= 1e-4f * std::abs(b) + 1e-6f; };
             QVERIFY(near(value.f.x[i], one.evaluate(laneOf(light, i)).f.x) && near(value.pdf[i], one.evaluate(laneOf(light, i)).pdf));
             QVERIFY(near(through.f.x[i], one.evaluate(laneOf(beyond, i)).f.x) && near(through.pdf[i], one.evaluate(laneOf(beyond, i)).pdf));

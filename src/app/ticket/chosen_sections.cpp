@@ -566,10 +566,9 @@ void addLayerRows(Rows* rows, const Rows::Reach<work::Material>& reach, const Co
     coatRoughness.id = "coatRoughness";
     layers->property(reach, "clearcoat");
     layers->property(reach, "clearcoatRoughness", coatRoughness);
-    layers->property(reach, "sheenColour");
-    layers->property(reach, "sheenRoughness");
-    layers->property(reach, "ior");
-    layers->property(reach, "specularColour");
+    for (const char* key : {"clearcoatRelief", "sheenColour", "sheenRoughness", "ior", "specularColour", "anisotropy", "anisotropyRotation",
+                            "iridescence", "iridescenceThicknessNm", "iridescenceIor"})
+        layers->property(reach, key);
     Rows* through = rows->group("through", Section::tr("Light through"), summary(session::throughText));
     for (const char* key : {"transmission", "translucency", "solid", "attenuationDistancePt", "attenuationColour"})
         through->property(reach, key);
@@ -648,10 +647,16 @@ Section* materialSection(const Context& context)
                              "roughness",
                              "clearcoat",
                              "clearcoatRoughness",
+                             "clearcoatRelief",
                              "sheenColour",
                              "sheenRoughness",
                              "ior",
                              "specularColour",
+                             "anisotropy",
+                             "anisotropyRotation",
+                             "iridescence",
+                             "iridescenceThicknessNm",
+                             "iridescenceIor",
                              "transmission",
                              "translucency",
                              "solid",

@@ -1,12 +1,17 @@
 #include "app/ticket/letter_sample.h"
 
+#include <QCoreApplication>
 #include <QCryptographicHash>
+#include <QDateTime>
 #include <QDir>
+#include <QSaveFile>
 #include <QStandardPaths>
 #include <QtMath>
+#include <fmt/format.h>
 
 #include "app/style.h"
 #include "files/work_json.h"
+#include "film/film.h"
 #include "finish/develop.h"
 #include "outline/text.h"
 #include "work/fonts.h"
@@ -65,16 +70,39 @@ QImage renderedSample(work::Work sample, int side, const base::Progress& progres
 
 QImage keptSample(const work::Work& sample, int side, const base::Progress& progress)
 {
-    const std::string json = std::to_string(side) + files::toJson(sample);
+    const std::string json = fmt::format("{} {} {} {}", QCoreApplication::applicationVersion().toStdString(), film::kRendererVersion, side,
+                                         files::toJson(sample));
     const QByteArray key = QCryptographicHash::hash({json.data(), static_cast<qsizetype>(json.size())}, QCryptographicHash::Sha1).toHex();
-    const QDir folder(QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/samples");
+    const QDir folder(sampleFolder());
     const QString path = folder.filePath(QString::fromLatin1(key) + ".png");
-    if (QImage kept(path); !kept.isNull())
+    if (QImage kept(path); !kept.isNull()) {
+        QFile used(path);  // what is used stays
+        if (used.open(QIODevice::ReadWrite))
+            used.setFileTime(QDateTime::currentDateTime(), QFileDevice::FileModificationTime);
         return kept;
+    }
     const QImage made = renderedSample(sample, side, progress);
-    if (!made.isNull() && folder.mkpath("."))
-        made.save(path, "PNG");
+    if (!made.isNull() && folder.mkpath(".")) {
+        QSaveFile file(path);
+        if (file.open(QIODevice::WriteOnly) && made.save(&file, "PNG"))
+            file.commit();
+        forgetOldSamples(kMostKeptSamples);
+    }
     return made;
+}
+
+QString sampleFolder()
+{
+    return QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/samples";
+}
+
+void forgetOldSamples(qsizetype most)
+{
+    QDir folder(sampleFolder());
+    const QStringList names = folder.entryList({"*.png"}, QDir::Files, QDir::Time);  // the latest first
+    if (names.size() > most)
+        for (const QString& name : names.mid(most * 3 / 4))
+            folder.remove(name);
 }
 
 int sampleSideOn(const QWidget& widget)

@@ -18,6 +18,10 @@ work::Work sampleOf(const work::Work& work, const work::Piece& piece);
 QImage renderedSample(work::Work sample, int side, const base::Progress& progress);
 // The same kept on disk, beside what else can be made again, and taken from there.
 QImage keptSample(const work::Work& sample, int side, const base::Progress& progress);
+inline constexpr qsizetype kMostKeptSamples = 3000;  // some 10 kB each
+QString sampleFolder();
+// Where there are more than so many, a quarter goes: those that were not used for the longest time.
+void forgetOldSamples(qsizetype most);
 // As many px as kSampleSide is on this widget's screen.
 int sampleSideOn(const QWidget& widget);
 // The same where it is marked: a tint would change its colours.

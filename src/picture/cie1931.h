@@ -4,7 +4,7 @@
 
 #include "picture/colour.h"
 
-namespace support {
+namespace picture {
 
 struct CieRow {
     float x, y, z;  // colour matching functions
@@ -64,4 +64,4 @@ base::Rgb seenUnderD65(Reflectance reflectance)
             static_cast<float>(0.0557 * x - 0.2040 * y + 1.0570 * z)};
 }
 
-}  // namespace support
+}  // namespace picture
