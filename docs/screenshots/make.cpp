@@ -19,17 +19,20 @@
 #include "app/drawer/profile_view.h"
 #include "app/picture/hands.h"
 #include "app/style.h"
+#include "app/ticket/letter_sample.h"
 #include "app/window/artwork_files.h"
 #include "app/window/finals.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "app/window/picture_files.h"
+#include "files/material_sample.h"
 #include "files/work_file.h"
 #include "session/edits.h"
 #include "session/lines.h"
 #include "work/fonts.h"
 #include "work/pictures.h"
 #include "work/starts.h"
+#include "work/surroundings.h"
 
 namespace {
 
@@ -45,6 +48,67 @@ void settle(MainWindow& window, int samples = 64)
     while (!window.isSettled() && timer.elapsed() < 300000)
         QTest::qWait(50);
     QTest::qWait(50);
+}
+
+// Pictures side by side with their names, in docs.
+void contactSheet(const std::vector<std::pair<QString, work::Work>>& samples, const char* name)
+{
+    constexpr int kSide = 150, kAcross = 10, kText = 22, kGap = 8;
+    const int rows = (static_cast<int>(samples.size()) + kAcross - 1) / kAcross;
+    QImage sheet(kAcross * (kSide + kGap) + kGap, rows * (kSide + kText + kGap) + kGap, QImage::Format_RGB888);
+    sheet.fill(Qt::white);
+    QPainter painter(&sheet);
+    painter.setPen(Qt::black);
+    painter.setFont(QFont(painter.font().family(), 8));
+    for (int i = 0; i < static_cast<int>(samples.size()); ++i) {
+        const auto& [title, shown] = samples[static_cast<std::size_t>(i)];
+        const QPoint at(kGap + i % kAcross * (kSide + kGap), kGap + i / kAcross * (kSide + kText + kGap));
+        painter.drawImage(at, app::renderedSample(shown, kSide, base::Progress()));
+        painter.drawText(QRect(at + QPoint(0, kSide), QSize(kSide, kText)), Qt::AlignCenter, title);
+    }
+    painter.end();
+    if (!sheet.save(QString(OPEN_GLOW_SOURCE "/docs/") + name, "JPEG", 88))
+        qFatal("cannot write %s", name);
+}
+
+work::Work letterSample()
+{
+    const work::Work work = work::newWork("Ka", {"League Spartan", "ExtraBold"}, {});
+    work::Work sample = app::sampleOf(work, work.pieces.items.begin()->second);
+    work::useSurroundings(sample, *work::readySurroundings("window-wall"));
+    return sample;
+}
+
+std::vector<std::pair<QString, work::Work>> materialSamples()
+{
+    std::vector<std::pair<QString, work::Work>> samples;
+    for (const files::MaterialSample& material : files::materialSamples({files::materialFolders().front()})) {
+        work::Work sample = letterSample();
+        sample.pieces.items.begin()->second.material = {material.material, {}};
+        samples.emplace_back(QString::fromStdString(material.name), std::move(sample));
+    }
+    return samples;
+}
+
+// On chrome, gold and white plastic.
+std::vector<std::pair<QString, work::Work>> surroundingsSamples()
+{
+    std::vector<std::pair<QString, work::Work>> samples;
+    const auto materials = files::materialSamples({files::materialFolders().front()});
+    for (const char* id : {"chrome", "gold", "matte-white-plastic"}) {
+        const auto found = std::find_if(materials.begin(), materials.end(), [&](const auto& m) { return m.id == id; });
+        for (const work::ReadySurroundings& ready : work::readySurroundings()) {
+            work::Work sample = letterSample();
+            for (auto& [_, light] : sample.lights.items)
+                light.on = false;
+            sample.surroundings.stops = 0;
+            sample.surroundings.kind = work::SurroundingsKind::Even;
+            work::useSurroundings(sample, ready);
+            sample.pieces.items.begin()->second.material = {found->material, {}};
+            samples.emplace_back(ready.name, std::move(sample));
+        }
+    }
+    return samples;
 }
 
 std::unique_ptr<MainWindow> demo()
@@ -395,6 +459,10 @@ int main(int argc, char** argv)
         w->picture()->setFocus();
         save(w->grab(), kDocs + "book.png");
     }
+    if (wants("materials"))
+        contactSheet(materialSamples(), "materials.jpg");
+    if (wants("surroundings"))
+        contactSheet(surroundingsSamples(), "surroundings.jpg");
     if (wants("plate")) {
         auto w = demo();
         w->files()->openDemo("kite-workshop");

@@ -26,6 +26,7 @@
 #include "work/make_still.h"
 #include "work/pictures.h"
 #include "work/piece_outlines.h"
+#include "work/surroundings.h"
 #include "work/typeset.h"
 
 namespace cli {
@@ -95,6 +96,13 @@ int runListMaterials()
     return kDone;
 }
 
+int runListSurroundings()
+{
+    for (const work::ReadySurroundings& ready : work::readySurroundings())
+        fmt::print("{}\t{}\t{}\n", ready.id, ready.name, ready.words);
+    return kDone;
+}
+
 int runNew(const NewOptions& options)
 {
     const auto size = wholeNumbers(options.sheet, 'x', 2);
@@ -129,6 +137,10 @@ int runNew(const NewOptions& options)
                 fmt::format("--material: there is no material \"{}\"; open-glow-cli list materials names them", options.material));
         material = *found;
     }
+    const work::ReadySurroundings* around = nullptr;
+    if (!options.surroundings.empty() && !(around = work::readySurroundings(options.surroundings)))
+        return wrongUsage(fmt::format("--surroundings: there are none of the name \"{}\"; open-glow-cli list surroundings names them",
+                                      options.surroundings));
     auto made = options.artwork.empty() ? newLettering(options, sheet, cache, notes) : newArtwork(options, sheet, notes);
     if (!made)
         return report(made.error());
@@ -142,6 +154,8 @@ int runNew(const NewOptions& options)
             for (auto& [letter, own] : piece.letters)
                 own.material.reset();
         }
+    if (around)
+        work::useSurroundings(work, *around);
     if (!options.picture.empty()) {
         const auto file = files::readPictureFile(options.picture, {});
         if (!file)

@@ -50,6 +50,7 @@ void addNew(CLI::App& app, Given& given)
     newCommand->add_option("--sheet", given.make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
     newCommand->add_option("--ppi", given.make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
     newCommand->add_option("--material", given.make.material, "a material of the sample book; list materials names them");
+    newCommand->add_option("--surroundings", given.make.surroundings, "what is round the letters; list surroundings names them");
     newCommand->add_option("--picture", given.make.picture, "a picture laid over it; it is kept in the work");
     newCommand->add_option("--form", given.make.form, "a form to begin with; list forms names them");
     newCommand->add_flag("--force", given.make.force, "write also to a name that does not end in .openglow");
@@ -146,6 +147,8 @@ void addList(CLI::App& app, Given& given)
     auto* materials =
         list->add_subcommand("materials", "the sample book's materials for new --material, your own among them: name, title and group");
     materials->callback([&given] { given.status = cli::runListMaterials(); });
+    auto* around = list->add_subcommand("surroundings", "surroundings for new --surroundings: name, title, and what they are like");
+    around->callback([&given] { given.status = cli::runListSurroundings(); });
     auto* forms = list->add_subcommand("forms", "forms for new --form, your own among them: name and title on a line each");
     forms->callback([&given] { given.status = cli::runListForms(); });
 }

@@ -253,6 +253,11 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
         m_chance.push_back(m_chance.empty() ? 1 : *std::max_element(m_chance.begin(), m_chance.end()));
         total += m_chance.back();
     }
+    if (scene.surroundings && scene.sky) {
+        m_skyIndex = static_cast<int>(m_chance.size());
+        m_chance.push_back(m_chance.empty() ? 1 : *std::max_element(m_chance.begin(), m_chance.end()));
+        total += m_chance.back();
+    }
     for (float& chance : m_chance)
         chance /= total;
 }
@@ -278,6 +283,10 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
                 select(s.radiance > 0, s.pdf, Wide(0)),
                 {s.radiance, s.radiance, s.radiance},
                 m_lightEntries[static_cast<std::size_t>(light)]};
+    }
+    if (light == m_skyIndex) {
+        const light::SkyMap::SamplesWide s = m_scene.sky->sampleAll(u, v);
+        return {s.direction, kInfinity, s.pdf, s.radiance, m_surroundingsEntry};
     }
     EmitterSampler::SamplesWide s = m_emitters.sampleAll(point, u, v);
     if (m_picturedLight)
@@ -382,6 +391,15 @@ template <class Surface>
     }
 }
 
+[[gnu::always_inline]] inline void Integrator::addSky(PathBatch& batch, const Packet& packet, const Mask& lost, bool all) const
+{
+    if (!any(lost))
+        return;
+    const light::SkyMap::SeenWide seen = m_scene.sky->look(packet.direction, lost);
+    const Wide aimed = seen.density * (all ? 1 : m_chance[static_cast<std::size_t>(m_skyIndex)]);
+    addTo(batch, packet, lost, m_surroundingsEntry, packet.throughput * seen.radiance * (packet.pdf / (packet.pdf + aimed)));
+}
+
 [[gnu::always_inline]] inline void Integrator::addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive,
                                                            int bounces) const
 {
@@ -407,7 +425,7 @@ template <class Surface>
     Wide weight = 1;
     if (bounces > 0)
         weight =
-            packet.pdf / (packet.pdf + m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance.back()));
+            packet.pdf / (packet.pdf + m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance[m_lights.size()]));
     addTo(batch, packet, gives, m_emissiveEntry, packet.throughput * radiance * weight);
 }
 
@@ -617,7 +635,9 @@ template <class Surface>
         const Mask ends = active & (packet.mirrors >= 0) & (lost | (light < kInfinity));
         if (any(ends))
             followGuide(batch, packet, ends, {1, 1, 1}, -packet.direction, light);
-        if (m_scene.surroundings)
+        if (m_scene.surroundings && m_scene.sky)
+            addSky(batch, packet, lost, bounces == 1);
+        else if (m_scene.surroundings)
             addTo(batch, packet, lost, m_surroundingsEntry, packet.throughput);
     }
     if (!any(alive))

@@ -129,6 +129,8 @@ private:
     // `nearest` gets the distance to the nearest light that a ray has met, infinite if it has met none.
     void addHitLights(PathBatch& batch, const Packet& packet, const Crossing& crossing, const Wide& farthest, const Mask& active, bool all,
                       Wide& nearest) const;
+    // Of rays that meet nothing.
+    void addSky(PathBatch& batch, const Packet& packet, const Mask& lost, bool all) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;
     bool hasCovers() const { return !m_scene.covers.empty(); }
     // Takes paths that go through to their other side.
@@ -142,9 +144,11 @@ private:
     const Tracer& m_tracer;
     std::vector<LightSampler> m_lights;
     EmitterSampler m_emitters;
-    std::vector<float> m_chance;      // of being chosen at later hits: the lights, then emissive materials if there are any
+    // Of being chosen at later hits: the lights, then emissive materials if there are any, then surroundings that differ by direction.
+    std::vector<float> m_chance;
     std::vector<int> m_lightEntries;  // of the film, for each light
     int m_surroundingsEntry = 0, m_emissiveEntry = 0;
+    int m_skyIndex = -1;           // in m_chance
     bool m_letsThrough = false;    // some material does
     bool m_brushed = false;        // some is
     bool m_picturedLight = false;  // some gives off light that a picture changes

@@ -3,12 +3,14 @@
 
 #include <array>
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <vector>
 
 #include "base/vec.h"
 #include "film/film.h"
 #include "light/light.h"
+#include "light/surroundings.h"
 #include "render/ground_kind.h"
 #include "solid/body.h"
 #include "surface/cover.h"
@@ -64,7 +66,8 @@ struct Scene {
     std::vector<Layers> layers;          // of each material; empty where none has any layer or cover
     std::vector<surface::Cover> covers;  // of each material; empty where none has any
     Ground ground;
-    bool surroundings = true;  // white, radiance 1 from everywhere
+    bool surroundings = true;                  // radiance 1 from everywhere, white,
+    std::shared_ptr<const light::SkyMap> sky;  // or where there is one as it says
     std::vector<Light> lights;
     bool emissive = false;  // materials that give off light do so
     film::Entries entries;  // of the film: for the surroundings and emissive materials as far as there are any, and one for each light, in

@@ -249,6 +249,14 @@ std::string layersText(const work::Material& m)
     return joined(layers);
 }
 
+std::string surroundingsText(const work::Surroundings& s)
+{
+    if (!s.on)
+        return "black";
+    const std::string stops = fmt::format("{:.3g} stops", s.stops);
+    return s.kind == work::SurroundingsKind::Sky ? "sky, " + stops : fmt::format("{}, {}", picture::hexFromRgb(s.colour), stops);
+}
+
 std::string throughText(const work::Material& m)
 {
     if (!m.letsThrough())

@@ -64,15 +64,15 @@ private:
     // As EnergyTables does.
     static void add(float cosine, float roughness, float* to)
     {
-        constexpr int kSteepness = 48, kTurns = 16;
+        constexpr int kSteps = 48, kSides = 16;
         const float alpha = std::max(kSmallestAlpha, roughness * roughness);
         const Vec3f view{std::sqrt(1 - cosine * cosine), 0, cosine};
         const float lambda = smithLambda(view, alpha);
-        for (int i = 0; i < kSteepness; ++i)
-            for (int j = 0; j < kTurns; ++j) {
-                const float t = (static_cast<float>(i) + 0.5f) / kSteepness, weight = 2 * (1 - t) / (kSteepness * kTurns);
+        for (int i = 0; i < kSteps; ++i)
+            for (int j = 0; j < kSides; ++j) {
+                const float t = (static_cast<float>(i) + 0.5f) / kSteps, weight = 2 * (1 - t) / (kSteps * kSides);
                 const Vec3f h =
-                    sampleGgxVisible(view, alpha, 1 - (1 - t) * (1 - t), 0.25f + (static_cast<float>(j) + 0.5f) * (0.5f / kTurns));
+                    sampleGgxVisible(view, alpha, 1 - (1 - t) * (1 - t), 0.25f + (static_cast<float>(j) + 0.5f) * (0.5f / kSides));
                 const Vec3f light = h * (2 * dot(view, h)) - view;
                 if (!(light.z > 0))
                     continue;

@@ -232,6 +232,8 @@ inline constexpr Named<render::GroundKind> kGrounds[] = {{render::GroundKind::No
                                                          {render::GroundKind::Wall, "wall", "Wall"},
                                                          {render::GroundKind::Floor, "floor", "Floor"},
                                                          {render::GroundKind::Sweep, "sweep", "Sweep"}};
+inline constexpr Named<SurroundingsKind> kSurroundings[] = {{SurroundingsKind::Even, "even", "Even"},
+                                                            {SurroundingsKind::Sky, "sky", "Sky and cards"}};
 inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox, "softbox", "Softbox"},
                                                       {light::LightKind::Sun, "sun", "Sun"},
                                                       {light::LightKind::Bulb, "bulb", "Bulb"},
@@ -871,11 +873,39 @@ void describe(V& v, Light& l)
 }
 
 template <class V>
+void describe(V& v, SkyCard& c)
+{
+    v.text({{"name", "Name", "Empty: it is named after what it does"}}, c.name);
+    v.flag({"on", "On", "It is there"}, c.on);
+    v.number(angle("direction", "From", "Round the lettering: 0 is behind the viewer, 90 on the right, 180 behind the letters"),
+             c.direction);
+    v.number(angle("height", "Height", "Over the horizon; negative is below", -90, 90), c.height);
+    v.number(angle("width", "Width", "As the letters see it; a long strip is 5 to 10 narrow", 0.2, 170), c.width);
+    v.number(angle("breadth", "Breadth", "As the letters see it", 0.2, 170), c.breadth);
+    v.number(angle("roll", "Turned", "Counter-clockwise, as the letters see it"), c.roll);
+    v.number(share("roundness", "Roundness", "0 is a rectangle, 1 an ellipse"), c.roundness);
+    v.number(share("softness", "Softness", "How far its edge fades towards its middle"), c.softness);
+    v.colour({"colour", "Colour", "Black is a flag: it takes light and reflections away"}, c.colour, nullptr);
+    v.number(stops("stops", "Brightness", "0 is as bright as white surroundings; each stop doubles", Counts::Exposure)
+                 .when(c.colour != Rgb{0, 0, 0}),
+             c.stops);
+}
+
+template <class V>
 void describe(V& v, Surroundings& s)
 {
     v.flag({"on", "Light from all round", "Fills the shadows; without it they are black"}, s.on);
     v.colour({"colour", "Colour", "Of the light from all round", Counts::Desk}, s.colour, &s.swatch);
     v.number(stops("stops", "Brightness", "0 makes a white card white by itself", Counts::Desk), s.stops);
+    v.oneOf({"kind", "Kind", "The same from everywhere, or a sky with cards, for metal and glass to show", Counts::Exposure, s.on}, s.kind,
+            kSurroundings);
+    const bool sky = s.on && s.kind == SurroundingsKind::Sky;
+    v.colour({"above", "Above", "Colour straight up", Counts::Exposure, sky}, s.above, nullptr);
+    v.colour({"horizon", "Horizon", "Colour all round", Counts::Exposure, sky}, s.horizon, nullptr);
+    v.colour({"below", "Below", "Colour straight down, where no ground is", Counts::Exposure, sky}, s.below, nullptr);
+    v.number(share("softness", "Softness", "How far from the horizon the colours go over: 0 is a sharp horizon").when(sky), s.softness);
+    v.number(angle("turn", "Turned", "All of it round the lettering, to the right").when(sky), s.turn);
+    v.map({"cards", "Cards", "Painted on the sky, the later over the earlier"}, "k", s.cards);
 }
 
 template <class V>

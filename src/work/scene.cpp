@@ -180,6 +180,25 @@ std::map<std::string, float> steeringOf(const Work& work)
 
 }  // namespace
 
+light::Sky skyOf(const Surroundings& surroundings)
+{
+    light::Sky sky{surroundings.above,
+                   surroundings.horizon,
+                   surroundings.below,
+                   surroundings.softness,
+                   static_cast<float>(base::radians(surroundings.turn)),
+                   {}};
+    for (const std::string& id : surroundings.cards.order) {
+        const SkyCard& card = surroundings.cards.items.at(id);
+        const auto tangent = [](double angle) { return static_cast<float>(std::tan(base::radians(angle) / 2)); };
+        if (card.on)
+            sky.cards.push_back({toFloat(directionOf(card.direction, card.height)), tangent(card.width), tangent(card.breadth),
+                                 static_cast<float>(base::radians(card.roll)), card.roundness, card.softness,
+                                 card.colour * static_cast<float>(std::exp2(card.stops))});
+    }
+    return sky;
+}
+
 bool isEmissive(const Work& work)
 {
     const auto emits = [](const MaterialSet& set) {
@@ -296,6 +315,8 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
     }
 
     scene.surroundings = work.surroundings.on;
+    if (scene.surroundings && work.surroundings.kind == SurroundingsKind::Sky)
+        scene.sky = light::skyMap(skyOf(work.surroundings));
     if (scene.surroundings)
         scene.entries.push_back({kSurroundingsEntry, film::EntryKind::Surroundings});
     scene.emissive = isEmissive(work);

@@ -20,6 +20,8 @@ Address addressOf(const Work& work, const film::PixelId& id);
 // True when a piece that is seen has a material that gives off light.
 bool isEmissive(const Work& work);
 
+// What surroundings of that kind look like, before the desk.
+light::Sky skyOf(const Surroundings& surroundings);
 // The scene of the sheet. Lights and surroundings that are off have no entry, nor have materials when none gives off light.
 render::Scene makeScene(const Work& work, const WorkBodies& bodies);
 

@@ -440,7 +440,7 @@ std::string Work::newId(const std::string& prefix)
 {
     return freeId(prefix, nextId, [&](const std::string& id) {
         return pieces.items.contains(id) || views.items.contains(id) || swatches.items.contains(id) || lights.items.contains(id) ||
-               sheets.items.contains(id) || groups.items.contains(id);
+               sheets.items.contains(id) || groups.items.contains(id) || surroundings.cards.items.contains(id);
     });
 }
 
@@ -458,6 +458,7 @@ int leastNextId(const Work& work)
     heed(work.swatches);
     heed(work.groups);
     heed(work.lights);
+    heed(work.surroundings.cards);
     return least;
 }
 

@@ -471,11 +471,33 @@ struct Light {
     bool shines() const { return on && !newer; }
 };
 
+// A card that is painted on the surroundings, as light/surroundings.h says; a black one is a flag. Angles are degrees.
+struct SkyCard {
+    std::string name;
+    bool on = true;
+    double direction = 0, height = 30;  // of its middle, as of a light
+    double width = 60, breadth = 40;    // it is seen under
+    double roll = 0;                    // counter-clockwise as the letters see it
+    float roundness = 0, softness = 0.1f;
+    Rgb colour{1, 1, 1};
+    double stops = 2;  // over what is white in the surroundings
+
+    bool operator==(const SkyCard&) const = default;
+};
+
+enum class SurroundingsKind { Even, Sky };
+
 struct Surroundings {
     bool on = true;
     Rgb colour{1, 1, 1};
     std::string swatch;
     double stops = -1.6;
+    SurroundingsKind kind = SurroundingsKind::Even;
+    // Of a sky:
+    Rgb above{1, 1, 1}, horizon{1, 1, 1}, below{0.4f, 0.4f, 0.4f};
+    float softness = 0.6f;
+    double turn = 0;  // degrees, all of it, to the right
+    Ordered<SkyCard> cards;
 
     bool operator==(const Surroundings&) const = default;
     Rgb factor() const;

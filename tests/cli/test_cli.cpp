@@ -125,6 +125,16 @@ private Q_SLOTS:
         QVERIFY(support::run("unzip", {"-p", path("gold.openglow"), "work.json"}).contains("\"metallic\": 1"));
         cli({"new", path("form.openglow"), "--text", "O", "--material", "porridge"}, &code, &errors);
         QVERIFY2(code == 2 && errors.contains("porridge") && errors.contains("list materials"), errors);
+        // And what is round the letters.
+        const QString skies = QString::fromUtf8(cli({"list", "surroundings"}, &code, &errors));
+        QVERIFY2(code == 0 && skies.contains("two-strips\tTwo strips\t"), errors);
+        cli({"new", path("sky.openglow"), "--text", "O", "--font", "League Spartan Bold", "--sheet", "160x90", "--surroundings",
+             "Two strips"},
+            &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QVERIFY(support::run("unzip", {"-p", path("sky.openglow"), "work.json"}).contains("\"Left strip\""));
+        cli({"new", path("form.openglow"), "--text", "O", "--surroundings", "porridge"}, &code, &errors);
+        QVERIFY2(code == 2 && errors.contains("porridge") && errors.contains("list surroundings"), errors);
     }
 
     void newMakesAWholeWork()

@@ -10,8 +10,8 @@
 
 #include "files/base64.h"
 #include "files/material_sample.h"
-#include "picture/colour.h"
 #include "picture/cie1931.h"
+#include "picture/colour.h"
 #include "support/support.h"
 #include "work/pictures.h"
 

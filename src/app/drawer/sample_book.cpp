@@ -22,6 +22,7 @@
 #include "files/texture_file.h"
 #include "files/work_json.h"
 #include "picture/colour.h"
+#include "work/surroundings.h"
 
 namespace app {
 
@@ -313,6 +314,25 @@ void SampleBook::give(int row)
                 set->parts.clear();
             }
     });
+    offerSurroundings(sample->material);
+}
+
+// Once: a mirror in even light looks dull, and one would seek the fault in the material.
+void SampleBook::offerSurroundings(const work::Material& material)
+{
+    const work::Surroundings& around = m_context.session->work().surroundings;
+    if (m_hasOffered || material.metallic < 0.5f || material.roughness > 0.5f || !around.on || around.kind != work::SurroundingsKind::Even)
+        return;
+    m_hasOffered = true;
+    std::vector<Offer> offers;
+    for (const char* id : {"light-tent", "window-wall", "two-strips"}) {
+        const work::ReadySurroundings* ready = work::readySurroundings(id);
+        offers.push_back({QString("around.") + id, tr(ready->name), [this, ready] {
+                              m_context.session->edit(tr("Surroundings").toStdString(),
+                                                      [ready](work::Work& w) { work::useSurroundings(w, *ready); });
+                          }});
+    }
+    m_context.offer(tr("Metal shows what is round it, and that is the same everywhere. Put something there?"), offers);
 }
 
 // What a sample has in pictures is read before, behind everything else.

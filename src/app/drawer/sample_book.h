@@ -46,6 +46,7 @@ private:
     void fill();
     void renderSamples();
     void give(int row);
+    void offerSurroundings(const work::Material& material);
     void keep();
     void forget();
     void markFavourite();
@@ -57,6 +58,7 @@ private:
 
     Context m_context;
     QLineEdit* m_search;
+    bool m_hasOffered = false;
     QComboBox *m_group, *m_part;
     QCheckBox* m_keepsColour;
     QListWidget* m_list = nullptr;

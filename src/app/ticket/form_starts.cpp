@@ -6,20 +6,12 @@
 #include <QInputDialog>
 #include <QListWidget>
 #include <QPushButton>
-#include <QVBoxLayout>
 
-#include "app/fields/panel.h"
-#include "app/style.h"
 #include "app/ticket/chosen.h"
 #include "app/ticket/letter_sample.h"
+#include "app/ticket/sample_panel.h"
 
 namespace app {
-
-namespace {
-
-constexpr int kAcross = 4, kDown = 4;
-
-}  // namespace
 
 FormStarts::FormStarts(const Context& context, QWidget* parent) : QWidget(parent), m_context(context)
 {
@@ -39,25 +31,16 @@ FormStarts::FormStarts(const Context& context, QWidget* parent) : QWidget(parent
 
 void FormStarts::makePanel()
 {
-    m_panel = new QWidget(this, Qt::Popup);
-    m_panel->setObjectName("form.starts.panel");
-    auto* box = new QVBoxLayout(m_panel);
-    box->setContentsMargins(2 * kGrid, 2 * kGrid, 2 * kGrid, 2 * kGrid);
-    m_list = new QListWidget;
-    m_list->setObjectName("form.starts.list");
-    m_list->setAccessibleName(tr("Forms to begin from"));
-    arrangeSamples(*m_list);
-    m_list->setGridSize({kSampleSide + 20, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
-    box->addWidget(m_list);
-    connect(m_list, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) { take(m_list->row(item)); });
-    connect(m_list, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) { take(m_list->row(item)); });
-    auto* forgets = new QAction(tr("Forget this form"), m_list);
+    m_panel = new SamplePanel("form.starts", tr("Forms to begin from"), this);
+    connect(m_panel, &SamplePanel::taken, this, &FormStarts::take);
+    QListWidget* list = m_panel->list();
+    auto* forgets = new QAction(tr("Forget this form"), list);
     forgets->setObjectName("form.starts.forget");
     forgets->setShortcut(QKeySequence::Delete);
     forgets->setShortcutContext(Qt::WidgetShortcut);
-    connect(forgets, &QAction::triggered, this, [this] { forget(m_list->currentRow()); });
-    m_list->addAction(forgets);
-    m_list->setContextMenuPolicy(Qt::ActionsContextMenu);
+    connect(forgets, &QAction::triggered, this, [this, list] { forget(list->currentRow()); });
+    list->addAction(forgets);
+    list->setContextMenuPolicy(Qt::ActionsContextMenu);
 }
 
 void FormStarts::open()
@@ -71,29 +54,14 @@ void FormStarts::open()
     m_starts = files::formStarts(files::formFolders(), &notes);
     if (!notes.empty())
         m_context.say(tr("A form was left out: %1 (%2)").arg(text(notes.front().message), text(notes.front().place)));
-    m_list->clear();
-    const int now = ++*m_opened;
-    const QIcon blank = blankSample();
     work::Work sample = sampleOf(m_context.session->work(), *piece);
     work::Piece& shown = sample.pieces.items.begin()->second;
-    for (std::size_t i = 0; i < m_starts.size(); ++i) {
-        auto* item = new QListWidgetItem(blank, text(m_starts[i].name), m_list);
-        item->setToolTip(m_starts[i].own ? tr("%1, kept by you").arg(text(m_starts[i].name)) : text(m_starts[i].name));
-        shown.form = m_starts[i].at(shown.sizePt());
-        m_background.run([sample, side = sampleSideOn(*this), opened = m_opened,
-                          now](const base::Progress& progress) { return *opened == now ? keptSample(sample, side, progress) : QImage(); },
-                         [this, i, now](const QImage& picture) {
-                             if (*m_opened == now && !picture.isNull())
-                                 m_list->item(static_cast<int>(i))->setIcon(sampleIcon(picture));
-                         });
+    std::vector<SamplePanel::Entry> entries;
+    for (const files::FormStart& start : m_starts) {
+        shown.form = start.at(shown.sizePt());
+        entries.push_back({text(start.name), start.own ? tr("%1, kept by you").arg(text(start.name)) : text(start.name), sample});
     }
-    const QRect room = roomFor(m_button);
-    m_list->setFixedSize(std::min(room.width() - 4 * kGrid, kAcross * m_list->gridSize().width() + 2 * kGrid + 16),
-                         std::min(room.height() - 4 * kGrid, kDown * m_list->gridSize().height() + 2 * kGrid));
-    m_panel->adjustSize();
-    openBeside(m_panel, m_button);
-    m_list->setCurrentRow(0);
-    m_list->setFocus();
+    m_panel->open(m_button, entries);
 }
 
 void FormStarts::take(int row)
@@ -101,8 +69,6 @@ void FormStarts::take(int row)
     if (row < 0 || row >= static_cast<int>(m_starts.size()))
         return;
     const files::FormStart start = m_starts[static_cast<std::size_t>(row)];
-    ++*m_opened;
-    m_panel->hide();
     m_context.session->edit(tr("Form").toStdString(), [&](work::Work& w) {
         const session::Choice& choice = m_context.session->choice();
         for (const session::Target& target : choice.targets) {

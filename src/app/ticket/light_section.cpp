@@ -5,6 +5,7 @@
 #include <QPushButton>
 
 #include "app/ticket/sections.h"
+#include "app/ticket/surroundings_rows.h"
 #include "session/edits.h"
 #include "session/summary.h"
 
@@ -148,12 +149,7 @@ Section* lightSection(const Context& context)
     rows->property(light, "height");
     rows->property(light, "stops");
     rows->properties(light, {"name", "kind", "on", "direction", "height", "stops"});
-    Rows* around = rows->group("surroundings", Section::tr("Surroundings"), [=] {
-        const work::Surroundings& s = context.session->work().surroundings;
-        return s.on ? Section::tr("%1, %2 stops").arg(text(picture::hexFromRgb(s.colour))).arg(s.stops, 0, 'g', 3) : Section::tr("black");
-    });
-    around->properties(Rows::Reach<work::Surroundings>{[](const work::Work& w) { return std::vector{&w.surroundings}; },
-                                                       [](work::Work& w) { return std::vector{&w.surroundings}; }});
+    addSurroundingsRows(rows, section, context);
     return section;
 }
 

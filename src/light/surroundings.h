@@ -1,0 +1,89 @@
+// Light from all round that differs by its direction: a sky of three colours, with cards before it.
+//
+// It is worked out once, for 1024 x 512 directions even in longitude and latitude, and looked up between them; directions are aimed at by
+// their share in the whole, as luminance times solid angle: a row by the running sum over rows, then a place in it by its own (L. Devroye,
+// Non-Uniform Random Variate Generation, 1986, II.2), so that what is even in u and v stays so.
+//
+// Directions are those of the world: x to the right, y up, z towards the viewer; longitude 0 is the viewer's, 90 degrees to the right.
+#pragma once
+
+#include <memory>
+#include <vector>
+
+#include "base/lanes.h"
+#include "base/vec.h"
+
+namespace light {
+
+using namespace base;  // lanes are arithmetic, and used like it
+
+// A flat card far away, square to the way it is seen; painted over what is behind. Black ones are flags.
+struct SkyCard {
+    Vec3f towards{0, 0, 1};                     // unit: where its middle is seen
+    float halfWidth = 0.5f, halfHeight = 0.5f;  // tangents of half the angles it is seen under, up to 60
+    float turn = 0;                             // radians, counter-clockwise as seen from inside
+    float roundness = 0;                        // 0: a rectangle, 1: an ellipse
+    float softness = 0;                         // 0 to 1: share of the way to its middle that its edge takes
+    Rgb radiance{1, 1, 1};
+
+    bool operator==(const SkyCard&) const = default;
+};
+
+struct Sky {
+    Rgb above{1, 1, 1}, horizon{1, 1, 1}, below{1, 1, 1};
+    float softness = 1;          // 0.01 to 1: share of the way from the horizon straight up or down that its colour takes to go over
+    float turn = 0;              // radians: all of it, round the upright axis, to the right of the viewer
+    std::vector<SkyCard> cards;  // the later over the earlier
+
+    bool operator==(const Sky&) const = default;
+    // By formula, exactly.
+    Rgb radiance(Vec3f direction) const;
+};
+
+class SkyMap {
+public:
+    // Some 0.1 s and 20 MB.
+    explicit SkyMap(const Sky& sky);
+    const Sky& sky() const { return m_sky; }
+
+    Rgb radiance(Vec3f direction) const;
+    // Density with which sample() draws a direction, per steradian.
+    float density(Vec3f direction) const;
+    struct Sample {
+        Vec3f direction;
+        Rgb radiance;
+        float pdf = 0;
+    };
+    Sample sample(float u, float v) const;
+    // What a white card that faces a direction sends back: mean radiance weighted by the cosine.
+    Rgb onCard(Vec3f facing) const;
+    // Mean over all directions.
+    Rgb mean() const { return m_mean; }
+
+    // The same side by side, for the `active` lanes.
+    struct SeenWide {
+        V3<Wide> radiance;
+        Wide density;
+    };
+    SeenWide look(const V3<Wide>& directions, const Mask& active) const;
+    struct SamplesWide {
+        V3<Wide> direction, radiance;
+        Wide pdf;
+    };
+    SamplesWide sampleAll(const Wide& u, const Wide& v) const;
+
+private:
+    std::size_t texelOf(Vec3f direction) const;
+
+    Sky m_sky;
+    std::vector<Rgb> m_radiance;   // of the middle of each texel, row by row from straight up
+    std::vector<float> m_density;  // per steradian
+    // Running shares: of the rows, and in each row of its texels; each ends with 1. Empty where all is black.
+    std::vector<float> m_rows, m_columns;
+    Rgb m_mean;
+};
+
+// The same one for the same sky as long as somebody keeps it. From any thread.
+std::shared_ptr<const SkyMap> skyMap(const Sky& sky);
+
+}  // namespace light

@@ -1,0 +1,127 @@
+// What comes from all round, in the window.
+#include <QListWidget>
+
+#include "app/driver.h"
+#include "work/surroundings.h"
+
+using driver::Window;
+
+namespace {
+
+const work::Surroundings& around(Window& w)
+{
+    return w.work().surroundings;
+}
+
+void open(Window& w, const char* group)
+{
+    w.click(group);
+    QTest::qWait(50);
+}
+
+}  // namespace
+
+class TestAround : public QObject {
+    Q_OBJECT
+
+private Q_SLOTS:
+    // Ready ones are shown on the own letter; one is taken, the picture changes, and it is taken back.
+    void readyOnes()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        const work::Surroundings before = around(w);
+        w.openSection("light");
+        open(w, "light.surroundings");
+        w.click("surroundings.ready");
+        auto* list = w.find<QListWidget>("surroundings.ready.list");
+        QVERIFY(list->isVisible() && list->count() >= 14);
+        const auto seen = [&](int row) { return list->item(row)->icon().pixmap(80).toImage(); };
+        const QImage blank = seen(list->count() - 1);
+#ifndef OPEN_GLOW_CHECKED
+        QTRY_VERIFY_WITH_TIMEOUT(seen(0) != blank && seen(2) != blank, 120000);
+        QVERIFY(seen(0) != seen(2));
+#endif
+        const auto tent = list->findItems("Two strips", Qt::MatchExactly);
+        QCOMPARE(tent.size(), 1);
+        Q_EMIT list->itemClicked(tent.front());
+        QVERIFY(!list->isVisible());
+        QCOMPARE(around(w).kind, work::SurroundingsKind::Sky);
+        QCOMPARE(around(w).cards.order.size(), std::size_t{3});
+        QVERIFY(std::abs(around(w).stops - before.stops) > 0.01);  // a white card stays as bright
+        QVERIFY(w.settle());
+        w.session().undo();
+        QVERIFY(around(w) == before);
+    }
+
+    // Cards and flags are added, changed by their values, named, taken away for a while and for good.
+    void cards()
+    {
+        Window w;
+        w.openSection("light");
+        open(w, "light.surroundings.cards");
+        w.click("surroundings.card.add");
+        QCOMPARE(around(w).kind, work::SurroundingsKind::Sky);
+        w.click("surroundings.flag.add");
+        QCOMPARE(around(w).cards.order.size(), std::size_t{2});
+        const auto card = [&](std::size_t i) { return around(w).cards.items.at(around(w).cards.order[i]); };
+        QVERIFY(card(0).colour == (base::Rgb{1, 1, 1}) && card(1).colour == (base::Rgb{0, 0, 0}));
+        auto* list = w.find<QListWidget>("surroundings.cards.list");
+        QCOMPARE(list->item(0)->text(), QString("Card"));
+        QCOMPARE(list->item(1)->text(), QString("Flag"));
+        w.type("light.surroundings.cards.width.edit", "24");  // of the flag, which is shown
+        QCOMPARE(card(1).width, 24.0);
+        list->setCurrentRow(0);
+        QTest::qWait(20);
+        w.type("light.surroundings.cards.direction.edit", "-120");
+        w.type("light.surroundings.cards.colour.hex", "#FF8000");
+        QCOMPARE(card(0).direction, -120.0);
+        QVERIFY(card(0).colour.x > 0.99f && card(1).width == 24);
+        list->item(0)->setText("Sunset");
+        QCOMPARE(card(0).name, std::string("Sunset"));
+        list->item(1)->setCheckState(Qt::Unchecked);
+        QVERIFY(!card(1).on);
+        list->setCurrentRow(1);
+        w.click("surroundings.card.remove");
+        QCOMPARE(around(w).cards.order.size(), std::size_t{1});
+        QCOMPARE(card(0).name, std::string("Sunset"));
+        QVERIFY(w.settle());
+    }
+
+    // A metal taken while light is the same from everywhere: it is said why it is dull, with something to put there; once.
+    void metalAsksForSomethingToShow()
+    {
+        Window w;
+        QVERIFY(w.trigger("edit.chooseAll"));
+        QVERIFY(w.trigger("view.book"));
+        auto* list = w.find<QListWidget>("book.list");
+        const auto take = [&](const QString& name) { Q_EMIT list->itemClicked(list->findItems(name, Qt::MatchExactly).front()); };
+        take("Oak");
+        QVERIFY(!w.find<QLabel>("message.text")->isVisible());
+        take("Gold");
+        QVERIFY(w.find<QLabel>("message.text")->text().contains("Metal shows"));
+        w.click("message.around.two-strips");
+        QCOMPARE(around(w).kind, work::SurroundingsKind::Sky);
+        QVERIFY(w.piece().material.piece.metallic == 1);
+        w.session().undo();
+        QVERIFY(around(w).kind == work::SurroundingsKind::Even && w.piece().material.piece.metallic == 1);
+    }
+
+    // Even light has no rows of a sky; with one, its colours are there.
+    void rowsOfASky()
+    {
+        Window w;
+        w.openSection("light");
+        open(w, "light.surroundings");
+        QVERIFY(!w.find<QWidget>("light.surroundings.horizon.hex")->isVisible());
+        w.choose("light.surroundings.kind", "Sky and cards");
+        QTest::qWait(20);
+        w.type("light.surroundings.horizon.hex", "#FF0000");
+        w.type("light.surroundings.turn.edit", "30");
+        QVERIFY(around(w).horizon == (base::Rgb{1, 0, 0}) && around(w).turn == 30);
+        QVERIFY(w.settle());
+    }
+};
+
+OPEN_GLOW_WINDOW_TEST(TestAround)
+#include "test_around.moc"
