@@ -101,7 +101,7 @@ std::vector<std::pair<QString, work::Work>> surroundingsSamples()
             work::Work sample = letterSample();
             for (auto& [_, light] : sample.lights.items)
                 light.on = false;
-            sample.surroundings.stops = 0;
+            sample.surroundings.stops = -1;
             sample.surroundings.kind = work::SurroundingsKind::Even;
             work::useSurroundings(sample, ready);
             sample.pieces.items.begin()->second.material = {found->material, {}};

@@ -51,7 +51,7 @@ QWidget* readyButton(const Context& context, Section* section)
             light.on = false;
         std::vector<SamplePanel::Entry> entries;
         for (const work::ReadySurroundings& ready : work::readySurroundings()) {
-            sample.surroundings.stops = -0.4;
+            sample.surroundings.stops = -1;
             work::useSurroundings(sample, ready);
             entries.push_back({Section::tr(ready.name), Section::tr(ready.words), sample});
             sample.surroundings = {};
