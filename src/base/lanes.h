@@ -2,8 +2,9 @@
 // depends on a condition is chosen by select(); a lane never sees what happens in another.
 //
 // Functions that work on Wide are built for several instruction sets (target_clones) with everything inside them (flatten, and
-// always_inline where the compiler needs to be told). Other functions that take lanes get them by reference: how they are passed by value
-// depends on the instruction set. Without AVX2 the compiler takes the lanes apart: right, but no faster than one by one.
+// always_inline where the compiler needs to be told). Other functions that take lanes get them by reference, and give them in a struct: how
+// they are passed and returned by value depends on the instruction set. Without AVX2 the compiler takes the lanes apart: right, but no
+// faster than one by one.
 #pragma once
 
 #include <cmath>
