@@ -105,6 +105,24 @@ base::Vec2 placeOf(Vec3f d)
     return {static_cast<double>(longitude / (2 * kPi) + 0.5f) * kWidth - 0.5, static_cast<double>(colatitude / kPi) * kHeight - 0.5};
 }
 
+std::size_t texelAt(base::Vec2 place)
+{
+    const int column = std::clamp(static_cast<int>(std::floor(place.x + 0.5)), 0, kWidth - 1),
+              row = std::clamp(static_cast<int>(std::floor(place.y + 0.5)), 0, kHeight - 1);
+    return static_cast<std::size_t>(row) * kWidth + static_cast<std::size_t>(column);
+}
+
+Rgb between(const std::vector<Rgb>& texels, base::Vec2 place)
+{
+    const double left = std::floor(place.x), top = std::floor(place.y);
+    const int column = static_cast<int>(left), row = static_cast<int>(top);
+    const auto at = [&](int r, int c) {
+        return texels[static_cast<std::size_t>(std::clamp(r, 0, kHeight - 1)) * kWidth + static_cast<std::size_t>((c + kWidth) % kWidth)];
+    };
+    const auto fx = static_cast<float>(place.x - left), fy = static_cast<float>(place.y - top);
+    return lerp(lerp(at(row, column), at(row, column + 1), fx), lerp(at(row + 1, column), at(row + 1, column + 1), fx), fy);
+}
+
 }  // namespace
 
 Rgb Sky::radiance(Vec3f direction) const
@@ -119,7 +137,7 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(static_cast<std::size_t>
     float smallest = 1;
     for (const SkyCard& card : sky.cards)
         smallest = std::min({smallest, card.halfWidth, card.halfHeight});
-    const int probes = sky.cards.empty() ? 1 : smallest < 0.02f ? 5 : 2;
+    const int probes = sky.cards.empty() ? 0 : smallest < 0.02f ? 5 : 2;
     const Painter painter(sky);
     base::parallelFor(static_cast<std::size_t>(kHeight), [&](std::size_t row) {
         const auto look = [&](int x, double right, double down) {
@@ -127,7 +145,7 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(static_cast<std::size_t>
         };
         for (int x = 0; x < kWidth; ++x) {
             Rgb mean = look(x, 0.5, 0.5), low = mean, high = mean;
-            for (int i = 0; i < probes && probes > 1; ++i)
+            for (int i = 0; i < probes; ++i)
                 for (int k = 0; k < probes; ++k) {
                     const Rgb at = look(x, static_cast<double>(i) / (probes - 1), static_cast<double>(k) / (probes - 1));
                     low = {std::min(low.x, at.x), std::min(low.y, at.y), std::min(low.z, at.z)};
@@ -187,23 +205,12 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(static_cast<std::size_t>
 
 std::size_t SkyMap::texelOf(Vec3f direction) const
 {
-    const base::Vec2 place = placeOf(direction);
-    const int column = std::clamp(static_cast<int>(std::floor(place.x + 0.5)), 0, kWidth - 1),
-              row = std::clamp(static_cast<int>(std::floor(place.y + 0.5)), 0, kHeight - 1);
-    return static_cast<std::size_t>(row) * kWidth + static_cast<std::size_t>(column);
+    return texelAt(placeOf(direction));
 }
 
 Rgb SkyMap::radiance(Vec3f direction) const
 {
-    const base::Vec2 place = placeOf(direction);
-    const double left = std::floor(place.x), top = std::floor(place.y);
-    const int column = static_cast<int>(left), row = static_cast<int>(top);
-    const auto at = [&](int r, int c) {
-        return m_radiance[static_cast<std::size_t>(std::clamp(r, 0, kHeight - 1)) * kWidth +
-                          static_cast<std::size_t>((c + kWidth) % kWidth)];
-    };
-    const auto fx = static_cast<float>(place.x - left), fy = static_cast<float>(place.y - top);
-    return lerp(lerp(at(row, column), at(row, column + 1), fx), lerp(at(row + 1, column), at(row + 1, column + 1), fx), fy);
+    return between(m_radiance, placeOf(direction));
 }
 
 float SkyMap::density(Vec3f direction) const
@@ -260,9 +267,9 @@ Rgb SkyMap::onCard(Vec3f facing) const
     SeenWide seen;
     for (int lane = 0; lane < kLanes; ++lane)
         if (active[lane]) {
-            const Vec3f direction = laneOf(directions, lane);
-            setLane(seen.radiance, lane, radiance(direction));
-            seen.density.v[lane] = density(direction);
+            const base::Vec2 place = placeOf(laneOf(directions, lane));
+            setLane(seen.radiance, lane, between(m_radiance, place));
+            seen.density.v[lane] = m_density[texelAt(place)];
         }
     return seen;
 }

@@ -193,7 +193,7 @@ constexpr ReadySurroundings kReady[] = {
     {"two-strips", "Two strips", "studio black long highlights for metal", twoStrips},
     {"overcast", "Overcast", "outside soft grey day", overcast},
     {"clear-noon", "Clear noon", "outside blue sky sun hard", clearNoon},
-    {"evening-sun", "Evening sun", "outside warm orange sunset gold", lowEveningSun},
+    {"evening-sun", "Evening sun", "outside warm orange dusk gold", lowEveningSun},
     {"blue-hour", "Blue hour", "outside dusk cool lamp", blueHour},
     {"night-street", "Night street", "outside dark points of colour lights", nightStreet},
     {"gallery-ceiling", "Gallery ceiling", "room strips above museum", galleryCeiling},

@@ -77,14 +77,14 @@ private Q_SLOTS:
         w.type("light.surroundings.cards.colour.hex", "#FF8000");
         QCOMPARE(card(0).direction, -120.0);
         QVERIFY(card(0).colour.x > 0.99f && card(1).width == 24);
-        list->item(0)->setText("Sunset");
-        QCOMPARE(card(0).name, std::string("Sunset"));
+        list->item(0)->setText("Late glow");
+        QCOMPARE(card(0).name, std::string("Late glow"));
         list->item(1)->setCheckState(Qt::Unchecked);
         QVERIFY(!card(1).on);
         list->setCurrentRow(1);
         w.click("surroundings.card.remove");
         QCOMPARE(around(w).cards.order.size(), std::size_t{1});
-        QCOMPARE(card(0).name, std::string("Sunset"));
+        QCOMPARE(card(0).name, std::string("Late glow"));
         QVERIFY(w.settle());
     }
 

@@ -59,7 +59,8 @@ void FormStarts::open()
     std::vector<SamplePanel::Entry> entries;
     for (const files::FormStart& start : m_starts) {
         shown.form = start.at(shown.sizePt());
-        entries.push_back({text(start.name), start.own ? tr("%1, kept by you").arg(text(start.name)) : text(start.name), sample});
+        entries.push_back(
+            {text(start.name), start.own ? tr("%1, kept by you").arg(text(start.name)) : text(start.name), [sample] { return sample; }});
     }
     m_panel->open(m_button, entries);
 }

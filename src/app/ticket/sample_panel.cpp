@@ -45,8 +45,8 @@ void SamplePanel::open(QWidget* beside, const std::vector<Entry>& entries)
     for (std::size_t i = 0; i < entries.size(); ++i) {
         auto* item = new QListWidgetItem(blank, entries[i].name, m_list);
         item->setToolTip(entries[i].tip);
-        m_background.run([sample = entries[i].shown, side = sampleSideOn(*this), opened = m_opened,
-                          now](const base::Progress& progress) { return *opened == now ? keptSample(sample, side, progress) : QImage(); },
+        m_background.run([shown = entries[i].shown, side = sampleSideOn(*this), opened = m_opened,
+                          now](const base::Progress& progress) { return *opened == now ? keptSample(shown(), side, progress) : QImage(); },
                          [this, i, now](const QImage& picture) {
                              if (*m_opened == now && !picture.isNull())
                                  m_list->item(static_cast<int>(i))->setIcon(sampleIcon(picture));

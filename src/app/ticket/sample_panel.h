@@ -3,6 +3,7 @@
 
 #include <QListWidget>
 #include <atomic>
+#include <functional>
 #include <memory>
 
 #include "app/window/background.h"
@@ -18,7 +19,7 @@ public:
 
     struct Entry {
         QString name, tip;
-        work::Work shown;
+        std::function<work::Work()> shown;  // asked behind, too
     };
     void open(QWidget* beside, const std::vector<Entry>& entries);
     QListWidget* list() { return m_list; }

@@ -50,12 +50,13 @@ QWidget* readyButton(const Context& context, Section* section)
         for (auto& [_, light] : sample.lights.items)
             light.on = false;
         std::vector<SamplePanel::Entry> entries;
-        for (const work::ReadySurroundings& ready : work::readySurroundings()) {
-            sample.surroundings.stops = -1;
-            work::useSurroundings(sample, ready);
-            entries.push_back({Section::tr(ready.name), Section::tr(ready.words), sample});
-            sample.surroundings = {};
-        }
+        sample.surroundings.stops = -1;
+        for (const work::ReadySurroundings& ready : work::readySurroundings())
+            entries.push_back({Section::tr(ready.name), Section::tr(ready.words), [sample, &ready] {
+                                   work::Work shown = sample;
+                                   work::useSurroundings(shown, ready);
+                                   return shown;
+                               }});
         panel->open(button, entries);
     });
     QObject::connect(panel, &SamplePanel::taken, section, [=](int row) {
