@@ -7,7 +7,7 @@ import pathlib
 import re
 import sys
 
-ORDER = ["base", "outline", "reader", "solid", "picture", "film", "surface", "light", "denoise", "render", "finish", "work", "files", "session", "cli", "app"]
+ORDER = ["base", "outline", "solid", "picture", "reader", "film", "surface", "light", "denoise", "render", "finish", "work", "files", "session", "cli", "app"]
 OUTSIDE = {  # libraries that only some folders may name
     r"^Q[A-Z]|^qt": {"app"}, r"^tbb/": {"base"}, r"^embree": {"render"}, r"^xxhash": {"base"}, r"^OpenImageIO|^OIIO": {"files", "reader"}, r"^lcms2": {"reader"}, r"^nlohmann/": {"files", "session", "cli"},
     r"^zip\.h": {"files"}, r"^hb": {"outline"}, r"^unicode/": {"outline"}, r"^fontconfig": {"outline"},

@@ -12,6 +12,7 @@
 #include "base/file.h"
 #include "base/hash.h"
 #include "base/parallel.h"
+#include "files/panorama_file.h"
 
 namespace files {
 
@@ -116,15 +117,18 @@ void readPictures(work::Work& work, base::Notes* notes)
 {
     std::vector<std::pair<const std::string*, work::Asset*>> pictures;
     for (auto& [name, asset] : work.assets)
-        if (work::isPicture(name) && asset.bytes)
+        if ((work::isPicture(name) || work::isPanorama(name)) && asset.bytes)
             pictures.emplace_back(&name, &asset);
     std::vector<std::string> reasons(pictures.size());
     base::parallelFor(pictures.size(), [&](std::size_t i) {
-        auto texture = readTexture(pictures[i].second->bytes, work::pictureTitle(*pictures[i].first), {});
-        if (texture)
-            pictures[i].second->texture = std::move(*texture);
-        else
-            reasons[i] = texture.error().message;
+        const auto& [name, asset] = pictures[i];
+        const auto take = [&](auto read, auto& shown) {
+            if (auto is = read(asset->bytes, work::pictureTitle(*name), base::Progress()))
+                shown = std::move(*is);
+            else
+                reasons[i] = is.error().message;
+        };
+        work::isPanorama(*name) ? take(readPanorama, asset->panorama) : take(readTexture, asset->texture);
     });
     for (std::size_t i = 0; notes && i < pictures.size(); ++i)
         if (!reasons[i].empty())

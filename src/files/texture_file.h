@@ -19,7 +19,7 @@ base::Result<surface::SharedTexture> readTexture(const outline::SharedBytes& byt
 // A file on disk with what it shows. Errors: as above, and CannotRead.
 base::Result<work::PictureFile> readPictureFile(const std::string& path, const base::Progress& progress);
 
-// Reads the pictures of a work that has just been opened. What cannot be read is told, and stays in the work.
+// Reads the pictures of a work that has just been opened, those of all round too. What cannot be read is told, and stays in the work.
 void readPictures(work::Work& work, base::Notes* notes);
 
 }  // namespace files

@@ -134,7 +134,7 @@ struct Exposed {
 };
 
 // Raised when the same samples would give another picture: a film goes on with the version it began with.
-inline constexpr std::uint32_t kRendererVersion = 1;
+inline constexpr std::uint32_t kRendererVersion = 2;
 
 class Film {
 public:

@@ -17,6 +17,20 @@ Rgb throughView(Rgb light, float alpha, const DevelopSettings& s)
     return picture::applyViewTransform(light * (1 / alpha), s.viewTransform);
 }
 
+bool showsLightBehind(const DevelopSettings& s)
+{
+    return s.behind.kind == Behind::Kind::Light && !s.transparent && !s.desk.empty();
+}
+
+// Where nothing is hit there is light too: `exposure` is that of the light so far.
+void addBehind(Rgb& light, float& alpha, double u, double v, const DevelopSettings& s, float exposure)
+{
+    if (alpha < 1) {
+        light += s.behind.at(u, v) * s.desk.front() * (exposure * (1 - alpha));
+        alpha = 1;
+    }
+}
+
 // Calls each(x, y in the region, means of the entries, coverage) for every pixel.
 template <class Each>
 void forPixels(const film::LightShares& shares, Each each)
@@ -48,6 +62,19 @@ Rgb shown(Rgb light, float alpha, const DevelopSettings& s, bool quick)
     return quick ? picture::encodeSrgbQuickly(seen) : picture::encodeSrgb(seen);
 }
 
+Rgb shownAt(Rgb light, float alpha, double u, double v, const DevelopSettings& s, bool quick)
+{
+    if (showsLightBehind(s)) {
+        addBehind(light, alpha, u, v, s, std::exp2(static_cast<float>(s.exposureStops)));
+    } else if (s.behind.kind == Behind::Kind::Gradient && !s.transparent && alpha < 1) {
+        DevelopSettings here;
+        here.viewTransform = s.viewTransform;
+        here.backdrop = s.behind.at(u, v);
+        return shown(light, alpha, here, quick);
+    }
+    return shown(light, alpha, s, quick);
+}
+
 Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
 {
     return shown(alpha > 0 ? mixed(entries, s) : Rgb{}, alpha, s);
@@ -65,14 +92,14 @@ namespace {
 
 constexpr int kRowsTogether = 16;  // that go through all steps: they stay in the processor's cache
 
-// Calls each(input pixel, output pixel) for a step that looks at its own pixel alone.
+// Calls each(input pixel, output pixel, x, y) for a step that looks at its own pixel alone.
 template <class Each>
 Step pointwise(int input, int channels, Each each)
 {
     return {{input}, 0, channels, [each](std::span<const Image* const> in, Image& out) {
                 for (int y = out.area.y0; y < out.area.y1; ++y)
                     for (int x = out.area.x0; x < out.area.x1; ++x)
-                        each(in[0]->at(x, y), out.at(x, y));
+                        each(in[0]->at(x, y), out.at(x, y), x, y);
             }};
 }
 
@@ -81,12 +108,15 @@ Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, cons
 {
     DevelopSettings atDesk;
     atDesk.desk = s.desk;
+    const bool hasLight = showsLightBehind(s);
     Image image(area, 4);
     for (int y = area.y0; y < area.y1; ++y)
         for (int x = area.x0; x < area.x1; ++x) {
             const int column = x - shares.shape.regionX, row = y - shares.shape.regionY;
-            const float alpha = shares.alpha(column, row);
-            const Rgb light = alpha > 0 ? mixed(shares.entries(column, row), atDesk) : Rgb{};
+            float alpha = shares.alpha(column, row);
+            Rgb light = alpha > 0 ? mixed(shares.entries(column, row), atDesk) : Rgb{};
+            if (hasLight)
+                addBehind(light, alpha, (x + 0.5) / shares.shape.width, (y + 0.5) / shares.shape.height, s, 1);
             float* out = image.at(x, y);
             out[0] = light.x;
             out[1] = light.y;
@@ -98,18 +128,21 @@ Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, cons
 
 }  // namespace
 
-Graph graphOf(const DevelopSettings& s)
+Graph graphOf(const DevelopSettings& s, int width, int height)
 {
     Graph graph;
     int last = Graph::kSource;
     if (s.exposureStops != 0)
-        last = graph.add(pointwise(last, 4, [factor = std::exp2(static_cast<float>(s.exposureStops))](const float* in, float* out) {
-            for (int c = 0; c < 3; ++c)
-                out[c] = in[c] * factor;
-            out[3] = in[3];
-        }));
-    graph.add(pointwise(last, s.transparent ? 4 : 3, [s](const float* in, float* out) {
-        const Rgb seen = shown({in[0], in[1], in[2]}, in[3], s);
+        last =
+            graph.add(pointwise(last, 4, [factor = std::exp2(static_cast<float>(s.exposureStops))](const float* in, float* out, int, int) {
+                for (int c = 0; c < 3; ++c)
+                    out[c] = in[c] * factor;
+                out[3] = in[3];
+            }));
+    graph.add(pointwise(last, s.transparent ? 4 : 3, [s, width, height](const float* in, float* out, int x, int y) {
+        const Rgb light{in[0], in[1], in[2]};
+        const Rgb seen = s.behind.kind == Behind::Kind::Gradient ? shownAt(light, in[3], (x + 0.5) / width, (y + 0.5) / height, s)
+                                                                 : shown(light, in[3], s);
         out[0] = seen.x;
         out[1] = seen.y;
         out[2] = seen.z;
@@ -127,7 +160,7 @@ picture::Raster<float> develop(const film::LightShares& shares, const DevelopSet
 
 picture::Raster<float> developRows(const film::LightShares& shares, const DevelopSettings& s, int y0, int y1, int top, int bottom)
 {
-    const Graph graph = graphOf(s);
+    const Graph graph = graphOf(s, shares.shape.width, shares.shape.height);
     const int x0 = shares.shape.regionX, x1 = x0 + shares.shape.regionWidth;
     const Area whole{x0, top, x1, bottom};
     picture::Raster<float> raster(x1 - x0, y1 - y0, s.transparent ? 4 : 3);

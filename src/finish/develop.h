@@ -1,6 +1,7 @@
 // From the film to the picture: light desk, exposure, view transform, encoding.
 #pragma once
 
+#include "finish/behind.h"
 #include "finish/graph.h"
 #include "picture/colour.h"
 #include "picture/raster.h"
@@ -16,6 +17,7 @@ struct DevelopSettings {
     picture::ViewTransform viewTransform = picture::ViewTransform::TrueColour;
     Rgb backdrop{1, 1, 1};     // linear; shown where nothing was hit
     bool transparent = false;  // keep coverage instead of the backdrop
+    Behind behind;             // where it is more than the backdrop's colour; its light is that of the first entry
 
     bool operator==(const DevelopSettings&) const = default;
 };
@@ -25,6 +27,8 @@ Rgb mixed(const Rgb* entries, const DevelopSettings& settings);
 
 // Light that was mixed, as seen: the second half of developed(). `quick` encodes by a table, true to 1e-4.
 Rgb shown(Rgb light, float alpha, const DevelopSettings& settings, bool quick = false);
+// The same at a place of the frame, (u, v) in [0, 1]^2, with what is behind there.
+Rgb shownAt(Rgb light, float alpha, double u, double v, const DevelopSettings& settings, bool quick = false);
 
 // A pixel as seen, encoded sRGB in 0 to 1. Colour is un-premultiplied before the view transform; over the backdrop it is
 // blended in linear light.
@@ -33,9 +37,9 @@ Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& settings);
 // How a render sees what it exposes.
 film::Viewing viewingOf(const DevelopSettings& settings);
 
-// The steps from mixed light (premultiplied, with coverage) to encoded sRGB with three channels, or four with straight alpha when
-// transparent: exposure, view transform.
-Graph graphOf(const DevelopSettings& settings);
+// The steps from mixed light (premultiplied, with coverage, over what is light behind) to encoded sRGB with three channels, or four with
+// straight alpha when transparent: exposure, view transform. Of a whole picture of this size.
+Graph graphOf(const DevelopSettings& settings, int width = 1, int height = 1);
 
 // The region of some shares as encoded sRGB. O(pixels), parallel.
 picture::Raster<float> develop(const film::LightShares& shares, const DevelopSettings& settings);

@@ -12,14 +12,19 @@ using namespace base;  // lanes are arithmetic, and used like it
 // reflections, not by the camera, and cast no shadow themselves.
 struct Light {
     LightKind kind = LightKind::Softbox;
-    Vec3 position;                           // centre; unused for a sun
-    Vec3 towardsAim{0, 0, -1};               // unit: the way the light goes
-    Vec3 right{1, 0, 0}, up{0, 1, 0};        // unit, in the plane of a softbox
-    double halfWidth = 50, halfHeight = 50;  // softbox
-    double radius = 10;                      // bulb, spot: pt; sun: angular radius in radians
-    double aimDistance = 500;                // pt
-    double coneCosine = 0, innerCosine = 0;  // spot: dark outside the cone, full inside the inner one
-    float deskLuminance = 1;                 // how much it will count in the picture; steers sampling only
+    Vec3 position;                              // centre; unused for a sun
+    Vec3 towardsAim{0, 0, -1};                  // unit: the way the light goes
+    Vec3 right{1, 0, 0}, up{0, 1, 0};           // unit, in the plane of a softbox
+    double halfWidth = 50, halfHeight = 50;     // softbox
+    double radius = 10;                         // bulb, spot: pt; sun: angular radius in radians
+    double aimDistance = 500;                   // pt
+    double coneCosine = 0, innerCosine = 0;     // spot: dark outside the cone, full inside the inner one
+    float deskLuminance = 1;                    // how much it will count in the picture; steers sampling only
+    SoftboxForm form = SoftboxForm::Rectangle;  // a disc has the diameter 2 halfWidth
+    // Softbox: angle from straight ahead, radians, beyond which its grid lets nothing through; 0: without a grid. What a cell shows of the
+    // light falls as 1 - tan(angle) / tan(gridAngle), across and up.
+    double gridAngle = 0;
+    bool falls = true;  // with the square of the distance, as light does; else each point gets what it would at the aim's distance
 };
 
 template <class F>
@@ -50,14 +55,21 @@ private:
     template <class F>
     F spotFactor(V3<F> direction) const;
     template <class F>
+    F gridFactor(V3<F> direction) const;
+    template <class F>
+    F distanceFactor(F distance) const;
+    template <class F>
     LightSampleOf<F> onPlane(V3<F> direction, F distance, F cosine) const;
 
     LightKind m_kind;
+    bool m_isRound, m_falls;
     Vec3f m_position, m_towards, m_right, m_up;
     float m_halfWidth, m_halfHeight, m_radius, m_radiance;
     float m_coneCosine, m_innerCosine;
     float m_sunCosine = 1;  // 1 minus that of the angular radius
     float m_area = 0;       // pt2, softbox and spot
+    float m_perGrid = 0;    // 1 / tangent of its angle
+    float m_perAim2;        // 1 / the square of the aim's distance
 };
 
 template <class F>
@@ -82,11 +94,31 @@ F LightSampler::spotFactor(V3<F> direction) const  // direction: from the point 
     return t * t * (3 - 2 * t);
 }
 
+template <class F>
+F LightSampler::gridFactor(V3<F> direction) const
+{
+    const F per = m_perGrid / max(absolute(dot(direction, spread<F>(m_towards))), F(1e-6f));
+    const auto shown = [&](const Vec3f& axis) { return max(F(0), 1 - absolute(dot(direction, spread<F>(axis))) * per); };
+    return shown(m_right) * shown(m_up);
+}
+
+template <class F>
+F LightSampler::distanceFactor(F distance) const
+{
+    return distance * distance * m_perAim2;
+}
+
 // Of a softbox or spot, seen from its front.
 template <class F>
 LightSampleOf<F> LightSampler::onPlane(V3<F> direction, F distance, F cosine) const
 {
-    const F radiance = m_kind == LightKind::Spot ? m_radiance * spotFactor(direction) : F(m_radiance);
+    F radiance = m_radiance;
+    if (m_kind == LightKind::Spot)
+        radiance *= spotFactor(direction);
+    if (m_perGrid > 0)
+        radiance *= gridFactor(direction);
+    if (!m_falls)
+        radiance *= distanceFactor(distance);
     return {direction, distance, radiance, select(cosine > 1e-5f, distance * distance / (cosine * m_area), F(0))};
 }
 
@@ -99,11 +131,12 @@ LightSampleOf<F> LightSampler::sample(V3<F> point, F u, F v) const
         const V3<F> d = spread<F>(m_position) - point;
         const F distance = root(dot(d, d)), cone = oneMinusCosineOf(m_radius / distance);
         // A shadow ray to the tangent plane's depth is near enough: nothing stands inside a bulb.
-        return {inCone(d * (1 / distance), cone, u, v), distance - m_radius, F(m_radiance),
+        return {inCone(d * (1 / distance), cone, u, v), distance - m_radius,
+                m_falls ? F(m_radiance) : m_radiance * distanceFactor(distance),
                 select(distance > m_radius, 1 / (2 * kPiFloat * cone), F(0))};
     }
     F x, y;
-    if (m_kind == LightKind::Softbox) {
+    if (!m_isRound) {
         x = (2 * u - 1) * m_halfWidth;
         y = (2 * v - 1) * m_halfHeight;
     } else {
@@ -133,15 +166,16 @@ LightSampleOf<F> LightSampler::hit(V3<F> o, V3<F> d, F farthest) const
         const V3<F> off = to - d * b;
         const F inside = m_radius * m_radius - dot(off, off), t = b - root(max(F(0), inside));
         const auto met = (b > 0) & (inside > 0) & (distance2 > m_radius * m_radius) & (t < farthest);
-        return {d, t, F(m_radiance), select(met, 1 / (2 * kPiFloat * oneMinusCosineOf(m_radius / root(distance2))), F(0))};
+        return {d, t, m_falls ? F(m_radiance) : m_radiance * distanceFactor(root(distance2)),
+                select(met, 1 / (2 * kPiFloat * oneMinusCosineOf(m_radius / root(distance2))), F(0))};
     }
     const F along = dot(d, spread<F>(m_towards));
     const F t = dot(spread<F>(m_position) - o, spread<F>(m_towards)) / along;
     const V3<F> off = o + d * t - spread<F>(m_position);
     const F x = dot(off, spread<F>(m_right)), y = dot(off, spread<F>(m_up));
     const auto before = (t > 0) & (t < farthest);
-    const auto met = m_kind == LightKind::Softbox ? before & (absolute(x) <= m_halfWidth) & (absolute(y) <= m_halfHeight)
-                                                  : before & (x * x + y * y <= m_radius * m_radius);
+    const auto met =
+        m_isRound ? before & (x * x + y * y <= m_radius * m_radius) : before & (absolute(x) <= m_halfWidth) & (absolute(y) <= m_halfHeight);
     LightSampleOf<F> seen = onPlane(d, t, -along);
     seen.pdf = select(met, seen.pdf, F(0));
     return seen;

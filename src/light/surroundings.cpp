@@ -12,7 +12,7 @@ namespace light {
 
 namespace {
 
-constexpr int kWidth = 1024, kHeight = 512;
+constexpr int kWidth = 1024, kMostWidth = 2048;  // half as high
 constexpr float kPi = std::numbers::pi_v<float>;
 
 float smooth(float t)
@@ -62,88 +62,74 @@ struct Placed {
 // A sky that can be asked often.
 class Painter {
 public:
-    explicit Painter(const Sky& sky) : m_sky(sky), m_cosine(std::cos(sky.turn)), m_sine(std::sin(sky.turn))
+    explicit Painter(const Sky& sky, const Panorama* picture)
+        : m_sky(sky),
+          m_picture(picture),
+          m_cosine(std::cos(sky.turn)),
+          m_sine(std::sin(sky.turn)),
+          m_tiltCosine(std::cos(sky.tilt)),
+          m_tiltSine(std::sin(sky.tilt))
     {
         for (const SkyCard& card : sky.cards)
             m_cards.emplace_back(card);
     }
     Rgb radiance(Vec3f direction) const
     {
-        const Vec3f d{direction.x * m_cosine - direction.z * m_sine, direction.y, direction.z * m_cosine + direction.x * m_sine};
+        const float y = direction.y * m_tiltCosine + direction.z * m_tiltSine, z = direction.z * m_tiltCosine - direction.y * m_tiltSine;
+        const Vec3f d{direction.x * m_cosine - z * m_sine, y, z * m_cosine + direction.x * m_sine};
+        if (m_picture)
+            return withCards(m_picture->at(d), d);
         const float height = std::asin(std::clamp(d.y, -1.0f, 1.0f)) / (kPi / 2);
-        Rgb light = lerp(m_sky.horizon, height > 0 ? m_sky.above : m_sky.below, smooth(std::abs(height) / std::max(m_sky.softness, 0.01f)));
+        return withCards(
+            lerp(m_sky.horizon, height > 0 ? m_sky.above : m_sky.below, smooth(std::abs(height) / std::max(m_sky.softness, 0.01f))), d);
+    }
+
+private:
+    Rgb withCards(Rgb light, Vec3f d) const
+    {
         for (const Placed& card : m_cards)
             if (const float cover = card.cover(d); cover > 0)
                 light = lerp(light, card.radiance, cover);
         return light;
     }
 
-private:
     const Sky& m_sky;
-    float m_cosine, m_sine;
+    const Panorama* m_picture;
+    float m_cosine, m_sine, m_tiltCosine, m_tiltSine;
     std::vector<Placed> m_cards;
 };
 
-Vec3f directionAt(double column, double row)
+int widthFor(const Sky& sky)
 {
-    const double longitude = (column / kWidth - 0.5) * 2 * std::numbers::pi, colatitude = row / kHeight * std::numbers::pi;
-    const double s = std::sin(colatitude);
-    return {static_cast<float>(s * std::sin(longitude)), static_cast<float>(std::cos(colatitude)),
-            static_cast<float>(s * std::cos(longitude))};
-}
-
-// Of a texel of that row, in steradians.
-double solidAngleOf(int row)
-{
-    return 2 * std::numbers::pi / kWidth * (std::cos(std::numbers::pi * row / kHeight) - std::cos(std::numbers::pi * (row + 1) / kHeight));
-}
-
-// Place on the map, in texels from the middle of the first one.
-base::Vec2 placeOf(Vec3f d)
-{
-    const float longitude = std::atan2(d.x, d.z), colatitude = std::acos(std::clamp(d.y, -1.0f, 1.0f));
-    return {static_cast<double>(longitude / (2 * kPi) + 0.5f) * kWidth - 0.5, static_cast<double>(colatitude / kPi) * kHeight - 0.5};
-}
-
-std::size_t texelAt(base::Vec2 place)
-{
-    const int column = std::clamp(static_cast<int>(std::floor(place.x + 0.5)), 0, kWidth - 1),
-              row = std::clamp(static_cast<int>(std::floor(place.y + 0.5)), 0, kHeight - 1);
-    return static_cast<std::size_t>(row) * kWidth + static_cast<std::size_t>(column);
-}
-
-Rgb between(const std::vector<Rgb>& texels, base::Vec2 place)
-{
-    const double left = std::floor(place.x), top = std::floor(place.y);
-    const int column = static_cast<int>(left), row = static_cast<int>(top);
-    const auto at = [&](int r, int c) {
-        return texels[static_cast<std::size_t>(std::clamp(r, 0, kHeight - 1)) * kWidth + static_cast<std::size_t>((c + kWidth) % kWidth)];
-    };
-    const auto fx = static_cast<float>(place.x - left), fy = static_cast<float>(place.y - top);
-    return lerp(lerp(at(row, column), at(row, column + 1), fx), lerp(at(row + 1, column), at(row + 1, column + 1), fx), fy);
+    return sky.picture ? std::clamp(sky.picture->width, kWidth, kMostWidth) : kWidth;
 }
 
 }  // namespace
 
 Rgb Sky::radiance(Vec3f direction) const
 {
-    return Painter(*this).radiance(direction);
+    return Painter(*this, picture.get()).radiance(direction);
 }
 
-SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(static_cast<std::size_t>(kWidth) * kHeight), m_density(m_radiance.size())
+SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(sky) / 2), m_density(m_radiance.pixels.size())
 {
+    const int width = m_radiance.width, height = m_radiance.height;
+    const auto across = static_cast<std::size_t>(width);
+    Panorama soft;
+    if (sky.picture && sky.blur > 0)
+        soft = blurred(*sky.picture, static_cast<double>(sky.blur));
     // Where an edge goes through a texel, its mean counts. Cards that are hardly larger than a texel are sought more closely.
     constexpr int kFine = 8;
     float smallest = 1;
     for (const SkyCard& card : sky.cards)
         smallest = std::min({smallest, card.halfWidth, card.halfHeight});
     const int probes = sky.cards.empty() ? 0 : smallest < 0.02f ? 5 : 2;
-    const Painter painter(sky);
-    base::parallelFor(static_cast<std::size_t>(kHeight), [&](std::size_t row) {
+    const Painter painter(sky, soft.width > 0 ? &soft : sky.picture.get());
+    base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
         const auto look = [&](int x, double right, double down) {
-            return painter.radiance(directionAt(x + right, static_cast<double>(row) + down));
+            return painter.radiance(m_radiance.directionAt(x + right, static_cast<double>(row) + down));
         };
-        for (int x = 0; x < kWidth; ++x) {
+        for (int x = 0; x < width; ++x) {
             Rgb mean = look(x, 0.5, 0.5), low = mean, high = mean;
             for (int i = 0; i < probes; ++i)
                 for (int k = 0; k < probes; ++k) {
@@ -158,70 +144,73 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(static_cast<std::size_t>
                         mean += look(x, (i + 0.5) / kFine, (k + 0.5) / kFine);
                 mean = mean * (1.0f / (kFine * kFine));
             }
-            m_radiance[row * kWidth + static_cast<std::size_t>(x)] = mean;
+            m_radiance.pixel(x, static_cast<int>(row)) = mean;
         }
     });
 
     // What is looked up between texels is as bright as they are: the neighbours count too.
-    std::vector<double> weights(m_radiance.size());
+    std::vector<double> weights(m_radiance.pixels.size());
     double whole = 0;
     base::Vec3 mean;
-    for (int row = 0; row < kHeight; ++row)
-        for (int x = 0; x < kWidth; ++x) {
+    for (int row = 0; row < height; ++row)
+        for (int x = 0; x < width; ++x) {
             const auto at = [&](int r, int c) {
-                return static_cast<double>(luminance(m_radiance[static_cast<std::size_t>(std::clamp(r, 0, kHeight - 1)) * kWidth +
-                                                                static_cast<std::size_t>((c + kWidth) % kWidth)]));
+                return static_cast<double>(luminance(m_radiance.pixel((c + width) % width, std::clamp(r, 0, height - 1))));
             };
-            const std::size_t i = static_cast<std::size_t>(row) * kWidth + static_cast<std::size_t>(x);
-            const double angle = solidAngleOf(row);
-            weights[i] = angle * (0.5 * at(row, x) + 0.125 * (at(row - 1, x) + at(row + 1, x) + at(row, x - 1) + at(row, x + 1)));
+            const std::size_t i = static_cast<std::size_t>(row) * across + static_cast<std::size_t>(x);
+            const double angle = m_radiance.solidAngleOf(row);
+            const auto line = [&](int r) { return 0.125 * at(r, x - 1) + 0.75 * at(r, x) + 0.125 * at(r, x + 1); };
+            weights[i] = angle * (0.125 * line(row - 1) + 0.75 * line(row) + 0.125 * line(row + 1));
             whole += weights[i];
-            mean = mean + toDouble(m_radiance[i]) * (angle / (4 * std::numbers::pi));
+            mean = mean + toDouble(m_radiance.pixels[i]) * (angle / (4 * std::numbers::pi));
         }
     m_mean = toFloat(mean);
     if (!(whole > 0))  // black: nothing to aim at
         return;
-    m_rows.resize(kHeight);
+    m_rows.resize(static_cast<std::size_t>(height));
     m_columns.resize(weights.size());
     double rows = 0, before = 0;
-    for (int row = 0; row < kHeight; ++row) {
-        const std::size_t first = static_cast<std::size_t>(row) * kWidth;
-        const double inRow = std::accumulate(&weights[first], &weights[first] + kWidth, 0.0);
+    for (int row = 0; row < height; ++row) {
+        const std::size_t first = static_cast<std::size_t>(row) * across;
+        const double inRow = std::accumulate(&weights[first], &weights[first] + across, 0.0);
         double sum = 0;
-        for (std::size_t x = 0; x < kWidth; ++x)
+        for (std::size_t x = 0; x < across; ++x)
             m_columns[first + x] = inRow > 0 ? static_cast<float>((sum += weights[first + x]) / inRow) : 1;
-        m_columns[first + kWidth - 1] = 1;
+        m_columns[first + across - 1] = 1;
         rows += inRow;
-        m_rows[static_cast<std::size_t>(row)] = row + 1 < kHeight ? static_cast<float>(rows / whole) : 1;
+        m_rows[static_cast<std::size_t>(row)] = row + 1 < height ? static_cast<float>(rows / whole) : 1;
         // The densities are those of the sums as they are kept.
         const double share = static_cast<double>(m_rows[static_cast<std::size_t>(row)]) - before;
         before = static_cast<double>(m_rows[static_cast<std::size_t>(row)]);
-        for (std::size_t x = 0; x < kWidth; ++x) {
-            const double width = static_cast<double>(m_columns[first + x]) - (x > 0 ? static_cast<double>(m_columns[first + x - 1]) : 0);
-            m_density[first + x] = static_cast<float>(share * width / solidAngleOf(row));
+        for (std::size_t x = 0; x < across; ++x) {
+            const double wide = static_cast<double>(m_columns[first + x]) - (x > 0 ? static_cast<double>(m_columns[first + x - 1]) : 0);
+            m_density[first + x] = static_cast<float>(share * wide / m_radiance.solidAngleOf(row));
         }
     }
 }
 
-std::size_t SkyMap::texelOf(Vec3f direction) const
+std::size_t SkyMap::texelAt(base::Vec2 place) const
 {
-    return texelAt(placeOf(direction));
+    const int column = std::clamp(static_cast<int>(std::floor(place.x + 0.5)), 0, m_radiance.width - 1),
+              row = std::clamp(static_cast<int>(std::floor(place.y + 0.5)), 0, m_radiance.height - 1);
+    return static_cast<std::size_t>(row) * static_cast<std::size_t>(m_radiance.width) + static_cast<std::size_t>(column);
 }
 
 Rgb SkyMap::radiance(Vec3f direction) const
 {
-    return between(m_radiance, placeOf(direction));
+    return m_radiance.at(direction);
 }
 
 float SkyMap::density(Vec3f direction) const
 {
-    return m_density[texelOf(direction)];
+    return m_density[texelAt(m_radiance.placeOf(direction))];
 }
 
 SkyMap::Sample SkyMap::sample(float u, float v) const
 {
     if (m_rows.empty())
         return {};
+    const int width = m_radiance.width, height = m_radiance.height;
     // The first whose running sum is above; how far it is through its own share is the place in it.
     const auto choose = [](const float* sums, int count, float at, double& within) {
         const auto found = static_cast<int>(std::upper_bound(sums, sums + count, at) - sums);
@@ -231,13 +220,13 @@ SkyMap::Sample SkyMap::sample(float u, float v) const
         return index;
     };
     double down = 0, right = 0;
-    const int row = choose(m_rows.data(), kHeight, v, down);
-    const std::size_t first = static_cast<std::size_t>(row) * kWidth;
-    const int column = choose(&m_columns[first], kWidth, u, right);
+    const int row = choose(m_rows.data(), height, v, down);
+    const std::size_t first = static_cast<std::size_t>(row) * static_cast<std::size_t>(width);
+    const int column = choose(&m_columns[first], width, u, right);
     // Even over the texel's solid angle.
-    const double high = std::cos(std::numbers::pi * row / kHeight), low = std::cos(std::numbers::pi * (row + 1) / kHeight);
+    const double high = std::cos(std::numbers::pi * row / height), low = std::cos(std::numbers::pi * (row + 1) / height);
     const double y = high + (low - high) * down, level = std::sqrt(std::max(0.0, 1 - y * y));
-    const double longitude = ((column + right) / kWidth - 0.5) * 2 * std::numbers::pi;
+    const double longitude = ((column + right) / width - 0.5) * 2 * std::numbers::pi;
     const Vec3f direction{static_cast<float>(level * std::sin(longitude)), static_cast<float>(y),
                           static_cast<float>(level * std::cos(longitude))};
     return {direction, radiance(direction), m_density[first + static_cast<std::size_t>(column)]};
@@ -245,19 +234,20 @@ SkyMap::Sample SkyMap::sample(float u, float v) const
 
 Rgb SkyMap::onCard(Vec3f facing) const
 {
-    std::vector<double> rows(kHeight * 3);
-    base::parallelFor(static_cast<std::size_t>(kHeight), [&](std::size_t row) {
+    const int width = m_radiance.width, height = m_radiance.height;
+    std::vector<double> rows(static_cast<std::size_t>(height) * 3);
+    base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
         base::Vec3 sum;
-        for (int x = 0; x < kWidth; ++x)
-            if (const float cosine = dot(directionAt(x + 0.5, static_cast<double>(row) + 0.5), facing); cosine > 0)
-                sum = sum + toDouble(m_radiance[row * kWidth + static_cast<std::size_t>(x)]) * static_cast<double>(cosine);
-        const double share = solidAngleOf(static_cast<int>(row)) / std::numbers::pi;
+        for (int x = 0; x < width; ++x)
+            if (const float cosine = dot(m_radiance.directionAt(x + 0.5, static_cast<double>(row) + 0.5), facing); cosine > 0)
+                sum = sum + toDouble(m_radiance.pixel(x, static_cast<int>(row))) * static_cast<double>(cosine);
+        const double share = m_radiance.solidAngleOf(static_cast<int>(row)) / std::numbers::pi;
         rows[3 * row] = sum.x * share;
         rows[3 * row + 1] = sum.y * share;
         rows[3 * row + 2] = sum.z * share;
     });
     base::Vec3 whole;
-    for (std::size_t row = 0; row < kHeight; ++row)
+    for (std::size_t row = 0; row < static_cast<std::size_t>(height); ++row)
         whole = whole + base::Vec3{rows[3 * row], rows[3 * row + 1], rows[3 * row + 2]};
     return toFloat(whole);
 }
@@ -267,8 +257,8 @@ Rgb SkyMap::onCard(Vec3f facing) const
     SeenWide seen;
     for (int lane = 0; lane < kLanes; ++lane)
         if (active[lane]) {
-            const base::Vec2 place = placeOf(laneOf(directions, lane));
-            setLane(seen.radiance, lane, between(m_radiance, place));
+            const base::Vec2 place = m_radiance.placeOf(laneOf(directions, lane));
+            setLane(seen.radiance, lane, m_radiance.at(place));
             seen.density.v[lane] = m_density[texelAt(place)];
         }
     return seen;
@@ -290,6 +280,27 @@ std::shared_ptr<const SkyMap> skyMap(const Sky& sky)
 {
     static base::Shared<SkyMap, Sky> maps;
     return maps.of(sky);
+}
+
+namespace {
+
+struct Soft {
+    Panorama picture;
+
+    explicit Soft(const std::pair<Sky, float>& of) : picture(blurred(skyMap(of.first)->map(), static_cast<double>(of.second))) {}
+};
+
+}  // namespace
+
+SharedPanorama mapOf(const Sky& sky, float radius)
+{
+    if (radius <= 0) {
+        const auto map = skyMap(sky);
+        return {map, &map->map()};
+    }
+    static base::Shared<Soft, std::pair<Sky, float>> soft;
+    const auto made = soft.of({sky, radius});
+    return {made, &made->picture};
 }
 
 }  // namespace light

@@ -1,8 +1,8 @@
-// Light from all round that differs by its direction: a sky of three colours, with cards before it.
+// Light from all round that differs by its direction: a sky of three colours or a picture, with cards before it.
 //
-// It is worked out once, for 1024 x 512 directions even in longitude and latitude, and looked up between them; directions are aimed at by
-// their share in the whole, as luminance times solid angle: a row by the running sum over rows, then a place in it by its own (L. Devroye,
-// Non-Uniform Random Variate Generation, 1986, II.2), so that what is even in u and v stays so.
+// It is worked out once, for 1024 x 512 directions even in longitude and latitude, or 2048 x 1024 of a picture that has as many, and looked
+// up between them; directions are aimed at by their share in the whole, as luminance times solid angle: a row by the running sum over rows,
+// then a place in it by its own (L. Devroye, Non-Uniform Random Variate Generation, 1986, II.2), so that what is even in u and v stays so.
 //
 // Directions are those of the world: x to the right, y up, z towards the viewer; longitude 0 is the viewer's, 90 degrees to the right.
 #pragma once
@@ -12,6 +12,7 @@
 
 #include "base/lanes.h"
 #include "base/vec.h"
+#include "light/panorama.h"
 
 namespace light {
 
@@ -34,17 +35,21 @@ struct Sky {
     float softness = 1;          // 0.01 to 1: share of the way from the horizon straight up or down that its colour takes to go over
     float turn = 0;              // radians: all of it, round the upright axis, to the right of the viewer
     std::vector<SkyCard> cards;  // the later over the earlier
+    float tilt = 0;              // radians, after the turn: what is straight up comes towards the viewer
+    SharedPanorama picture;      // instead of the three colours
+    float blur = 0;              // radians: of the picture, see blurred()
 
     bool operator==(const Sky&) const = default;
-    // By formula, exactly.
+    // By formula, exactly; of a picture as it is, without its blur.
     Rgb radiance(Vec3f direction) const;
 };
 
 class SkyMap {
 public:
-    // Some 0.1 s and 20 MB.
+    // Some 0.1 s and 20 MB; 80 MB of a large picture.
     explicit SkyMap(const Sky& sky);
     const Sky& sky() const { return m_sky; }
+    const Panorama& map() const { return m_radiance; }
 
     Rgb radiance(Vec3f direction) const;
     // Density with which sample() draws a direction, per steradian.
@@ -73,10 +78,10 @@ public:
     SamplesWide sampleAll(const Wide& u, const Wide& v) const;
 
 private:
-    std::size_t texelOf(Vec3f direction) const;
+    std::size_t texelAt(base::Vec2 place) const;
 
     Sky m_sky;
-    std::vector<Rgb> m_radiance;   // of the middle of each texel, row by row from straight up
+    Panorama m_radiance;           // of the middle of each texel
     std::vector<float> m_density;  // per steradian
     // Running shares: of the rows, and in each row of its texels; each ends with 1. Empty where all is black.
     std::vector<float> m_rows, m_columns;
@@ -85,5 +90,7 @@ private:
 
 // The same one for the same sky as long as somebody keeps it. From any thread.
 std::shared_ptr<const SkyMap> skyMap(const Sky& sky);
+// Its map as a picture, blurred() by a radius; the same one as long as somebody keeps it.
+SharedPanorama mapOf(const Sky& sky, float radius);
 
 }  // namespace light

@@ -73,19 +73,22 @@ std::vector<Rgb> harmoniesOf(const Oklch& colour)
     return colours;
 }
 
-std::vector<Rgb> stepsBetween(Rgb from, Rgb to, int count)
+Rgb mixedInOklab(Rgb from, Rgb to, float share)
 {
     const auto straight = [](const Oklch& c) {
         const float a = c.hue * static_cast<float>(base::kPi / 180);
         return base::Vec3f{c.lightness, c.chroma * std::cos(a), c.chroma * std::sin(a)};
     };
-    const base::Vec3f a = straight(toOklch(from)), b = straight(toOklch(to));
+    const base::Vec3f c = lerp(straight(toOklch(from)), straight(toOklch(to)), share);
+    const float hue = std::atan2(c.z, c.y) * static_cast<float>(180 / base::kPi);
+    return onScreen({c.x, std::hypot(c.y, c.z), hue < 0 ? hue + 360 : hue});
+}
+
+std::vector<Rgb> stepsBetween(Rgb from, Rgb to, int count)
+{
     std::vector<Rgb> colours;
-    for (int i = 1; i <= count; ++i) {
-        const base::Vec3f c = lerp(a, b, static_cast<float>(i) / static_cast<float>(count + 1));
-        const float hue = std::atan2(c.z, c.y) * static_cast<float>(180 / base::kPi);
-        colours.push_back(onScreen({c.x, std::hypot(c.y, c.z), hue < 0 ? hue + 360 : hue}));
-    }
+    for (int i = 1; i <= count; ++i)
+        colours.push_back(mixedInOklab(from, to, static_cast<float>(i) / static_cast<float>(count + 1)));
     return colours;
 }
 

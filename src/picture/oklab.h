@@ -29,7 +29,9 @@ Rgb onScreen(const Oklch& colour);
 // Colours of the same lightness and chroma that go with one, round the circle of hues: neighbours (30 degrees to both sides), thirds,
 // the opposite and its neighbours.
 std::vector<Rgb> harmoniesOf(const Oklch& colour);
-// So many colours between two, on the straight way through Oklab: even to the eye.
+// The colour that lies `share` of the way from one to the other on the straight way through Oklab: even to the eye.
+Rgb mixedInOklab(Rgb from, Rgb to, float share);
+// So many colours between two, in the same way.
 std::vector<Rgb> stepsBetween(Rgb from, Rgb to, int count);
 
 }  // namespace picture

@@ -1,7 +1,5 @@
 #include "reader/texture_input.h"
 
-#include <OpenImageIO/filesystem.h>
-#include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
 #include <lcms2.h>
 
@@ -11,33 +9,14 @@
 #include <memory>
 #include <string_view>
 
-#include "reader/cut_off.h"
+#include "reader/open_picture.h"
 
 namespace reader {
 
 namespace {
 
-constexpr int kMostSide = 60000;             // pixels of a file
 constexpr double kMostPixelsOfFile = 120e6;  // what fits the memory this may take
 constexpr double kMostBytesOut = 256 << 20;  // larger pictures are made smaller
-
-// The library's name for what the bytes begin as.
-const char* formatOf(const std::vector<std::uint8_t>& bytes)
-{
-    using namespace std::string_view_literals;
-    const std::string_view begin(reinterpret_cast<const char*>(bytes.data()), std::min<std::size_t>(bytes.size(), 16));
-    if (begin.starts_with("\x89PNG\r\n"sv))
-        return "png";
-    if (begin.starts_with("\xff\xd8\xff"sv))
-        return "jpeg";
-    if (begin.starts_with("II*\0"sv) || begin.starts_with("MM\0*"sv))
-        return "tiff";
-    if (begin.starts_with("RIFF"sv) && begin.substr(8, 4) == "WEBP"sv)
-        return "webp";
-    if (begin.starts_with("\x76\x2f\x31\x01"sv))
-        return "openexr";
-    return nullptr;
-}
 
 // Four channels of T by rows from the top.
 template <class T>
@@ -157,18 +136,13 @@ std::string finished(Pixels<T> pixels, const OIIO::ImageSpec& spec, bool linear)
     return pamOf(upright(std::move(pixels), spec.get_int_attribute("Orientation", 1)), linear);
 }
 
-tl::unexpected<base::Error> bad(const std::string& why)
-{
-    return base::fail(base::ErrorCode::BadInput, "This picture cannot be read: " + why);
-}
-
 // Of whole numbers, as the file has them.
 template <class T>
 base::Result<std::string> coded(OIIO::ImageInput& input, const OIIO::ImageSpec& spec, int channels, OIIO::TypeDesc type)
 {
     std::vector<T> all(static_cast<std::size_t>(spec.width) * static_cast<std::size_t>(spec.height) * static_cast<std::size_t>(channels));
     if (!input.read_image(0, 0, 0, channels, type, all.data()))
-        return bad(input.geterror());
+        return badPicture(input.geterror());
     const auto same = [](T v) { return v; };
     return finished(fourOf<T, T>(all, spec.width, spec.height, channels, same, std::numeric_limits<T>::max()), spec, false);
 }
@@ -177,44 +151,29 @@ base::Result<std::string> coded(OIIO::ImageInput& input, const OIIO::ImageSpec& 
 
 base::Result<std::string> readTexture(const std::vector<std::uint8_t>& bytes)
 {
-    const char* format = formatOf(bytes);
-    if (!format)
-        return base::fail(base::ErrorCode::BadInput, "This is no PNG, JPEG, TIFF, WebP or EXR");
-    if (isCutOff(bytes))
-        return base::fail(base::ErrorCode::BadInput, "The picture is cut off: its end is missing; copy it again");
-    OIIO::attribute("threads", 1);
-    OIIO::attribute("exr_threads", -1);
-    OIIO::Filesystem::IOMemReader memory(const_cast<std::uint8_t*>(bytes.data()), bytes.size());
-    const auto input = OIIO::ImageInput::create(format);
-    OIIO::ImageSpec spec, wish;
-    if (!input || !input->supports("ioproxy") || !input->set_ioproxy(&memory))
-        return bad("its kind is not known");
-    wish["oiio:UnassociatedAlpha"] = 1;
-    if (!input->open(std::string("picture.") + format, spec, wish))
-        return bad(input->geterror());
+    auto picture = openPicture(bytes, kMostPixelsOfFile, false);
+    if (!picture)
+        return base::failed(picture);
+    OIIO::ImageInput* input = picture->input.get();
+    const OIIO::ImageSpec& spec = picture->spec;
     const double count = static_cast<double>(spec.width) * spec.height;
-    if (spec.width > kMostSide || spec.height > kMostSide || count > kMostPixelsOfFile || spec.depth > 1)
-        return base::fail(base::ErrorCode::TooLarge, fmt::format("The picture has {} x {} pixels; make it smaller than {} million in all",
-                                                                 spec.width, spec.height, int(kMostPixelsOfFile / 1e6)));
-    if (spec.width < 1 || spec.height < 1 || spec.nchannels < 1)
-        return bad("it is empty");
     const int channels = std::min(spec.nchannels, 4);
     const std::size_t values = static_cast<std::size_t>(count) * static_cast<std::size_t>(channels);
-    const bool light = spec.format.is_floating_point(), deep = spec.format.basesize() > 1;
+    const bool light = picture->isLight(), deep = spec.format.basesize() > 1;
     if (light) {
         std::vector<float> all(values);
         if (!input->read_image(0, 0, 0, channels, OIIO::TypeDesc::FLOAT, all.data()))
-            return bad(input->geterror());
+            return badPicture(input->geterror());
         const auto part = [](float v) { return static_cast<std::uint16_t>(std::clamp(v, 0.0f, 1.0f) * 65535 + 0.5f); };
         // EXR has alpha multiplied in.
-        if (channels == 4 && std::string_view(format) == "openexr")
+        if (channels == 4 && picture->format == "openexr")
             for (std::size_t i = 0; i < values; i += 4)
                 for (std::size_t c = 0; c < 3; ++c)
                     all[i + c] = all[i + 3] > 0 ? all[i + c] / all[i + 3] : all[i + c];
         for (float& v : all)
             v = std::isfinite(v) ? v : 0;
         return finished(fourOf<float, std::uint16_t>(all, spec.width, spec.height, channels, part, 65535), spec,
-                        std::string_view(format) == "openexr" || spec.get_string_attribute("oiio:ColorSpace") == "Linear");
+                        picture->format == "openexr" || spec.get_string_attribute("oiio:ColorSpace") == "Linear");
     }
     return deep ? coded<std::uint16_t>(*input, spec, channels, OIIO::TypeDesc::UINT16)
                 : coded<std::uint8_t>(*input, spec, channels, OIIO::TypeDesc::UINT8);

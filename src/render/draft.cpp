@@ -367,7 +367,8 @@ DraftPicture Draft::picture(const ShowLight& show)
         }
         for (int x = 0; x < d.width; ++x) {
             const Inside::Pixel& pixel = d.pixels[d.index(x, y)];
-            const Rgb colour = show(pixel.light * d.colourOf(x, y), pixel.alpha);
+            const Rgb colour = show(pixel.light * d.colourOf(x, y), pixel.alpha, (d.shape.regionX + x + 0.5) / d.shape.width,
+                                    (d.shape.regionY + y + 0.5) / d.shape.height);
             std::uint8_t* out = result.encoded.at(x, y);
             for (int c = 0; c < 3; ++c)
                 out[c] = static_cast<std::uint8_t>(std::clamp(colour[c], 0.0f, 1.0f) * 255 + 0.5f);

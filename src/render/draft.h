@@ -25,7 +25,7 @@ struct DraftPicture {
 
 // From the lights' entries of a pixel to its linear light, and from light and coverage to what is shown, encoded.
 using MixLight = std::function<Rgb(const Rgb* entries)>;
-using ShowLight = std::function<Rgb(Rgb light, float alpha)>;
+using ShowLight = std::function<Rgb(Rgb light, float alpha, double u, double v)>;
 
 // One after the other: what of the last draft serves is taken over by itself, and so is its memory (some 150 bytes a pixel).
 class Draft {

@@ -17,6 +17,30 @@ constexpr float kRouletteBelow = 0.5f;
 constexpr int kGuideMirrors = 2, kGuideWindows = 6;
 constexpr float kCertain = 1e18f;  // the density of a direction that no light could have been aimed in
 
+constexpr float kMostBlur = 0.3f;  // roughness, after a white wall
+
+// The part that a sample drawn with density `own` has beside one that could have been drawn with `other`.
+[[gnu::always_inline]] inline Wide partOf(const Wide& own, const Wide& other)
+{
+    const Wide ratio = other / own;
+    return 1 / (1 + ratio * ratio);
+}
+
+// Roughness by the density of the direction that was drawn: a cone of the solid angle 1 / pdf has alpha about as its radius.
+[[gnu::always_inline]] inline Wide blurAfter(const Wide& pdf)
+{
+    const Wide fourth = min(Wide(1), 1 / (max(pdf, Wide(1e-6f)) * kPiFloat));  // of a wall 1, straight up
+    return kMostBlur * root(root(fourth));
+}
+
+// What is smaller than a pixel on a surface that bends is seen as a whole: roughness by how much the normal turns within a quarter of it
+// (after Y. Tokuyoshi and A. Kaplanyan, Improved geometric specular antialiasing, 2019, whose kernel is the pixel).
+float blurOfBend(float turned)
+{
+    constexpr float kPart = 0.25f, kMostAlpha2 = 0.18f;
+    return std::sqrt(std::sqrt(std::min(2 * squared(kPart * turned), kMostAlpha2)));
+}
+
 // Shading normals that can be seen from `view` and whose mirror direction leaves the facet (after A. Keller and others, The
 // Iray light transport simulation and rendering system, 2017, on normals).
 V3<Wide> usableNormal(const V3<Wide>& shading, const V3<Wide>& geometric, const V3<Wide>& view)
@@ -110,6 +134,7 @@ void PathBatch::Packet::takeLane(int to, const Packet& from, int lane)
     }
     take(width, from.width);
     take(spread, from.spread);
+    take(blur, from.blur);
     take(mirrorPath, from.mirrorPath);
     takeAll(tint, from.tint);
 }
@@ -174,9 +199,9 @@ struct Integrator::Bounce {
 
     // Always outside: a direction above the smooth surface but below its facet starts from the surface, not in the body.
     Bounce(const Integrator& integrator, const Hits& hits, const V3<Wide>& geometric, const V3<Wide>& shading,
-           const MaterialOf<Wide>& material, const Crossing& crossing, const Relief& relief, const Mask& alive)
+           const MaterialOf<Wide>& material, const Crossing& crossing, const Relief& relief, const Wide& blur, const Mask& alive)
         : frame(integrator.frameAt<Surface>(hits, alive, shading)),
-          surface(integrator.surfaceAt<Surface>(hits, material, frame, crossing, relief)),
+          surface(integrator.surfaceAt<Surface>(hits, material, frame, crossing, relief, blur)),
           point(hits.point),
           start(offsetPoint(hits.origin, geometric))
     {
@@ -316,7 +341,7 @@ template <class Surface>
     if (!any(tried))
         return;
     const auto value = bounce.surface.evaluate(local);
-    const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (cosine / (aimed.pdf + value.pdf));
+    const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (cosine / aimed.pdf * partOf(aimed.pdf, value.pdf));
     tried = tried & (largest(share) > 0);
     if (!any(tried))
         return;
@@ -384,7 +409,7 @@ template <class Surface>
             continue;
         nearest = select(met, min(nearest, light.distance), nearest);
         const Wide lightPdf = light.pdf * (all ? 1 : m_chance[i]);
-        V3<Wide> share = packet.throughput * (light.radiance * packet.pdf / (packet.pdf + lightPdf));
+        V3<Wide> share = packet.throughput * (light.radiance * partOf(packet.pdf, lightPdf));
         if (m_letsThrough)
             share *= crossing.left(light.distance);
         addTo(batch, packet, met, m_lightEntries[i], share);
@@ -397,7 +422,7 @@ template <class Surface>
         return;
     const light::SkyMap::SeenWide seen = m_scene.sky->look(packet.direction, lost);
     const Wide aimed = seen.density * (all ? 1 : m_chance[static_cast<std::size_t>(m_skyIndex)]);
-    addTo(batch, packet, lost, m_surroundingsEntry, packet.throughput * seen.radiance * (packet.pdf / (packet.pdf + aimed)));
+    addTo(batch, packet, lost, m_surroundingsEntry, packet.throughput * seen.radiance * partOf(packet.pdf, aimed));
 }
 
 [[gnu::always_inline]] inline void Integrator::addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive,
@@ -424,8 +449,7 @@ template <class Surface>
         return;
     Wide weight = 1;
     if (bounces > 0)
-        weight =
-            packet.pdf / (packet.pdf + m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance[m_lights.size()]));
+        weight = partOf(packet.pdf, m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance[m_lights.size()]));
     addTo(batch, packet, gives, m_emissiveEntry, packet.throughput * radiance * weight);
 }
 
@@ -500,14 +524,15 @@ template <class Surface>
 
 template <>
 [[gnu::always_inline]] inline SurfaceOf<Wide> Integrator::surfaceAt(const Hits& hits, const MaterialOf<Wide>& material,
-                                                                    const FrameOf<Wide>& frame, const Crossing&, const Relief&) const
+                                                                    const FrameOf<Wide>& frame, const Crossing&, const Relief&,
+                                                                    const Wide&) const
 {
     return {material, viewIn(frame, hits.view)};
 }
 template <>
 [[gnu::always_inline]] inline LayeredSurfaceOf<Wide> Integrator::surfaceAt(const Hits& hits, const MaterialOf<Wide>& material,
                                                                            const FrameOf<Wide>& frame, const Crossing& crossing,
-                                                                           const Relief& relief) const
+                                                                           const Relief& relief, const Wide& blur) const
 {
     LayersOf<Wide> layers = layersAt(m_scene.layers, hits.material);
     if (any(hits.blend > 0))
@@ -516,6 +541,7 @@ template <>
         layers.clearcoat = select(crossing.behind, Wide(0), layers.clearcoat);
         layers.sheenColour = select(crossing.behind, V3<Wide>{}, layers.sheenColour);
     }
+    layers.clearcoatRoughness = max(layers.clearcoatRoughness, blur);
     V3<Wide> coatNormal{0, 0, 1};
     if (any(relief.there & (layers.clearcoat > 0))) {
         const V3<Wide> normal = normalized(lerp(relief.smooth, hits.shading, layers.clearcoatRelief));
@@ -588,7 +614,7 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, float
     }
     const V3<Wide> shading = usableNormal(facing(hits, hits.shading), facing(hits, hits.geometric), hits.view);
     const auto albedoOf = [&]<class Surface>() {
-        return surfaceAt<Surface>(hits, material, frameAt<Surface>(hits, found, shading), {}, relief).albedo();
+        return surfaceAt<Surface>(hits, material, frameAt<Surface>(hits, found, shading), {}, relief, Wide(0)).albedo();
     };
     const V3<Wide> albedo =
         m_scene.layers.empty() ? albedoOf.template operator()<SurfaceOf<Wide>>() : albedoOf.template operator()<LayeredSurfaceOf<Wide>>();
@@ -658,10 +684,16 @@ template <class Surface>
                 for (int lane = 0; lane < count; ++lane)
                     batch.m_reliefs[static_cast<std::size_t>(packet.path[lane])] = relief.there[lane];
         }
+    Wide blur = packet.blur;
+    if (bounces == 0)
+        for (int lane = 0; lane < kLanes; ++lane)
+            if (alive[lane] && hits.body[lane] >= 0)
+                blur.v[lane] = blurOfBend(m_tracer.bendAt(hits, lane) * (packet.width[lane] + packet.spread[lane] * hits.distance[lane]));
+    material.roughness = max(material.roughness, blur);
     if (m_scene.emissive)
         addEmission(batch, packet, hits, alive, bounces);
     const Bounce<Surface> bounce(*this, hits, geometric, usableNormal(facing(hits, hits.shading), geometric, hits.view), material, crossing,
-                                 relief, alive);
+                                 relief, blur, alive);
 
     const Mask open = alive & (packet.mirrors >= 0);
     if (bounces == 0 || any(open)) {
@@ -698,6 +730,7 @@ template <class Surface>
     packet.direction = select(crossing.passes, packet.direction, normalized(bounce.frame.toWorld(next.direction)));
     packet.origin = bounce.start;
     packet.pdf = next.pdf;
+    packet.blur = select(crossing.passes, packet.blur, max(packet.blur, blurAfter(next.pdf)));
     if constexpr (Bounce<Surface>::kLayered) {
         packet.width = footprint;
         packet.spread = max(packet.spread, min(Wide(0.3f), 0.15f / root(max(next.pdf, Wide(1e-6f)))));

@@ -59,6 +59,7 @@ private:
         // The cone of directions it stands for (T. Akenine-Moller and others, Texture level of detail strategies for real-time ray tracing,
         // 2019): its width where it starts, in pt, and what that grows by along the way.
         Wide width, spread;
+        Wide blur;  // roughness that surfaces it meets have at least
         // On the way to the first rough thing, for the guides; mirrors so far, -1 when it is reached.
         WideInt mirrors;
         Wide mirrorPath;  // pt so far
@@ -80,9 +81,14 @@ private:
     std::vector<std::uint8_t> m_reliefs;
 };
 
-// Unidirectional path tracer with next-event estimation and multiple importance sampling (balance heuristic, E. Veach 1997);
+// Unidirectional path tracer with next-event estimation and multiple importance sampling (power heuristic, E. Veach 1997);
 // every light is sampled at the first hit, one of them, by its share in the picture, further on. Paths end by roulette. Nothing is
 // cut off: a bright sample counts in full. What a path brings does not depend on those beside it.
+//
+// What a path meets after something rough is seen by the cone of directions it stands for: mirrors and glass are as rough as that
+// (A. Kaplanyan and C. Dachsbacher, Path space regularization for robust transport, 2013), so that the light they throw on other things
+// is found. It is as bright as it is, and softer; what the viewer sees in mirrors themselves stays sharp, but for what a bend squeezes
+// into less than a pixel.
 class Integrator {
 public:
     Integrator(const Scene& scene, const Tracer& tracer);
@@ -115,7 +121,7 @@ private:
     Mask addCovers(const Hits& hits, const Mask& alive, const Wide& footprint, MaterialOf<Wide>& material, V3<Wide>& shading) const;
     template <class Surface>
     Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const FrameOf<Wide>& frame, const Crossing& crossing,
-                      const Relief& relief) const;
+                      const Relief& relief, const Wide& blur) const;
     // Round the normals that are seen; of brushed materials with x along their grain.
     template <class Surface>
     FrameOf<Wide> frameAt(const Hits& hits, const Mask& alive, const V3<Wide>& shading) const;

@@ -53,6 +53,10 @@ aimRays(const FilmShape& shape, const Camera& camera, const Draws& draws, std::u
     const auto [u, v] = sampler.next2();
     cameraRays(camera, shape.width, shape.height, asFloat(draws.x) + 0.5f + kFilterRadius * tent(u),
                asFloat(draws.y) + 0.5f + kFilterRadius * tent(v), origins, directions);
+    if (camera.lensRadius > 0) {
+        const auto [across, up] = sampler.next2();
+        throughLens(camera, across, up, origins, directions);
+    }
 }
 
 void addSample(const Film::Target& to, std::uint32_t sample, const PathBatch& batch, int path)

@@ -56,6 +56,9 @@ struct Camera {
     bool perspective = false;
     double frameWidth = 1920, frameHeight = 1080;  // pt, in the plane through the aim
     double frameDistance = 1000;                   // pt from the eye to that plane
+    double lensRadius = 0;                         // pt, of a perspective camera; 0: everything is sharp
+    double sharpDistance = 1000;                   // pt along `forward` to the plane that is sharp
+    int blades = 0;                                // corners of the lens, one straight up; 0: round
 
     bool operator==(const Camera&) const = default;
 };

@@ -346,6 +346,20 @@ Rgb Tracer::lightOf(int body, std::uint32_t triangle, float second, float third)
     return cloth;
 }
 
+float Tracer::bendAt(const Hits& hits, int lane) const
+{
+    const solid::Body& body = *m_scene.bodies[static_cast<std::size_t>(hits.body[lane])].body;
+    const auto& triangle = body.triangles[static_cast<std::size_t>(hits.triangle[lane])];
+    const auto& corners = body.corners[static_cast<std::size_t>(hits.triangle[lane])];
+    float most = 0;
+    for (std::size_t i = 0; i < 3; ++i) {
+        const std::size_t k = (i + 1) % 3;
+        const Vec3f turned = corners[i].normal - corners[k].normal, along = body.positions[triangle[i]] - body.positions[triangle[k]];
+        most = std::max(most, dot(turned, turned) / std::max(dot(along, along), 1e-12f));
+    }
+    return std::sqrt(most);
+}
+
 Vec3f Tracer::grainAt(const Hits& hits, int lane, Vec3f shading) const
 {
     const Cloth cloth = clothAt(hits, lane, shading, 0);

@@ -70,6 +70,9 @@ public:
         float du[2], dv[2];  // what u and v change by along them
     };
     Cloth clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const;
+    // By how much the normal turns along the surface where a lane has met a body, radians per pt: of its triangle, whichever way it is
+    // most.
+    float bendAt(const Hits& hits, int lane) const;
     // Where u grows on the surface, in the world: not unit, and not quite square to `shading`.
     Vec3f grainAt(const Hits& hits, int lane, Vec3f shading) const;
     // The same on the plane where pictures lie.

@@ -144,7 +144,8 @@ private:
                               {"%", Kind::Percent, 0.01},
                               {"min", Kind::Seconds, 60},
                               {"s", Kind::Seconds, 1},
-                              {"stops", Kind::Stops, 1}};
+                              {"stops", Kind::Stops, 1},
+                              {"K", Kind::Kelvin, 1}};
         for (const Name& name : names)
             if (name.kind == m_kind && take(name.text)) {
                 m_hasUnit = true;
@@ -215,6 +216,8 @@ std::string unitName(Kind kind, const LengthUnit& unit)
         return "stops";
     case Kind::Seconds:
         return "s";
+    case Kind::Kelvin:
+        return "K";
     case Kind::Plain:
         break;
     }

@@ -371,8 +371,9 @@ void RenderQueue::draft(Live& live)
             [&](const base::Rgb* entries) { return finish::mixed(entries, live.prepared.develop); }, takesLight, stop);
     };
     const auto show = [&](const film::FilmShape& size) {
-        render::DraftPicture made =
-            m_draft.picture([&](base::Rgb light, float alpha) { return finish::shown(light, alpha, live.prepared.develop, true); });
+        render::DraftPicture made = m_draft.picture([&](base::Rgb light, float alpha, double u, double v) {
+            return finish::shownAt(light, alpha, u, v, live.prepared.develop, true);
+        });
         live.ids = made.ids;
         LiveFrame frame;
         frame.picture = std::make_shared<const picture::Raster<std::uint8_t>>(std::move(made.encoded));

@@ -85,6 +85,8 @@ void dropUnusedAssets(Work& work)
     for (const Material* m : materialsIn(work))
         for (const auto role : kPictureRoles)
             used.insert(m->pictures.*role);
+    if (work.surroundings.kind == SurroundingsKind::Picture)
+        used.insert(work.surroundings.picture);
     // What a newer version made may use anything.
     const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
                                      [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });

@@ -11,7 +11,7 @@ namespace work {
 
 Rgb DeskChannel::factor() const
 {
-    return colour * static_cast<float>(std::exp2(stops));
+    return colour * picture::rgbOfTemperature(kelvin) * static_cast<float>(std::exp2(stops));
 }
 
 DeskChannel* LightDesk::find(const std::string& entry)
@@ -34,13 +34,14 @@ std::vector<Rgb> LightDesk::factorsFor(const film::Entries& entries) const
 LightDesk deskOf(const Work& work)
 {
     LightDesk desk;
-    desk.channels.push_back({kSurroundingsEntry, work.surroundings.colour, work.surroundings.stops, work.surroundings.on});
+    desk.channels.push_back(
+        {kSurroundingsEntry, work.surroundings.colour, work.surroundings.stops, work.surroundings.on, work.surroundings.kelvin});
     if (isEmissive(work))
         desk.channels.push_back({kEmissiveEntry, work.emissive.colour, work.emissive.stops, true});
     for (const std::string& id : work.lights.order) {
         const Light& light = work.lights.items.at(id);
         if (!light.newer)
-            desk.channels.push_back({id, light.colour, light.stops, light.on});
+            desk.channels.push_back({id, light.colour, light.stops, light.on, light.kelvin});
     }
     return desk;
 }
@@ -55,6 +56,8 @@ void useDesk(Work& work, const LightDesk& desk)
                 light.swatch.clear();
         }
         light.stops = channel.stops;
+        if constexpr (requires { light.kelvin; })
+            light.kelvin = channel.kelvin;
     };
     for (const DeskChannel& channel : desk.channels)
         if (channel.entry == kSurroundingsEntry)

@@ -16,6 +16,7 @@ struct DeskChannel {
     Rgb colour{1, 1, 1};
     double stops = 0;
     bool rendered = true;  // false: it was off when the picture was made, or gave off nothing
+    double kelvin = picture::kWhiteKelvin;
 
     bool operator==(const DeskChannel&) const = default;
     Rgb factor() const;

@@ -13,8 +13,16 @@ namespace work {
 
 namespace {
 
-constexpr const char* kFolder = "pictures/";
+constexpr const char *kFolder = "pictures/", *kRound = "surroundings/";
 constexpr std::size_t kContents = 17;  // "-" and the digits of the contents
+
+Asset& assetFor(Work& work, const char* folder, const std::string& name, const outline::SharedBytes& bytes, std::string& key)
+{
+    key = fmt::format("{}{}-{:.16}{}", folder, safeStem(name, "picture"), base::contentName(*bytes), endingOf(name, ".png"));
+    Asset& asset = work.assets[key];
+    asset.bytes = bytes;
+    return asset;
+}
 
 }  // namespace
 
@@ -33,12 +41,27 @@ std::string pictureTitle(const std::string& asset)
 
 std::string addPicture(Work& work, const PictureFile& file)
 {
-    const std::string key =
-        fmt::format("{}{}-{:.16}{}", kFolder, safeStem(file.name, "picture"), base::contentName(*file.bytes), endingOf(file.name, ".png"));
-    Asset& asset = work.assets[key];
-    asset.bytes = file.bytes;
-    asset.texture = file.texture;
+    std::string key;
+    assetFor(work, kFolder, file.name, file.bytes, key).texture = file.texture;
     return key;
+}
+
+bool isPanorama(const std::string& asset)
+{
+    return asset.starts_with(kRound);
+}
+
+std::string addPanorama(Work& work, const PanoramaFile& file)
+{
+    std::string key;
+    assetFor(work, kRound, file.name, file.bytes, key).panorama = file.panorama;
+    return key;
+}
+
+light::SharedPanorama panoramaOf(const Work& work, const std::string& asset)
+{
+    const auto found = work.assets.find(asset);
+    return found == work.assets.end() ? nullptr : found->second.panorama;
 }
 
 int replacePicture(Work& work, const std::string& asset, const PictureFile& by)

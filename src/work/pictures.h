@@ -14,6 +14,13 @@ struct PictureFile {
     surface::SharedTexture texture;
 };
 
+// A picture of all round, see files/panorama_file.h.
+struct PanoramaFile {
+    std::string name;
+    outline::SharedBytes bytes;
+    light::SharedPanorama panorama;
+};
+
 // What a material can take from a picture.
 inline constexpr std::array<std::string Pictures::*, 6> kPictureRoles = {&Pictures::colour, &Pictures::roughness, &Pictures::metallic,
                                                                          &Pictures::relief, &Pictures::cutOut,    &Pictures::light};
@@ -25,6 +32,12 @@ std::string pictureTitle(const std::string& asset);
 
 // Takes the file into the work, where it is not there yet, and names it. Nothing uses it then.
 std::string addPicture(Work& work, const PictureFile& file);
+
+// The same of pictures of all round: "surroundings/<stem>-<contents>.hdr".
+bool isPanorama(const std::string& asset);
+std::string addPanorama(Work& work, const PanoramaFile& file);
+// What one shows; nothing where it is missing in the work or cannot be read.
+light::SharedPanorama panoramaOf(const Work& work, const std::string& asset);
 
 // Puts another picture in the place of one, wherever it is used. Returns in how many materials it was.
 int replacePicture(Work& work, const std::string& asset, const PictureFile& by);

@@ -19,7 +19,7 @@
 namespace work {
 
 // What a number counts. Lengths are kept in pt, shares from 0 to 1.
-enum class Kind { Plain, Length, Angle, Percent, Stops, Seconds };
+enum class Kind { Plain, Length, Angle, Percent, Stops, Seconds, Kelvin };
 
 // What a change of a value makes anew: everything from here on.
 enum class Counts {
@@ -113,6 +113,12 @@ constexpr Number share(const char* key, const char* label, const char* what, dou
 constexpr Number stops(const char* key, const char* label, const char* what, Counts counts)
 {
     return {{key, label, what, counts}, Kind::Stops, -20, 20, 0.1, 2};
+}
+
+// Of light; white is illuminant D65's.
+constexpr Number temperature(const char* what)
+{
+    return {{"kelvin", "Temperature", what, Counts::Desk}, Kind::Kelvin, 1000, 25000, 100, 0};
 }
 
 // A value of an enum: its name in the file and in rows.
@@ -233,7 +239,13 @@ inline constexpr Named<render::GroundKind> kGrounds[] = {{render::GroundKind::No
                                                          {render::GroundKind::Floor, "floor", "Floor"},
                                                          {render::GroundKind::Sweep, "sweep", "Sweep"}};
 inline constexpr Named<SurroundingsKind> kSurroundings[] = {{SurroundingsKind::Even, "even", "Even"},
-                                                            {SurroundingsKind::Sky, "sky", "Sky and cards"}};
+                                                            {SurroundingsKind::Sky, "sky", "Sky and cards"},
+                                                            {SurroundingsKind::Picture, "picture", "Picture"}};
+inline constexpr Named<BackdropKind> kBackdrops[] = {{BackdropKind::Colour, "colour", "Colour"},
+                                                     {BackdropKind::Gradient, "gradient", "Gradient"},
+                                                     {BackdropKind::Surroundings, "surroundings", "Surroundings"}};
+inline constexpr Named<light::SoftboxForm> kSoftboxForms[] = {{light::SoftboxForm::Rectangle, "rectangle", "Rectangle"},
+                                                              {light::SoftboxForm::Disc, "disc", "Disc"}};
 inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox, "softbox", "Softbox"},
                                                       {light::LightKind::Sun, "sun", "Sun"},
                                                       {light::LightKind::Bulb, "bulb", "Bulb"},
@@ -823,8 +835,16 @@ void describe(V& v, Ground& g)
     v.number(length("sweepPt", "Bend", "Radius of the bend between floor and wall", 0, 1e6).when(wall && floor), g.sweep);
     v.object({"wall", "Wall", "Material of the wall", Counts::Exposure, wall}, g.wall);
     v.object({"floor", "Floor", "Material of floor and sweep", Counts::Exposure, floor}, g.floor);
-    v.colour({"backdrop", "Backdrop", "Seen where nothing is hit; left out of transparent exports", Counts::Finish}, g.backdrop,
+    v.oneOf({"backdropKind", "Backdrop", "Seen where nothing is hit; left out of transparent exports", Counts::Finish}, g.backdropKind,
+            kBackdrops);
+    const bool gradient = g.backdropKind == BackdropKind::Gradient, plain = g.backdropKind == BackdropKind::Colour;
+    v.colour({"backdrop", gradient ? "At the bottom" : "Colour", "Of the backdrop", Counts::Finish, plain || gradient}, g.backdrop,
              &g.backdropSwatch);
+    v.colour({"backdropTop", "At the top", "Of the backdrop's gradient", Counts::Finish, gradient}, g.backdropTop, nullptr);
+    v.number(share("backdropBlur", "Blurred", "How soft the surroundings are behind the letters; reflections stay sharp")
+                 .at(Counts::Finish)
+                 .when(g.backdropKind == BackdropKind::Surroundings),
+             g.backdropBlur);
 }
 
 template <class V>
@@ -844,6 +864,14 @@ void describe(V& v, View& w)
         share("frame", "Width seen", "How wide the view is, in sheet widths; the wheel in the margin changes it", 1000).in(0.01, 1);
     frame.least = 0.001;
     v.number(frame, w.frame);
+    v.number(
+        plain("fNumber", "f-number", "Of the lens: 2 blurs much of what is nearer or farther, 16 little; 0: everything is sharp", 0, 128)
+            .when(w.perspective),
+        w.fNumber);
+    const bool blurs = w.perspective && w.fNumber > 0;
+    v.number(place("sharpPt", "Sharp at", "Before the point in the frame's middle, towards you; pick it in the picture").when(blurs),
+             w.sharp);
+    v.whole(count("blades", "Blades", "Of the lens: corners of what is blurred bright; 0 is round", 0, 12).when(blurs), w.blades);
 }
 
 template <class V>
@@ -862,13 +890,23 @@ void describe(V& v, Light& l)
     v.number(
         length("distancePt", "Distance", "From the sheet's middle: nearer is softer, the brightness stays", 1, 1e6).in(10, 1).when(!sun),
         l.distance);
+    const bool disc = softbox && l.form == light::SoftboxForm::Disc;
+    v.oneOf({"form", "Form", "Of the softbox; a strip is a narrow rectangle", Counts::Exposure, softbox}, l.form, kSoftboxForms);
     v.number(length("widthPt", "Width", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.width);
-    v.number(length("breadthPt", "Box height", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox), l.breadth);
+    v.number(length("breadthPt", "Box height", "Larger is softer", 0.1, 1e6).in(10, 1).when(softbox && !disc), l.breadth);
+    v.number(angle("turn", "Turned", "In its own plane, counter-clockwise as the letters see it").when(softbox && !disc), l.turn);
+    v.number(angle("grid", "Grid", "Lets through light up to this angle from straight ahead: a narrower beam; 90: without a grid", 5, 90)
+                 .when(softbox),
+             l.grid);
     v.number(length("sizePt", "Size", "Diameter; larger is softer", 0.1, 1e6).when(round), l.size);
     v.number(angle("sunSize", "Size", "Diameter as seen; the real sun has 0.53 degrees", 0.01, 90).in(0.1, 2).when(sun), l.sunSize);
     v.number(angle("cone", "Cone", "Full angle of a spot's cone", 1, 179).when(spot), l.cone);
     v.number(angle("fade", "Fading edge", "How much of a spot's cone fades", 0, 90).when(spot), l.fade);
-    v.colour({"colour", "Colour", "Of its light", Counts::Desk}, l.colour, &l.swatch);
+    v.flag({"falls", "Falls off", "With distance, as light does; without it, which no real lamp can, what is far away gets as much",
+            Counts::Exposure, !sun},
+           l.falls);
+    v.colour({"colour", "Colour", "Of its light, as of a filter before it", Counts::Desk}, l.colour, &l.swatch);
+    v.number(temperature("Of its light: 2856 is a light bulb (CIE's A), 5000 noon, 6504 white (D65), 10000 blue sky"), l.kelvin);
     v.number(stops("stops", "Brightness", "0 makes a white card at the lettering white; each stop doubles", Counts::Desk), l.stops);
 }
 
@@ -896,15 +934,24 @@ void describe(V& v, Surroundings& s)
 {
     v.flag({"on", "Light from all round", "Fills the shadows; without it they are black"}, s.on);
     v.colour({"colour", "Colour", "Of the light from all round", Counts::Desk}, s.colour, &s.swatch);
+    v.number(temperature("Of the light from all round: 2856 is a light bulb (CIE's A), 6504 white (D65), 10000 blue sky"), s.kelvin);
     v.number(stops("stops", "Brightness", "0 makes a white card white by itself", Counts::Desk), s.stops);
-    v.oneOf({"kind", "Kind", "The same from everywhere, or a sky with cards, for metal and glass to show", Counts::Exposure, s.on}, s.kind,
-            kSurroundings);
+    v.oneOf(
+        {"kind", "Kind", "The same from everywhere, a sky with cards, or a picture, for metal and glass to show", Counts::Exposure, s.on},
+        s.kind, kSurroundings);
+    const bool picture = s.on && s.kind == SurroundingsKind::Picture;
+    v.text(
+        {{"picture", "Picture",
+          "All round in equal steps, twice as wide as high; the viewer's side in its middle, as light or brightened where it is no HDR"}},
+        s.picture);
     const bool sky = s.on && s.kind == SurroundingsKind::Sky;
     v.colour({"above", "Above", "Colour straight up", Counts::Exposure, sky}, s.above, nullptr);
     v.colour({"horizon", "Horizon", "Colour all round", Counts::Exposure, sky}, s.horizon, nullptr);
     v.colour({"below", "Below", "Colour straight down, where no ground is", Counts::Exposure, sky}, s.below, nullptr);
     v.number(share("softness", "Softness", "How far from the horizon the colours go over: 0 is a sharp horizon").when(sky), s.softness);
-    v.number(angle("turn", "Turned", "All of it round the lettering, to the right").when(sky), s.turn);
+    v.number(angle("turn", "Turned", "All of it round the lettering, to the right").when(sky || picture), s.turn);
+    v.number(angle("tilt", "Tilted", "All of it: what is straight up comes towards you").when(sky || picture), s.tilt);
+    v.number(share("blur", "Blurred", "What mirrors show of it, and the light it gives").when(picture), s.blur);
     v.map({"cards", "Cards", "Painted on the sky, the later over the earlier"}, "k", s.cards);
 }
 

@@ -18,6 +18,8 @@ namespace {
 constexpr float kMostSteps = 8;  // of a factor of four: dimmer lights are sampled as if they were no dimmer
 
 constexpr double kFrameWidthMm = 36;
+constexpr double kSeenMm = 500;   // a lens blurs as if what is seen at the aim were so wide
+constexpr double kMostBlur = 60;  // degrees
 
 // Unit direction for an angle round the lettering (0 towards the viewer, 90 to the right) and one over it.
 base::Vec3 directionOf(double around, double over)
@@ -180,14 +182,23 @@ std::map<std::string, float> steeringOf(const Work& work)
 
 }  // namespace
 
-light::Sky skyOf(const Surroundings& surroundings)
+light::Sky skyOf(const Work& work)
 {
+    const Surroundings& surroundings = work.surroundings;
     light::Sky sky{surroundings.above,
                    surroundings.horizon,
                    surroundings.below,
                    surroundings.softness,
                    static_cast<float>(base::radians(surroundings.turn)),
-                   {}};
+                   {},
+                   static_cast<float>(base::radians(surroundings.tilt))};
+    if (surroundings.kind == SurroundingsKind::Picture) {
+        sky.picture = panoramaOf(work, surroundings.picture);
+        sky.blur = static_cast<float>(base::radians(kMostBlur)) * surroundings.blur * surroundings.blur;
+        // Those of the sky mean nothing then, and are not compared.
+        sky.above = sky.horizon = sky.below = {1, 1, 1};
+        sky.softness = 1;
+    }
     for (const std::string& id : surroundings.cards.order) {
         const SkyCard& card = surroundings.cards.items.at(id);
         const auto tangent = [](double angle) { return static_cast<float>(std::tan(base::radians(angle) / 2)); };
@@ -213,7 +224,10 @@ bool isEmissive(const Work& work)
     });
 }
 
-render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
+namespace {
+
+// All but where a parallel one starts and a lens.
+render::Camera directedCamera(const Work& work)
 {
     const View& view = work.view();
     render::Camera camera;
@@ -227,11 +241,20 @@ render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
     camera.perspective = view.perspective;
     camera.frameWidth = work.sheet().widthPt() * view.frame;
     camera.frameHeight = work.sheet().heightPt() * view.frame;
+    camera.frameDistance = camera.frameWidth * view.focalLength / kFrameWidthMm;
+    return camera;
+}
+
+}  // namespace
+
+render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
+{
+    const View& view = work.view();
+    render::Camera camera = directedCamera(work);
+    const base::Vec3 towardsViewer = -camera.forward;
     const Sheet& sheet = work.shownSheet();
     const base::Vec3 aim{sheet.x + view.aimX, sheet.y + view.aimY, view.aimZ};
-    if (view.perspective) {
-        camera.frameDistance = camera.frameWidth * view.focalLength / kFrameWidthMm;
-    } else {
+    if (!view.perspective) {
         // Back far enough to start before everything, and over the floor wherever the frame reaches below it.
         const double half = (camera.frameWidth + camera.frameHeight) / 2;
         double back = half + std::max(0.0, extentAlong(worldBounds(bodies), towardsViewer) - dot(aim, towardsViewer));
@@ -241,6 +264,11 @@ render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
         camera.frameDistance = back;
     }
     camera.eye = aim + towardsViewer * camera.frameDistance;
+    if (view.perspective && view.fNumber > 0) {
+        camera.lensRadius = view.focalLength / view.fNumber / 2 * camera.frameWidth / kSeenMm;
+        camera.sharpDistance = std::max(camera.frameDistance - view.sharp, 1e-3 * camera.frameDistance);
+        camera.blades = view.blades < 3 ? 0 : view.blades;
+    }
     return camera;
 }
 
@@ -251,7 +279,15 @@ light::Light lightOf(const Light& light)
     result.kind = light.kind;
     result.position = from * light.distance;
     result.towardsAim = -from;
-    axesOf(from, result.right, result.up);
+    base::Vec3 right, up;
+    axesOf(from, right, up);
+    // As the letters see it, right is on the other side.
+    const double c = std::cos(base::radians(light.turn)), s = std::sin(base::radians(light.turn));
+    result.right = right * c - up * s;
+    result.up = up * c + right * s;
+    result.form = light.form;
+    result.gridAngle = light.grid < 90 ? base::radians(light.grid) : 0;
+    result.falls = light.falls;
     result.halfWidth = light.width / 2;
     result.halfHeight = light.breadth / 2;
     result.radius = light.kind == light::LightKind::Sun ? base::radians(light.sunSize / 2) : light.size / 2;
@@ -315,8 +351,8 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
     }
 
     scene.surroundings = work.surroundings.on;
-    if (scene.surroundings && work.surroundings.kind == SurroundingsKind::Sky)
-        scene.sky = light::skyMap(skyOf(work.surroundings));
+    if (scene.surroundings && work.surroundings.kind != SurroundingsKind::Even)
+        scene.sky = light::skyMap(skyOf(work));
     if (scene.surroundings)
         scene.entries.push_back({kSurroundingsEntry, film::EntryKind::Surroundings});
     scene.emissive = isEmissive(work);
@@ -371,6 +407,28 @@ Rework reworkBetween(const Work& before, const Work& after)
     return a == b ? Rework::SwitchOff : Rework::Expose;
 }
 
+namespace {
+
+finish::Behind behindOf(const Work& work)
+{
+    finish::Behind behind;
+    const Ground& ground = work.ground;
+    if (ground.backdropKind == BackdropKind::Gradient) {
+        behind.kind = finish::Behind::Kind::Gradient;
+        behind.bottom = ground.backdrop;
+        behind.top = ground.backdropTop;
+    } else if (ground.backdropKind == BackdropKind::Surroundings && work.surroundings.on) {
+        behind.kind = finish::Behind::Kind::Light;
+        behind.camera = directedCamera(work);
+        if (work.surroundings.kind != SurroundingsKind::Even)
+            behind.surroundings =
+                light::mapOf(skyOf(work), static_cast<float>(base::radians(kMostBlur)) * ground.backdropBlur * ground.backdropBlur);
+    }
+    return behind;
+}
+
+}  // namespace
+
 finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)
 {
     finish::DevelopSettings settings;
@@ -384,6 +442,8 @@ finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)
     settings.exposureStops = work.finish.exposure;
     settings.viewTransform = work.finish.viewTransform;
     settings.backdrop = work.ground.backdrop;
+    if (!transparent)
+        settings.behind = behindOf(work);
     settings.transparent = transparent;
     return settings;
 }

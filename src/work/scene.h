@@ -21,7 +21,7 @@ Address addressOf(const Work& work, const film::PixelId& id);
 bool isEmissive(const Work& work);
 
 // What surroundings of that kind look like, before the desk.
-light::Sky skyOf(const Surroundings& surroundings);
+light::Sky skyOf(const Work& work);
 // The scene of the sheet. Lights and surroundings that are off have no entry, nor have materials when none gives off light.
 render::Scene makeScene(const Work& work, const WorkBodies& bodies);
 

@@ -205,13 +205,6 @@ constexpr ReadySurroundings kReady[] = {
     {"stage", "Stage", "black lamps rims blue red show", stage},
 };
 
-// Of a white card that faces the viewer, by these surroundings.
-double onWhiteCard(const Surroundings& s)
-{
-    const double factor = static_cast<double>(luminance(s.factor()));
-    return s.kind == SurroundingsKind::Even ? factor : factor * static_cast<double>(luminance(light::skyMap(skyOf(s))->onCard({0, 0, 1})));
-}
-
 }  // namespace
 
 std::span<const ReadySurroundings> readySurroundings()
@@ -228,9 +221,35 @@ const ReadySurroundings* readySurroundings(std::string_view name)
     return found == std::end(kReady) ? nullptr : found;
 }
 
+double surroundingsOnCard(const Work& work)
+{
+    const Surroundings& s = work.surroundings;
+    const double factor = static_cast<double>(luminance(s.factor()));
+    return s.kind == SurroundingsKind::Even ? factor
+                                            : factor * static_cast<double>(luminance(light::skyMap(skyOf(work))->onCard({0, 0, 1})));
+}
+
+void setSurroundingsOnCard(Work& work, double wanted)
+{
+    const double is = surroundingsOnCard(work);
+    if (is > 1e-12 && wanted > 0)
+        work.surroundings.stops = std::clamp(std::round(100 * (work.surroundings.stops + std::log2(wanted / is))) / 100, -20.0, 20.0);
+}
+
+namespace {
+
+// What was black gives no measure.
+double measuredOn(const Work& work)
+{
+    const double was = work.surroundings.on ? surroundingsOnCard(work) : 0;
+    return was > 1e-4 ? was : 0.33;
+}
+
+}  // namespace
+
 void useSurroundings(Work& work, const ReadySurroundings& ready, bool keepsExposure)
 {
-    const Surroundings before = work.surroundings;
+    const double was = keepsExposure ? measuredOn(work) : 0;
     Surroundings made = ready.make();
     Ordered<SkyCard> cards;
     std::swap(cards, made.cards);
@@ -238,11 +257,19 @@ void useSurroundings(Work& work, const ReadySurroundings& ready, bool keepsExpos
     work.surroundings = made;
     for (const std::string& id : cards.order)
         work.surroundings.cards.add(work.newId("k"), cards.items.at(id));
-    if (keepsExposure) {
-        const double was = before.on ? onWhiteCard(before) : 0, is = onWhiteCard(work.surroundings);
-        // What was black gives no measure.
-        work.surroundings.stops = std::clamp(std::round(100 * std::log2((was > 1e-4 ? was : 0.33) / is)) / 100, -8.0, 8.0);
-    }
+    if (keepsExposure)
+        setSurroundingsOnCard(work, was);
+}
+
+void usePanorama(Work& work, const PanoramaFile& file, bool keepsExposure)
+{
+    const double was = keepsExposure ? measuredOn(work) : 0;
+    work.surroundings.kind = SurroundingsKind::Picture;
+    work.surroundings.on = true;
+    work.surroundings.picture = addPanorama(work, file);
+    work.surroundings.stops = 0;
+    if (keepsExposure)
+        setSurroundingsOnCard(work, was);
 }
 
 }  // namespace work

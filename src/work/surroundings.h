@@ -4,7 +4,7 @@
 #include <span>
 #include <string_view>
 
-#include "work/work.h"
+#include "work/pictures.h"
 
 namespace work {
 
@@ -18,8 +18,15 @@ std::span<const ReadySurroundings> readySurroundings();
 // The one with that id or name, in any case; nullptr without one.
 const ReadySurroundings* readySurroundings(std::string_view name);
 
+// Luminance of a white card that faces the viewer and is lit by the surroundings alone, on or off. Some ms, the first time 0.1 s.
+double surroundingsOnCard(const Work& work);
+// Sets their brightness so that it is that, within 20 stops; nothing where they are black.
+void setSurroundingsOnCard(Work& work, double luminance);
+
 // Puts ready ones into the work. `keepsExposure`: a white card that faces the viewer stays as bright by them as it was by the last ones.
 // Some 0.1 s.
 void useSurroundings(Work& work, const ReadySurroundings& ready, bool keepsExposure = true);
+// The same of a picture: in the place of what is there, but for the cards.
+void usePanorama(Work& work, const PanoramaFile& file, bool keepsExposure = true);
 
 }  // namespace work

@@ -375,6 +375,7 @@ void applyDifference(Work& work, const Work& from, const Work& to)
     };
     each(work.pieces, from.pieces, to.pieces, takePiece);
     each(work.lights, from.lights, to.lights, takeValues<Light>);
+    each(work.surroundings.cards, from.surroundings.cards, to.surroundings.cards, takeValues<SkyCard>);
     if (work.shown == from.shown && from.shown == to.shown && !(from.view() == to.view()))
         takeValues(work.view(), from.view(), to.view());
 }

@@ -35,7 +35,7 @@ int SheetSize::toPx(double length) const
 
 Rgb Light::factor() const
 {
-    return colour * static_cast<float>(std::exp2(stops));
+    return colour * picture::rgbOfTemperature(kelvin) * static_cast<float>(std::exp2(stops));
 }
 
 namespace {
@@ -204,7 +204,7 @@ Rgb Emissive::factor() const
 
 Rgb Surroundings::factor() const
 {
-    return colour * static_cast<float>(std::exp2(stops));
+    return colour * picture::rgbOfTemperature(kelvin) * static_cast<float>(std::exp2(stops));
 }
 
 std::string Asset::contents() const

@@ -13,12 +13,14 @@
 #include <vector>
 
 #include "light/kind.h"
+#include "light/panorama.h"
 #include "outline/bend.h"
 #include "outline/font.h"
 #include "outline/layout.h"
 #include "outline/steps.h"
 #include "outline/trace.h"
 #include "picture/colour.h"
+#include "picture/temperature.h"
 #include "render/ground_kind.h"
 #include "render/stop_rule.h"
 #include "solid/body.h"
@@ -333,6 +335,8 @@ struct MaterialSet {
     }
 };
 
+enum class BackdropKind { Colour, Gradient, Surroundings };
+
 enum class Stance { AgainstWall, OnFloor, Free };
 
 struct Placement {
@@ -434,6 +438,9 @@ struct Ground {
     Material floor{{0.8f, 0.8f, 0.8f}, 0, 0.9f, 0, 0, {}};
     Rgb backdrop{1, 1, 1};  // seen where nothing is hit: without ground and beyond the horizon
     std::string backdropSwatch;
+    BackdropKind backdropKind = BackdropKind::Colour;
+    Rgb backdropTop{1, 1, 1};  // of a gradient; `backdrop` is at its bottom
+    float backdropBlur = 0;    // of surroundings
 
     bool operator==(const Ground&) const = default;
 };
@@ -446,6 +453,9 @@ struct View {
     double roll = 0;
     double aimX = 0, aimY = 0, aimZ = 0;  // the point the frame's middle shows, from the sheet's middle
     double frame = 1;                     // width of what is seen at the aim, in sheet widths
+    double fNumber = 0;                   // of the lens; 0: everything is sharp
+    double sharp = 0;                     // before the aim, towards the viewer, what is sharp
+    int blades = 0;                       // of the lens; 0: round
 
     bool operator==(const View&) const = default;
 };
@@ -465,9 +475,14 @@ struct Light {
     std::string swatch;
     double stops = 0;            // 0: a white card at the origin, square to it, is 1.0
     std::optional<Newer> newer;  // of a kind this version does not know; then only name and `on` are
+    light::SoftboxForm form = light::SoftboxForm::Rectangle;
+    double turn = 0;   // of a softbox in its plane, counter-clockwise as the letters see it
+    double grid = 90;  // of a softbox: beyond this angle from straight ahead it gives nothing; 90: without a grid
+    bool falls = true;
+    double kelvin = picture::kWhiteKelvin;
 
     bool operator==(const Light&) const = default;
-    Rgb factor() const;  // colour times brightness
+    Rgb factor() const;  // colour, temperature and brightness
     bool shines() const { return on && !newer; }
 };
 
@@ -485,7 +500,7 @@ struct SkyCard {
     bool operator==(const SkyCard&) const = default;
 };
 
-enum class SurroundingsKind { Even, Sky };
+enum class SurroundingsKind { Even, Sky, Picture };
 
 struct Surroundings {
     bool on = true;
@@ -498,6 +513,10 @@ struct Surroundings {
     float softness = 0.6f;
     double turn = 0;  // degrees, all of it, to the right
     Ordered<SkyCard> cards;
+    double kelvin = picture::kWhiteKelvin;
+    std::string picture;  // name of an asset
+    double tilt = 0;      // degrees, after the turn: what is straight up comes towards the viewer
+    float blur = 0;       // of a picture, 0 to 1
 
     bool operator==(const Surroundings&) const = default;
     Rgb factor() const;
@@ -524,6 +543,7 @@ struct Asset {
     outline::SharedBytes bytes;
     std::string licence;             // as far as known
     surface::SharedTexture texture;  // of a picture for materials: what the bytes show; nothing where they cannot be read
+    light::SharedPanorama panorama;  // the same of a picture all round
 
     std::string contents() const;  // names the bytes, see base::contentName()
 

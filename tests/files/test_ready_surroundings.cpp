@@ -44,7 +44,7 @@ private Q_SLOTS:
         const double before = double(luminance(w.surroundings.factor()));
         for (const char* id : {"clear-noon", "two-strips", "snow"}) {
             work::useSurroundings(w, *work::readySurroundings(id));
-            const light::SkyMap map(work::skyOf(w.surroundings));
+            const light::SkyMap map(work::skyOf(w));
             const double now = double(luminance(map.onCard({0, 0, 1}))) * double(luminance(w.surroundings.factor()));
             QVERIFY2(std::abs(std::log2(now / before)) < 0.03, qPrintable(QString("%1: %2 for %3").arg(id).arg(now).arg(before)));
         }

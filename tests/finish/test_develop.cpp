@@ -33,6 +33,65 @@ private Q_SLOTS:
         QCOMPARE(finish::developed(nothing, 0, s), (Rgb{}));
     }
 
+    // A gradient behind goes from the bottom of the frame to its top, as typed at both ends and evenly between; what covers half lets half
+    // of it through, in linear light. Transparent pictures do without.
+    void gradientBehind()
+    {
+        film::LightShares shares({1, 101, 0, 0, 1, 101, {{"l1"}}});
+        for (std::size_t i = 0; i < shares.values.size(); ++i)
+            shares.values[i] = 0;
+        DevelopSettings s;
+        s.desk = {{1, 1, 1}};
+        s.behind.kind = finish::Behind::Kind::Gradient;
+        s.behind.bottom = *picture::rgbFromHex("#204080");
+        s.behind.top = *picture::rgbFromHex("#F0E0C0");
+        const auto seen = finish::develop(shares, s);
+        const auto at = [&](int y) { return Rgb{seen.at(0, y)[0], seen.at(0, y)[1], seen.at(0, y)[2]}; };
+        QVERIFY(length(at(100) - picture::encodeSrgb(s.behind.bottom)) < 0.01f &&
+                length(at(0) - picture::encodeSrgb(s.behind.top)) < 0.01f);
+        for (int y = 1; y < 101; ++y)
+            QVERIFY(at(y).x < at(y - 1).x + 1e-4f && at(y).y < at(y - 1).y + 1e-4f);
+        const Rgb half = finish::shownAt({0.25f, 0.25f, 0.25f}, 0.5f, 0.5, 0, s);
+        QVERIFY(std::abs(picture::decodeSrgb(half.x) - (0.25f + 0.5f * s.behind.top.x)) < 1e-3f);
+        s.transparent = true;
+        QCOMPARE(finish::develop(shares, s).at(0, 50)[3], 0.0f);
+    }
+
+    // Surroundings behind are light: mixed at the desk and exposed with the rest, seen where the camera looks, in parts as in the whole.
+    void surroundingsBehind()
+    {
+        light::Panorama round(64, 32);
+        for (int y = 0; y < 32; ++y)
+            for (int x = 0; x < 64; ++x)
+                round.pixel(x, y) = {x < 16 || x >= 48 ? 0.8f : 0.1f, 0.2f, y < 16 ? 0.4f : 0.0f};  // behind the letters and beside: red
+        film::LightShares shares({40, 20, 0, 0, 40, 20, {{"surroundings"}}});
+        for (float& v : shares.values)
+            v = 0;
+        DevelopSettings s;
+        s.desk = {{0.5f, 1, 1}};
+        s.exposureStops = 1;
+        s.behind.kind = finish::Behind::Kind::Light;
+        s.behind.surroundings = std::make_shared<const light::Panorama>(round);
+        for (const bool perspective : {true, false}) {
+            s.behind.camera.perspective = perspective;
+            const auto seen = finish::develop(shares, s);
+            // Straight ahead is away from the viewer: the picture's edge. Above the middle it is blue, below not; a red of 0.8 x 0.5 x 2.
+            const auto light = [&](int x, int y, int c) { return picture::decodeSrgb(seen.at(x, y)[c]); };
+            QVERIFY2(std::abs(light(20, 2, 0) - 0.8f) < 0.01f && std::abs(light(20, 2, 1) - 0.4f) < 0.01f,
+                     qPrintable(QString::number(double(light(20, 2, 0)))));
+            QVERIFY(std::abs(light(20, 2, 2) - 0.8f) < 0.01f && light(20, 17, 2) < 0.01f);
+            const auto rows = finish::developRows(shares, s, 5, 9, 0, 20);
+            for (int i = 0; i < 40 * 3 * 4; ++i)
+                QCOMPARE(rows.values[std::size_t(i)], seen.at(0, 5)[i]);
+        }
+        // Even ones are the same everywhere.
+        s.behind.surroundings = nullptr;
+        s.desk = {{0.25f, 0.25f, 0.25f}};
+        QVERIFY(std::abs(picture::decodeSrgb(finish::develop(shares, s).at(3, 3)[1]) - 0.5f) < 1e-3f);
+        s.transparent = true;
+        QCOMPARE(finish::develop(shares, s).at(3, 3)[3], 0.0f);
+    }
+
     // White paper is not clipped, what is a stop brighter is, and what nothing covers never is.
     void clippedIsBrighterThanWhite()
     {

@@ -28,6 +28,20 @@ double irradiance(const Light& light, Vec3f point, Vec3f n, int samples = 1 << 1
     return sum / samples;
 }
 
+// Softboxes of other kinds, beside LightKind.
+constexpr int kDisc = 10, kGrid = 11, kEverywhere = 12;
+
+Light ofKind(int kind, Vec3 place)
+{
+    Light light = support::lightAt(kind >= kDisc ? LightKind::Softbox : LightKind(kind), place);
+    if (kind == kDisc)
+        light.form = light::SoftboxForm::Disc;
+    if (kind == kGrid)
+        light.gridAngle = base::radians(35);
+    light.falls = kind != kEverywhere;
+    return light;
+}
+
 // Lambert 1760: E = L/2 sum gamma_i cos delta_i over the edges of a polygon above the horizon.
 double lambertPolygon(const std::vector<Vec3>& corners, Vec3 point, Vec3 n, double radiance)
 {
@@ -53,16 +67,19 @@ private Q_SLOTS:
         QTest::newRow("sun") << int(LightKind::Sun);
         QTest::newRow("bulb") << int(LightKind::Bulb);
         QTest::newRow("spot") << int(LightKind::Spot);
+        QTest::newRow("disc") << kDisc;
+        QTest::newRow("grid") << kGrid;
+        QTest::newRow("without falling off") << kEverywhere;
     }
     void brightnessIsRelativeToAWhiteCard()
     {
         QFETCH(int, kind);
         for (const Vec3 place : {Vec3{0, 0, 500}, Vec3{300, 400, 200}, Vec3{-900, 50, 100}})
             for (const double size : {5.0, 60.0}) {
-                Light light = support::lightAt(LightKind(kind), place);
+                Light light = ofKind(kind, place);
                 light.halfWidth = 2 * size;
                 light.halfHeight = 3 * size;
-                light.radius = LightKind(kind) == LightKind::Sun ? base::radians(size / 10) : size;
+                light.radius = light.kind == LightKind::Sun ? base::radians(size / 10) : size;
                 light.coneCosine = 0.5;
                 light.innerCosine = 0.9;
                 const double e = irradiance(light, {0, 0, 0}, toFloat(-light.towardsAim));
@@ -99,12 +116,57 @@ private Q_SLOTS:
         }
     }
 
+    // A disc over points beside its axis: J. Howell, A Catalog of Radiation Heat Transfer Configuration Factors, planar element to a
+    // circular disc in a parallel plane.
+    void discLikeHowell()
+    {
+        Light light = ofKind(kDisc, {0, 0, 150});
+        light.halfWidth = 60;
+        const double radiance = light::radianceAtBrightness1(light);
+        for (const double aside : {30.0, 60.0, 200.0}) {
+            const double h = 150 / aside, r = 60 / aside, z = 1 + h * h + r * r;
+            const double expected = base::kPi * radiance * 0.5 * (1 - (z - 2 * r * r) / std::sqrt(z * z - 4 * r * r));
+            const double e = irradiance(light, {float(aside * 0.6), float(aside * 0.8), 0}, {0, 0, 1});
+            QVERIFY2(std::abs(e / expected - 1) < 2e-3, qPrintable(QString("%1: %2 for %3").arg(aside).arg(e).arg(expected)));
+        }
+    }
+
+    // What is seen of a small lamp through cells as deep as the grid's angle says: a share that falls to nothing there, across and up.
+    void gridNarrows()
+    {
+        Light light = ofKind(kGrid, {0, 0, 1000});
+        light.halfWidth = light.halfHeight = 1;
+        const double cut = std::tan(base::radians(35)), full = irradiance(light, {0, 0, 0}, {0, 0, 1});
+        for (const double degrees : {10.0, 20.0, 30.0}) {
+            const double t = std::tan(base::radians(degrees)), cosine = std::cos(base::radians(degrees));
+            const auto at = [&](double x, double y) { return irradiance(light, {float(1000 * x), float(1000 * y), 0}, {0, 0, 1}) / full; };
+            QVERIFY(std::abs(at(t, 0) - (1 - t / cut) * std::pow(cosine, 4)) < 2e-3);
+            QVERIFY(std::abs(at(0, -t) - (1 - t / cut) * std::pow(cosine, 4)) < 2e-3);
+        }
+        QVERIFY(irradiance(light, {float(1000 * cut * 1.01), 0, 0}, {0, 0, 1}) < 1e-6 * full);
+    }
+
+    // Without falling off, a card gets as much wherever it is on the axis; only its cosine counts beside it.
+    void withoutFallingOff()
+    {
+        for (const LightKind kind : {LightKind::Softbox, LightKind::Bulb, LightKind::Spot}) {
+            Light light = support::lightAt(kind, {0, 0, 1000});
+            light.halfWidth = light.halfHeight = light.radius = 1;
+            light.coneCosine = 0.1;
+            light.innerCosine = 0.2;
+            light.falls = false;
+            for (const float z : {0.0f, 700.0f, -3000.0f})
+                QVERIFY(std::abs(irradiance(light, {0, 0, z}, {0, 0, 1}) / base::kPi - 1) < 2e-3);
+        }
+    }
+
     // A ray sent where sample() points meets the light there, with the same radiance and density.
     void hitsAgreeWithSamples()
     {
-        for (const LightKind kind : {LightKind::Softbox, LightKind::Sun, LightKind::Bulb, LightKind::Spot}) {
-            Light light = support::lightAt(kind, {200, 300, 250});
-            light.radius = kind == LightKind::Sun ? 0.05 : 30;
+        for (const int kind :
+             {int(LightKind::Softbox), int(LightKind::Sun), int(LightKind::Bulb), int(LightKind::Spot), kDisc, kGrid, kEverywhere}) {
+            Light light = ofKind(kind, {200, 300, 250});
+            light.radius = light.kind == LightKind::Sun ? 0.05 : 30;
             light.coneCosine = 0.7;
             light.innerCosine = 0.8;
             const LightSampler sampler(light);

@@ -35,7 +35,7 @@ bool begin(Draft& draft, const render::Scene& scene, bool sameLight = false, con
 // Three channels, 255 for light of 1.
 render::DraftPicture pictureOf(Draft& draft)
 {
-    return draft.picture([](Rgb light, float) { return light; });
+    return draft.picture([](Rgb light, float, double, double) { return light; });
 }
 
 render::DraftPicture made(Draft& draft, const render::Scene& scene, int passes = 1, bool sameLight = false)

@@ -163,7 +163,7 @@ private Q_SLOTS:
         render::Draft draft;
         draft.begin(scene, tracer, shape, 0, [](const base::Rgb* entries) { return entries[0]; }, false, {});
         draft.addPass();
-        const auto picture = draft.picture([](base::Rgb light, float) { return light; });
+        const auto picture = draft.picture([](base::Rgb light, float, double, double) { return light; });
         int wrong = 0;
         for (int y = 20; y < 180; ++y)
             for (int x = 0; x < 200; ++x) {
