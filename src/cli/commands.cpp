@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <filesystem>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
@@ -13,8 +14,10 @@
 #include "cli/works.h"
 #include "files/artwork.h"
 #include "files/form_start.h"
+#include "files/light_setup.h"
 #include "files/material_sample.h"
 #include "files/mesh_file.h"
+#include "files/panorama_file.h"
 #include "files/still_file.h"
 #include "files/texture_file.h"
 #include "files/work_file.h"
@@ -103,6 +106,34 @@ int runListSurroundings()
     return kDone;
 }
 
+int runListLightSetups()
+{
+    base::Notes notes;
+    for (const files::NamedLightSetup& setup : files::lightSetups(files::lightSetupFolders(), &notes))
+        fmt::print("{}\t{}\t{}\n", setup.id, setup.name, setup.words);
+    printNotes(notes);
+    return kDone;
+}
+
+namespace {
+
+// The one of that name, for an option and the command that lists them; nothing where the option was not given. Errors: what is wrong with
+// it.
+template <class Kept>
+base::Result<std::optional<Kept>> named(const std::vector<Kept>& all, const std::string& id, const char* option, const char* what,
+                                        const char* list)
+{
+    if (id.empty())
+        return std::optional<Kept>();
+    const auto found = std::find_if(all.begin(), all.end(), [&](const Kept& k) { return k.id == id; });
+    if (found == all.end())
+        return base::fail(base::ErrorCode::BadInput,
+                          fmt::format("{}: there is no {} \"{}\"; open-glow-cli list {} names them", option, what, id, list));
+    return std::optional(*found);
+}
+
+}  // namespace
+
 int runNew(const NewOptions& options)
 {
     const auto size = wholeNumbers(options.sheet, 'x', 2);
@@ -120,42 +151,51 @@ int runNew(const NewOptions& options)
     sheet.width = (*size)[0];
     sheet.height = (*size)[1];
     sheet.ppi = options.ppi;
-    std::optional<files::FormStart> form;
-    if (!options.form.empty()) {
-        const auto forms = files::formStarts(files::formFolders());
-        const auto found = std::find_if(forms.begin(), forms.end(), [&](const auto& f) { return f.id == options.form; });
-        if (found == forms.end())
-            return wrongUsage(fmt::format("--form: there is no form \"{}\"; open-glow-cli list forms names them", options.form));
-        form = *found;
+    const auto all = [](bool wanted, auto read, auto folders) {
+        return wanted ? read(folders(), nullptr) : decltype(read(folders(), nullptr))();
+    };
+    const auto form = named(all(!options.form.empty(), files::formStarts, files::formFolders), options.form, "--form", "form", "forms");
+    if (!form)
+        return wrongUsage(form.error().message);
+    const auto material = named(all(!options.material.empty(), files::materialSamples, files::materialFolders), options.material,
+                                "--material", "material", "materials");
+    if (!material)
+        return wrongUsage(material.error().message);
+    const auto lights = named(all(!options.light.empty(), files::lightSetups, files::lightSetupFolders), options.light, "--light",
+                              "light set-up", "light-set-ups");
+    if (!lights)
+        return wrongUsage(lights.error().message);
+    const work::ReadySurroundings* around = work::readySurroundings(options.surroundings);
+    std::optional<work::PanoramaFile> round;
+    if (!around && !options.surroundings.empty()) {
+        if (!std::filesystem::exists(options.surroundings))
+            return wrongUsage(fmt::format(
+                "--surroundings: there are none of the name \"{}\", and no such file; open-glow-cli list surroundings names them",
+                options.surroundings));
+        auto file = files::readPanoramaFile(options.surroundings, &notes, {});
+        if (!file)
+            return report(file.error());
+        round = std::move(*file);
     }
-    std::optional<files::MaterialSample> material;
-    if (!options.material.empty()) {
-        const auto samples = files::materialSamples(files::materialFolders());
-        const auto found = std::find_if(samples.begin(), samples.end(), [&](const auto& s) { return s.id == options.material; });
-        if (found == samples.end())
-            return wrongUsage(
-                fmt::format("--material: there is no material \"{}\"; open-glow-cli list materials names them", options.material));
-        material = *found;
-    }
-    const work::ReadySurroundings* around = nullptr;
-    if (!options.surroundings.empty() && !(around = work::readySurroundings(options.surroundings)))
-        return wrongUsage(fmt::format("--surroundings: there are none of the name \"{}\"; open-glow-cli list surroundings names them",
-                                      options.surroundings));
     auto made = options.artwork.empty() ? newLettering(options, sheet, cache, notes) : newArtwork(options, sheet, notes);
     if (!made)
         return report(made.error());
     work::Work& work = *made;
-    if (form)
+    if (*form)
         for (auto& [_, piece] : work.pieces.items)
-            piece.form = form->at(piece.sizePt());
-    if (material)
+            piece.form = (*form)->at(piece.sizePt());
+    if (*material)
         for (auto& [_, piece] : work.pieces.items) {
-            piece.material = {material->material, {}};
+            piece.material = {(*material)->material, {}};
             for (auto& [letter, own] : piece.letters)
                 own.material.reset();
         }
     if (around)
         work::useSurroundings(work, *around);
+    if (round)
+        work::usePanorama(work, *round);
+    if (*lights)
+        work::useLightSetup(work, (*lights)->setup);
     if (!options.picture.empty()) {
         const auto file = files::readPictureFile(options.picture, {});
         if (!file)

@@ -10,7 +10,7 @@ namespace cli {
 enum Exit { kDone = 0, kFault = 1, kUsage = 2, kStopped = 130 };
 
 struct NewOptions {
-    std::string out, text, fontFile, font, artwork, form, material, picture, surroundings;
+    std::string out, text, fontFile, font, artwork, form, material, picture, surroundings, light;
     int page = 1;
     double sizePt = 0, ppi = 72;
     std::string sheet = "1920x1080";
@@ -20,6 +20,7 @@ int runNew(const NewOptions& options);
 int runListForms();
 int runListMaterials();
 int runListSurroundings();
+int runListLightSetups();
 
 struct RenderOptions {
     std::string work, out, size, region, film;

@@ -50,7 +50,9 @@ void addNew(CLI::App& app, Given& given)
     newCommand->add_option("--sheet", given.make.sheet, "WIDTHxHEIGHT in px (1920x1080)");
     newCommand->add_option("--ppi", given.make.ppi, "pixels per inch (72)")->check(numberIn(1.0, 4800.0));
     newCommand->add_option("--material", given.make.material, "a material of the sample book; list materials names them");
-    newCommand->add_option("--surroundings", given.make.surroundings, "what is round the letters; list surroundings names them");
+    newCommand->add_option("--surroundings", given.make.surroundings,
+                           "what is round the letters: a name of list surroundings, or a picture of all round (HDR, EXR, ...)");
+    newCommand->add_option("--light", given.make.light, "a light set-up; list light-set-ups names them");
     newCommand->add_option("--picture", given.make.picture, "a picture laid over it; it is kept in the work");
     newCommand->add_option("--form", given.make.form, "a form to begin with; list forms names them");
     newCommand->add_flag("--force", given.make.force, "write also to a name that does not end in .openglow");
@@ -149,6 +151,9 @@ void addList(CLI::App& app, Given& given)
     materials->callback([&given] { given.status = cli::runListMaterials(); });
     auto* around = list->add_subcommand("surroundings", "surroundings for new --surroundings: name, title, and what they are like");
     around->callback([&given] { given.status = cli::runListSurroundings(); });
+    auto* lights =
+        list->add_subcommand("light-set-ups", "light set-ups for new --light, your own among them: name, title, and what they are like");
+    lights->callback([&given] { given.status = cli::runListLightSetups(); });
     auto* forms = list->add_subcommand("forms", "forms for new --form, your own among them: name and title on a line each");
     forms->callback([&given] { given.status = cli::runListForms(); });
 }

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "cli/terminal.h"
+#include "files/panorama_file.h"
 #include "files/texture_file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
@@ -17,9 +18,15 @@ namespace cli {
 
 namespace {
 
-// A material's picture may be named as a file: it goes into the work, and what names it there is the value.
+// A material's picture, or that of the surroundings, may be named as a file: it goes into the work, and what names it there is the value.
 base::Result<std::string> valueFor(work::Work& work, const std::string& pointer, const std::string& value)
 {
+    if (pointer == "/surroundings/picture" && !value.empty() && !work.assets.contains(value)) {
+        const auto file = files::readPanoramaFile(value, nullptr, {});
+        if (!file)
+            return base::failed(file);
+        return work::addPanorama(work, *file);
+    }
     constexpr std::string_view kParent = "/pictures/";
     const std::size_t at = pointer.rfind(kParent);
     const std::string role = at == std::string::npos ? std::string() : pointer.substr(at + kParent.size());

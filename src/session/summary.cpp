@@ -249,11 +249,31 @@ std::string layersText(const work::Material& m)
     return joined(layers);
 }
 
+std::string lensText(const work::View& view)
+{
+    return view.fNumber > 0 ? fmt::format("f/{:.3g}", view.fNumber) : "all sharp";
+}
+
+std::string beamText(const work::Light& l)
+{
+    std::vector<std::string> parts;
+    if (l.kind == light::LightKind::Softbox) {
+        parts.push_back(l.form == light::SoftboxForm::Disc ? "disc" : "rectangle");
+        if (l.grid < 90)
+            parts.push_back(fmt::format("grid {:.3g}\u00b0", l.grid));
+    }
+    if (!l.falls)
+        parts.push_back("does not fall off");
+    return parts.empty() ? "falls off" : joined(parts);
+}
+
 std::string surroundingsText(const work::Surroundings& s)
 {
     if (!s.on)
         return "black";
     const std::string stops = fmt::format("{:.3g} stops", s.stops);
+    if (s.kind == work::SurroundingsKind::Picture)
+        return "picture, " + stops;
     return s.kind == work::SurroundingsKind::Sky ? "sky, " + stops : fmt::format("{}, {}", picture::hexFromRgb(s.colour), stops);
 }
 
@@ -349,7 +369,9 @@ std::string groundSummary(const work::Work& work, const LengthUnit& unit)
     const work::Ground& g = work.ground;
     switch (g.kind) {
     case render::GroundKind::None:
-        return "no ground, backdrop " + picture::hexFromRgb(g.backdrop);
+        return g.backdropKind == work::BackdropKind::Colour
+                   ? "no ground, backdrop " + picture::hexFromRgb(g.backdrop)
+                   : fmt::format("no ground, {} behind", lowered(work::labelOf(g.backdropKind, work::kBackdrops)));
     case render::GroundKind::Wall:
         return "wall " + colourText(work, g.wall) + (g.wallBehind != 0 ? ", " + length(g.wallBehind, unit) + " behind" : "");
     case render::GroundKind::Floor:
@@ -370,6 +392,8 @@ std::string viewSummary(const work::Work& work)
         parts.push_back(fmt::format("{}\u00b0 to the {}", number(std::abs(v.walk)), v.walk < 0 ? "left" : "right"));
     if (v.rise != 0)
         parts.push_back(fmt::format("{}\u00b0 {}", number(std::abs(v.rise)), v.rise < 0 ? "below" : "above"));
+    if (v.perspective && v.fNumber > 0)
+        parts.push_back(lensText(v));
     if (work.viewLocked)
         parts.push_back("locked");
     return joined(parts);
