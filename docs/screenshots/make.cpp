@@ -316,8 +316,20 @@ int main(int argc, char** argv)
     }
     if (wants("light")) {
         auto w = demo();
+        w->session().edit("sky", [](work::Work& work) {
+            work::useSurroundings(work, *work::readySurroundings("evening-sun"));
+            work.pieces.items.begin()->second.material.piece.roughness = 0.2f;
+        });
         open(*w, "light");
+        for (const char* group : {"light.surroundings", "light.surroundings.cards"}) {
+            w->findChild<QAbstractButton*>(group)->click();
+            QTest::qWait(100);
+        }
+        w->findChild<QPushButton*>("surroundings.charts")->click();
         settle(*w);
+        if (auto* area = w->findChild<QScrollArea*>("ticket.scroll"))
+            area->ensureWidgetVisible(w->findChild<QPushButton*>("surroundings.charts"), 0, 260);
+        QTest::qWait(100);
         save(w->grab(), kDocs + "light.png");
     }
     if (wants("drawer")) {

@@ -2,6 +2,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QFileDialog>
 #include <QPushButton>
 
 namespace driver {
@@ -36,6 +37,19 @@ work::Work kites(const std::string& text, int widthPx, int heightPx)
     work::FontChoice font;
     font.style = "Bold";
     return work::newWork(text, font, {static_cast<double>(widthPx), static_cast<double>(heightPx), work::Unit::Px, 72});
+}
+
+void answerFileDialog(const QString& path)
+{
+    QTimer::singleShot(0, qApp, [path] {
+        for (QWidget* top : QApplication::topLevelWidgets())
+            if (auto* dialog = qobject_cast<QFileDialog*>(top)) {
+                dialog->selectFile(path);
+                QMetaObject::invokeMethod(dialog, "accept", Qt::QueuedConnection);
+                return;
+            }
+        answerFileDialog(path);
+    });
 }
 
 Still::Still()

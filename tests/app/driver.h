@@ -18,6 +18,9 @@ namespace driver {
 QString home();
 QString path(const QString& name);  // in it
 
+// Answers the file dialog that comes up next.
+void answerFileDialog(const QString& path);
+
 // "KITE" on a small sheet, or another text.
 work::Work kites(const std::string& text = "KITE", int widthPx = 320, int heightPx = 180);
 

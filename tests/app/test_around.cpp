@@ -1,7 +1,9 @@
 // What comes from all round, in the window.
 #include <QListWidget>
 
+#include "app/drawer/sky_charts.h"
 #include "app/driver.h"
+#include "work/pictures.h"
 #include "work/surroundings.h"
 
 using driver::Window;
@@ -105,6 +107,84 @@ private Q_SLOTS:
         QVERIFY(w.piece().material.piece.metallic == 1);
         w.session().undo();
         QVERIFY(around(w).kind == work::SurroundingsKind::Even && w.piece().material.piece.metallic == 1);
+    }
+
+    // A picture of all round: chosen from a file, named, turned; dropped as an HDR; what is none is told and nothing is lost.
+    void aPictureAllRound()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.openSection("light");
+        open(w, "light.surroundings");
+        QImage image(64, 32, QImage::Format_RGB888);
+        image.fill(QColor(90, 140, 220));
+        QVERIFY(image.save(driver::path("dune sky.png")));
+        driver::answerFileDialog(driver::path("dune sky.png"));
+        w.click("surroundings.picture");
+        QTRY_VERIFY_WITH_TIMEOUT(around(w).kind == work::SurroundingsKind::Picture, 60000);
+        QTest::qWait(20);
+        QVERIFY(w.find<QLabel>("surroundings.pictureName")->text().contains("dune-sky.png"));
+        QVERIFY(work::panoramaOf(w.work(), around(w).picture) != nullptr);
+        QVERIFY(!w.find<QWidget>("light.surroundings.horizon.hex")->isVisible());
+        w.type("light.surroundings.tilt.edit", "15");
+        QCOMPARE(around(w).tilt, 15.0);
+        QVERIFY(w.settle());
+        const work::Work before = w.work();
+        QFile none(driver::path("none.hdr"));
+        QVERIFY(none.open(QIODevice::WriteOnly) && none.write("kites fly") > 0);
+        none.close();
+        driver::answerFileDialog(driver::path("none.hdr"));
+        w.click("surroundings.picture");
+        QTRY_VERIFY_WITH_TIMEOUT(w.find<QLabel>("message.text")->text().contains("no HDR"), 60000);
+        QVERIFY(w.work() == before);
+    }
+
+    // The charts: a card is chosen there, dragged, made larger, turned and made brighter; added, moved by keys and removed. Each drag is a
+    // step of the history, and the picture follows.
+    void onTheCharts()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.openSection("light");
+        open(w, "light.surroundings.cards");
+        w.click("surroundings.charts");
+        auto* charts = w.find<app::SkyCharts>("drawer.sky");
+        QVERIFY(charts->isVisible());
+        const auto drag = [&](base::Vec3 from, base::Vec3 to) {
+            QTest::mousePress(charts, Qt::LeftButton, {}, charts->at(from).toPoint());
+            QMouseEvent move(QEvent::MouseMove, charts->at(to), charts->mapToGlobal(charts->at(to)), Qt::NoButton, Qt::LeftButton, {});
+            QCoreApplication::sendEvent(charts, &move);
+            QTest::mouseRelease(charts, Qt::LeftButton, {}, charts->at(to).toPoint());
+        };
+        const base::Vec3 first = normalized(base::Vec3{-0.4, 0.3, 1}), second = normalized(base::Vec3{0.5, 0.1, -1});
+        QTest::mouseDClick(charts, Qt::LeftButton, {}, charts->at(first).toPoint());
+        QCOMPARE(around(w).kind, work::SurroundingsKind::Sky);
+        QCOMPARE(around(w).cards.order.size(), std::size_t{1});
+        const std::string id = around(w).cards.order.front();
+        const auto card = [&]() -> const work::SkyCard& { return around(w).cards.items.at(id); };
+        const auto miss = [&](base::Vec3 at) { return length(session::directionOf(card(), around(w)) - at); };
+        QVERIFY2(miss(first) < 0.03, qPrintable(QString::number(miss(first))));
+        drag(session::directionOf(card(), around(w)), second);  // to the other chart
+        QVERIFY2(miss(second) < 0.03, qPrintable(QString::number(miss(second))));
+        const double width = card().width, roll = card().roll, stops = card().stops;
+        drag(session::cornerOf(card(), around(w)), normalized(session::cornerOf(card(), around(w)) * 1.6 - second * 0.6));
+        QVERIFY(card().width > width + 8 && miss(second) < 0.03);
+        drag(session::topOf(card(), around(w)), session::cornerOf(card(), around(w)));
+        QVERIFY(std::abs(card().roll - roll) > 10);
+        const QPointF at = charts->at(second);
+        QWheelEvent wheel(at, charts->mapToGlobal(at), {}, {0, 120}, {}, {}, Qt::NoScrollPhase, false);
+        QCoreApplication::sendEvent(charts, &wheel);
+        QVERIFY(card().stops > stops);
+        QTest::keyClick(charts, Qt::Key_Up);
+        QTest::keyClick(charts, Qt::Key_Up, Qt::ShiftModifier);
+        QVERIFY(session::directionOf(card(), around(w)).y > second.y + 0.15);
+        QVERIFY(w.settle());
+        w.session().undo();
+        QVERIFY(card().stops > stops);  // the keys were one step
+        QTest::keyClick(charts, Qt::Key_Delete);
+        QVERIFY(around(w).cards.order.empty());
+        QTest::keyClick(charts, Qt::Key_Escape);
+        QVERIFY(!charts->isVisible());
     }
 
     // Even light has no rows of a sky; with one, its colours are there.

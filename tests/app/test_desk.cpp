@@ -1,5 +1,4 @@
 // The light desk over live and kept pictures, and noise reduction as the window has it.
-#include <QFileDialog>
 #include <QImage>
 #include <QPushButton>
 #include <QSlider>
@@ -25,20 +24,6 @@ bool renderFinal(Window& w, const QString& path)
     w.click("export.render");
     // Finals of earlier tests may stand in the list as well; the newest comes first.
     return QTest::qWaitFor([&] { return QFileInfo::exists(path) && !w.window.findChild<QPushButton*>("export.stop"); }, 120000);
-}
-
-// Answers the file dialog that comes up next.
-void answerFileDialog(const QString& path)
-{
-    QTimer::singleShot(0, qApp, [path] {
-        for (QWidget* top : QApplication::topLevelWidgets())
-            if (auto* dialog = qobject_cast<QFileDialog*>(top)) {
-                dialog->selectFile(path);
-                QMetaObject::invokeMethod(dialog, "accept", Qt::QueuedConnection);
-                return;
-            }
-        answerFileDialog(path);
-    });
 }
 
 }  // namespace
@@ -156,7 +141,7 @@ private Q_SLOTS:
         const QImage before = w.window.kept()->image().copy();
         darken(w);
         QVERIFY(w.window.kept()->image() != before);
-        answerFileDialog(folder.filePath("dark.png"));
+        driver::answerFileDialog(folder.filePath("dark.png"));
         w.click("drawer.desk.save");
         QTRY_VERIFY_WITH_TIMEOUT(QFileInfo::exists(folder.filePath("dark.png")), 60000);
         const QImage first(folder.filePath("kite.png")), dark(folder.filePath("dark.png"));

@@ -129,6 +129,10 @@ void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModi
         penPress(place, modifiers);
         return;
     }
+    if (m_aim) {
+        beginAim(place);
+        return;
+    }
     const std::vector<Lug> all = lugs();
     const Lug* nearest = nullptr;
     for (const Lug& lug : all)
@@ -191,13 +195,14 @@ void Hands::release(const QPointF& place, Qt::KeyboardModifiers modifiers)
 
 bool Hands::callOff()
 {
-    const bool was = m_drag || m_pick || m_choosingPart || m_pen;
+    const bool was = m_drag || m_pick || m_choosingPart || m_pen || m_aim;
     if (m_drag)
         m_drag->gesture->end(true);
     m_drag.reset();
     m_pick = nullptr;
     m_choosingPart = false;
     m_pen.reset();
+    m_aim.reset();
     return was;
 }
 

@@ -7,11 +7,17 @@
 #include <QPainter>
 #include <functional>
 
+#include "app/picture/aim_at.h"
 #include "app/ticket/section.h"
 #include "session/gesture.h"
 #include "session/gestures.h"
 #include "session/lines.h"
 #include "session/render_queue.h"
+
+namespace session {
+class LightHand;
+struct Touched;
+}  // namespace session
 
 namespace app {
 
@@ -66,6 +72,9 @@ public:
     // The next clicks draw a line: a shape of its own, what a lettering runs along, or where a piece is cut.
     void drawWithPen(PenFor use, const std::string& piece);
     bool isDrawing() const { return m_pen.has_value(); }
+    // The next drags, or a click, set a light, a card or the lens by a place; `id`: which one.
+    void aimAt(AimAt what, const std::string& id);
+    bool isAiming() const { return m_aim.has_value(); }
     void showLamps(bool shown) { m_lamps = shown; }
     bool showsLamps() const { return m_lamps; }
     // Where the lugs are now.
@@ -149,6 +158,17 @@ private:
     void paintLaidPicture(QPainter& painter, const LaidPicture& laid) const;
     QString paintPictureLug(QPainter& painter, const Lug& lug) const;
 
+    // --- lights, cards and the lens by a place: hand_aims.cpp
+    struct Aim {
+        AimAt what;
+        std::string id;
+    };
+    using Touch = std::function<std::optional<session::Touched>(const QPointF&)>;
+    void beginAim(const QPointF& from);
+    void beginSharp(const QPointF& from, const Touch& touch);
+    void beginGlint(const QPointF& from, const Touch& touch);
+    void beginShadow(const QPointF& from, const session::LightHand& hand, const Touch& touch);
+
     // --- lines: hand_lines.cpp
     struct Pen {
         PenFor use;
@@ -192,6 +212,7 @@ private:
     std::function<void(base::Rgb)> m_pick;
     bool m_choosingPart = false, m_lamps = false;
     std::optional<Pen> m_pen;
+    std::optional<Aim> m_aim;
     QPointF m_pointer{-1e6, -1e6};
     mutable std::optional<Extent> m_extent;  // kept while shownWork and choice are the same
     mutable const void* m_extentOf = nullptr;

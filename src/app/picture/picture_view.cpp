@@ -132,6 +132,16 @@ void PictureView::draw(PenFor use, const std::string& piece)
     update();
 }
 
+void PictureView::aimAt(AimAt what, const std::string& id)
+{
+    m_hands->aimAt(what, id);
+    if (m_hands->isAiming()) {
+        setCursor(Qt::CrossCursor);
+        setFocus();
+    }
+    update();
+}
+
 bool PictureView::callOff()
 {
     unsetCursor();

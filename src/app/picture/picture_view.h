@@ -5,6 +5,7 @@
 #include <QWidget>
 #include <optional>
 
+#include "app/picture/aim_at.h"
 #include "app/ticket/section.h"
 #include "session/render_queue.h"
 
@@ -64,6 +65,8 @@ public:
     void pickColour(std::function<void(base::Rgb)> take);
     // The next clicks draw a line; `piece` is whose, where it is not a shape of its own.
     void draw(PenFor use, const std::string& piece = {});
+    // The next drags set a light, a card or the lens by a place, until they are called off; `id`: which one.
+    void aimAt(AimAt what, const std::string& id);
     // Calls off what was begun: picking, a part, a drag. False when there was nothing.
     bool callOff();
 

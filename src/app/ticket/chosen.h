@@ -12,6 +12,14 @@ inline const work::Piece* leadPiece(const Context& context)
     return choice.empty() ? nullptr : &context.session->work().pieces.items.at(choice.targets.back().piece);
 }
 
+// The first one without a choice.
+inline const work::Piece* leadOrFirstPiece(const Context& context)
+{
+    const work::Work& work = context.session->work();
+    const work::Piece* lead = leadPiece(context);
+    return lead || work.pieces.order.empty() ? lead : &work.pieces.items.at(work.pieces.order.front());
+}
+
 // A struct of every chosen piece that has one: of() gives its address or nullptr.
 template <class T, class Of>
 Rows::Reach<T> inPieces(const Context& context, Of of)

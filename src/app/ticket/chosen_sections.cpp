@@ -464,7 +464,7 @@ Section* formSection(const Context& context)
     });
     Rows* rows = section->rows();
     addKindRow(rows, section, context);
-    rows->wide(new FormStarts(context));
+    rows->wide(formStarts(context));
     Rows::Extra depth;
     depth.usual = usuallyOfSize(context, 1.0 / 4);
     const auto slab = inForms<solid::SlabForm>(context);

@@ -4,6 +4,7 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "app/ticket/light_setups.h"
 #include "app/ticket/sections.h"
 #include "app/ticket/surroundings_rows.h"
 #include "session/edits.h"
@@ -114,6 +115,30 @@ QWidget* lightList(const Context& context, QListWidget*& list)
     return box;
 }
 
+// Where the shown light is set by what it does.
+QWidget* aimButtons(const Context& context)
+{
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(4);
+    const auto button = [&](const char* id, const QString& label, const QString& tip, AimAt what) {
+        auto* b = new QPushButton(label);
+        b->setObjectName(id);
+        b->setToolTip(tip);
+        line->addWidget(b, 1);
+        QObject::connect(b, &QPushButton::clicked, box, [=] {
+            if (shownLight(context))
+                context.aimAt(what, *context.light);
+        });
+    };
+    button("light.glint", Section::tr("Point at its glint"),
+           Section::tr("Then drag over a letter in the picture: the light goes where its reflection is seen there"), AimAt::Glint);
+    button("light.shadow", Section::tr("Pull its shadow"),
+           Section::tr("Then drag a shadow on wall or floor: the light goes where it falls so; with Shift it gets softer"), AimAt::Shadow);
+    return box;
+}
+
 void showLights(const Context& context, QListWidget* list)
 {
     const work::Work& w = context.session->work();
@@ -138,17 +163,31 @@ Section* lightSection(const Context& context)
     auto* section =
         new Section(context, "light", Section::tr("Light"), [=] { return text(session::lightSummary(context.session->work())); });
     Rows* rows = section->rows();
+    rows->wide(lightSetups(context));
     QListWidget* list = nullptr;
     QWidget* box = lightList(context, list);
     rows->wide(box, [=] { showLights(context, list); });
     const auto light = inLight(context);
     Rows::Extra noUsual;
     noUsual.usual = [] { return std::optional<double>(); };
+    rows->wide(aimButtons(context), {}, [=] { return shownLight(context) != nullptr; });
     rows->property(light, "kind");
     rows->property(light, "direction", noUsual);
     rows->property(light, "height");
     rows->property(light, "stops");
-    rows->properties(light, {"name", "kind", "on", "direction", "height", "stops"});
+    rows->properties(light, {"name", "kind", "on", "direction", "height", "stops", "form", "turn", "grid", "falls"});
+    Rows* beam = rows->group(
+        "beam", Section::tr("Beam"),
+        [=] {
+            const work::Light* l = shownLight(context);
+            return l ? text(session::beamText(*l)) : QString();
+        },
+        [=] {
+            const work::Light* l = shownLight(context);
+            return l && l->kind != light::LightKind::Sun;
+        });
+    for (const char* key : {"form", "turn", "grid", "falls"})
+        beam->property(light, key);
     addSurroundingsRows(rows, section, context);
     return section;
 }

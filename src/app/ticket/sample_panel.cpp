@@ -22,7 +22,8 @@ SamplePanel::SamplePanel(const QString& id, const QString& what, QWidget* parent
     m_list->setObjectName(id + ".list");
     m_list->setAccessibleName(what);
     arrangeSamples(*m_list);
-    m_list->setGridSize({kSampleSide + 20, kSampleSide + 2 * m_list->fontMetrics().height() + 8});
+    m_list->setGridSize({kSampleSide + 20, kSampleSide + 2 * m_list->fontMetrics().lineSpacing() + 20});
+    m_list->setTextElideMode(Qt::ElideNone);
     box->addWidget(m_list);
     connect(m_list, &QListWidget::itemClicked, this, &SamplePanel::take);
     connect(m_list, &QListWidget::itemActivated, this, &SamplePanel::take);

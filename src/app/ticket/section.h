@@ -11,6 +11,7 @@
 #include "app/fields/colour_field.h"
 #include "app/fields/font_field.h"
 #include "app/fields/number_field.h"
+#include "app/picture/aim_at.h"
 #include "session/profiles.h"
 #include "session/session.h"
 #include "work/values.h"
@@ -50,9 +51,13 @@ struct Context {
     std::function<void(const std::string& piece)> penCut;                 // draws a line that cuts it apart
     std::function<void(session::ProfileOf)> drawProfile;                  // on the bench
     std::function<void()> openBook;                                       // the sample book
+    std::function<void()> openCharts;                                     // of the sky, in the drawer
+    std::shared_ptr<std::string> card = std::make_shared<std::string>();  // id of the surroundings' card that is shown
     // Reads a picture, makes it part of the work and does `use` with its name there; puts a file in the place of a picture.
     std::function<void(const QString& path, const QString& label, std::function<void(work::Work&, const std::string& asset)> use)>
         layPicture;
+    std::function<void(AimAt what, const std::string& id)> aimAt;           // by a place in the picture; `id`: of a light or card
+    std::function<void(const QString& path, bool keepsExposure)> surround;  // by a picture of all round
     std::function<void(const std::string& asset, const QString& path)> replacePicture;
     std::shared_ptr<bool> movesPictures = std::make_shared<bool>(false);  // hands move the pictures on what is chosen
     std::function<void()> handsChanged;

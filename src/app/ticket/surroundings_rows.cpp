@@ -1,13 +1,16 @@
 #include "app/ticket/surroundings_rows.h"
 
 #include <QCheckBox>
+#include <QFileDialog>
 #include <QHBoxLayout>
+#include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
 
 #include "app/ticket/chosen.h"
 #include "app/ticket/letter_sample.h"
 #include "app/ticket/sample_panel.h"
+#include "app/window/picture_files.h"
 #include "session/summary.h"
 #include "work/surroundings.h"
 
@@ -23,48 +26,75 @@ const Surroundings& now(const Context& context)
     return context.session->work().surroundings;
 }
 
-// The button that shows those that are ready, on the first letter of what is chosen.
-QWidget* readyButton(const Context& context, Section* section)
+// Those that are ready, on the first letter of what is chosen.
+std::vector<SamplePanel::Entry> readyOnes(const Context& context)
+{
+    std::vector<SamplePanel::Entry> entries;
+    const work::Piece* lead = leadOrFirstPiece(context);
+    if (!lead)
+        return entries;
+    work::Work sample = sampleOf(context.session->work(), *lead);
+    for (auto& [_, light] : sample.lights.items)
+        light.on = false;
+    sample.surroundings.stops = -1;
+    for (const work::ReadySurroundings& ready : work::readySurroundings())
+        entries.push_back({Section::tr(ready.name), Section::tr(ready.words), [sample, &ready] {
+                               work::Work shown = sample;
+                               work::useSurroundings(shown, ready);
+                               return shown;
+                           }});
+    return entries;
+}
+
+// Buttons for those that are ready and for a picture.
+QWidget* beginRow(const Context& context, Section* section)
 {
     auto* box = new QWidget;
     auto* line = new QHBoxLayout(box);
     line->setContentsMargins(0, 0, 0, 0);
-    auto* button = new QPushButton(Section::tr("Ready ones..."));
-    button->setObjectName("surroundings.ready");
-    button->setToolTip(Section::tr("Skies, rooms and studios, on your own first letter; everything in them can be changed after"));
+    const auto button = [&](const char* id, const QString& label, const QString& tip) {
+        auto* b = new QPushButton(label);
+        b->setObjectName(id);
+        b->setToolTip(tip);
+        line->addWidget(b, 1);
+        return b;
+    };
+    auto* ready = button("surroundings.ready", Section::tr("Ready ones..."),
+                         Section::tr("Skies, rooms and studios, on your own first letter; everything in them can be changed after"));
+    auto* picture =
+        button("surroundings.picture", Section::tr("Picture..."),
+               Section::tr("A picture of all round from a file: HDR, EXR, or an ordinary one, whose white becomes light of 16"));
     auto* keeps = new QCheckBox(Section::tr("Keep exposure"));
     keeps->setObjectName("surroundings.keep");
     keeps->setToolTip(Section::tr("A white card that faces you stays as bright as it was"));
     keeps->setChecked(true);
-    line->addWidget(button, 1);
     line->addWidget(keeps);
     auto* panel = new SamplePanel("surroundings.ready", Section::tr("Surroundings that are ready"), section);
-    QObject::connect(button, &QPushButton::clicked, section, [=] {
-        const work::Work& w = context.session->work();
-        const work::Piece* lead = leadPiece(context);
-        if (!lead && !w.pieces.order.empty())
-            lead = &w.pieces.items.at(w.pieces.order.front());
-        if (!lead)
-            return;
-        work::Work sample = sampleOf(w, *lead);
-        for (auto& [_, light] : sample.lights.items)
-            light.on = false;
-        std::vector<SamplePanel::Entry> entries;
-        sample.surroundings.stops = -1;
-        for (const work::ReadySurroundings& ready : work::readySurroundings())
-            entries.push_back({Section::tr(ready.name), Section::tr(ready.words), [sample, &ready] {
-                                   work::Work shown = sample;
-                                   work::useSurroundings(shown, ready);
-                                   return shown;
-                               }});
-        panel->open(button, entries);
+    QObject::connect(ready, &QPushButton::clicked, section, [=] {
+        if (const auto entries = readyOnes(context); !entries.empty())
+            panel->open(ready, entries);
     });
     QObject::connect(panel, &SamplePanel::taken, section, [=](int row) {
-        const work::ReadySurroundings& ready = work::readySurroundings()[static_cast<std::size_t>(row)];
+        const work::ReadySurroundings& taken = work::readySurroundings()[static_cast<std::size_t>(row)];
         context.session->edit(Section::tr("Surroundings").toStdString(),
-                              [&](work::Work& w) { work::useSurroundings(w, ready, keeps->isChecked()); });
+                              [&](work::Work& w) { work::useSurroundings(w, taken, keeps->isChecked()); });
+    });
+    QObject::connect(picture, &QPushButton::clicked, section, [=] {
+        const QString path = QFileDialog::getOpenFileName(section->window(), Section::tr("Choose a picture of all round"), {},
+                                                          PictureFiles::panoramaFilter());
+        if (!path.isEmpty())
+            context.surround(path, keeps->isChecked());
     });
     return box;
+}
+
+// What the picture is called, where there is one.
+QLabel* pictureName()
+{
+    auto* label = new QLabel;
+    label->setObjectName("surroundings.pictureName");
+    label->setWordWrap(true);
+    return label;
 }
 
 QString cardTitle(const SkyCard& card)
@@ -75,8 +105,7 @@ QString cardTitle(const SkyCard& card)
 // The cards by name with a tick, which one the rows below speak of, and buttons.
 class CardsList : public QWidget {
 public:
-    CardsList(const Context& context, std::shared_ptr<std::string> shown)
-        : m_context(context), m_shown(std::move(shown)), m_list(new QListWidget)
+    explicit CardsList(const Context& context) : m_context(context), m_shown(context.card), m_list(new QListWidget)
     {
         auto* column = new QVBoxLayout(this);
         column->setContentsMargins(0, 0, 0, 0);
@@ -86,9 +115,13 @@ public:
         m_list->setFixedHeight(84);
         m_list->setToolTip(Section::tr("The tick takes a card away for a while; double-click renames"));
         column->addWidget(m_list);
-        auto* buttons = new QHBoxLayout;
-        buttons->setSpacing(4);
-        column->addLayout(buttons);
+        QHBoxLayout* buttons = nullptr;
+        const auto newRow = [&] {
+            buttons = new QHBoxLayout;
+            buttons->setSpacing(4);
+            column->addLayout(buttons);
+        };
+        newRow();
         const auto button = [&](const char* id, const QString& label, const QString& tip, std::function<void()> run) {
             auto* b = new QPushButton(label);
             b->setObjectName(id);
@@ -109,6 +142,15 @@ public:
                     std::erase(w.surroundings.cards.order, *m_shown);
                 });
         });
+        newRow();
+        button("surroundings.charts", Section::tr("Charts..."),
+               Section::tr("Two round charts of the sky under the picture, where cards are dragged, made larger and turned"),
+               [this] { m_context.openCharts(); });
+        button("surroundings.card.glint", Section::tr("Point at its glint"),
+               Section::tr("Then drag over a letter in the picture: the card goes where its reflection is seen there"), [this] {
+                   if (now(m_context).cards.items.contains(*m_shown))
+                       m_context.aimAt(AimAt::CardGlint, *m_shown);
+               });
         QObject::connect(m_list, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
             if (!item)
                 return;
@@ -187,17 +229,28 @@ Rows::Reach<SkyCard> inCard(const std::shared_ptr<std::string>& shown)
 void addSurroundingsRows(Rows* rows, Section* section, const Context& context)
 {
     Rows* around = rows->group("surroundings", Section::tr("Surroundings"), [=] { return text(session::surroundingsText(now(context))); });
-    around->wide(readyButton(context, section));
+    around->wide(beginRow(context, section));
+    QLabel* name = pictureName();
+    around->wide(
+        name,
+        [=] {
+            const Surroundings& s = now(context);
+            const auto shown = work::panoramaOf(context.session->work(), s.picture);
+            name->setText(s.picture.empty() ? Section::tr("No picture yet: choose one")
+                          : shown           ? text(work::pictureTitle(s.picture))
+                                            : Section::tr("%1 cannot be shown: choose another").arg(text(work::pictureTitle(s.picture))));
+        },
+        [=] { return now(context).on && now(context).kind == work::SurroundingsKind::Picture; });
     around->properties(Rows::Reach<Surroundings>{[](const work::Work& w) { return std::vector{&w.surroundings}; },
-                                                 [](work::Work& w) { return std::vector{&w.surroundings}; }});
+                                                 [](work::Work& w) { return std::vector{&w.surroundings}; }},
+                       {"picture"});
     Rows* cards = rows->group("surroundings.cards", Section::tr("Cards"), [=] {
         const auto count = now(context).cards.order.size();
         return now(context).kind == work::SurroundingsKind::Even || count == 0 ? Section::tr("none") : QString::number(count);
     });
-    auto shown = std::make_shared<std::string>();
-    auto* list = new CardsList(context, shown);
+    auto* list = new CardsList(context);
     cards->wide(list, [=] { list->refresh(); });
-    cards->properties(inCard(shown), {"name", "on"});
+    cards->properties(inCard(context.card), {"name", "on"});
 }
 
 }  // namespace app

@@ -5,6 +5,7 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QSettings>
+#include <cmath>
 
 #include "app/fields/one_of_field.h"
 #include "app/ticket/picture_rows.h"
@@ -46,7 +47,22 @@ void addMaterialRows(Rows* rows, const char* id, const QString& title, const Con
     Rows::Extra colour, roughness, specular;
     colour.id = "colour";
     roughness.usual = usually(0.9);
+    // Seen from straight above, of the light that comes from there: the mirror layer's strength times ((n - 1) / (n + 1))^2.
+    constexpr double kMostMirror = 0.25;  // of the highest index there is
+    const auto strength = [](const work::Material& m) { return static_cast<double>(m.specular) * std::pow((m.ior - 1) / (m.ior + 1), 2); };
+    specular.id = "mirror";
+    specular.label = Section::tr("Mirror");
+    specular.tip = Section::tr(
+        "How much of what stands on it is mirrored, looked at from straight above; flatter it is more. Up to 25 %: metal mirrors more. "
+        "Roughness makes it soft");
     specular.usual = usually(0);
+    specular.get = [=] { return std::optional(strength(context.session->work().ground.*material)); };
+    specular.set = [=](work::Work& w, double share) {
+        work::Material& m = w.ground.*material;
+        const double root = std::sqrt(std::clamp(share, 0.0, kMostMirror));
+        m.specular = share > 0 ? 1 : 0;
+        m.ior = share > 0 ? static_cast<float>((1 + root) / (1 - root)) : work::Material().ior;
+    };
     inner->property(reach, "baseColour", colour);
     inner->property(reach, "metallic");
     inner->property(reach, "roughness", roughness);
@@ -251,7 +267,8 @@ Section* groundSection(const Context& context)
     rows->property(ground, "sweepPt", bend);
     addMaterialRows(rows, "wall", Section::tr("Wall"), context, &work::Ground::wall, is({GroundKind::Wall, GroundKind::Sweep}));
     addMaterialRows(rows, "floor", Section::tr("Floor"), context, &work::Ground::floor, is({GroundKind::Floor, GroundKind::Sweep}));
-    rows->property(ground, "backdrop");
+    for (const char* key : {"backdropKind", "backdrop", "backdropTop", "backdropBlur"})
+        rows->property(ground, key);
     return section;
 }
 
@@ -352,6 +369,13 @@ Section* viewSection(const Context& context)
     Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
     for (const char* key : {"aimX", "aimY", "aimZ", "roll"})
         aim->property(view, key);
+    Rows* lens = rows->group(
+        "lens", Section::tr("Depth of field"), [=] { return text(session::lensText(context.session->work().view())); },
+        [=] { return context.session->work().view().perspective; });
+    lens->wide(buttonRow({{"view.sharp", Section::tr("Pick what is sharp"), Section::tr("By a click in the picture"),
+                           [=] { context.aimAt(AimAt::Sharp, {}); }}}));
+    for (const char* key : {"fNumber", "sharpPt", "blades"})
+        lens->property(view, key);
 
     addStandardViews(rows, context);
     rows->flag("locked", Section::tr("Lock the view"), Section::tr("Hands in the picture leave it as it is"),

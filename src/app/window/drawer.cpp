@@ -6,6 +6,7 @@
 #include "app/drawer/light_desk_view.h"
 #include "app/drawer/profile_view.h"
 #include "app/drawer/sample_book.h"
+#include "app/drawer/sky_charts.h"
 #include "app/motion.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
@@ -32,6 +33,7 @@ void MainWindow::connectDesk()
         if (!path.isEmpty())
             m_kept->save(path, m_lightDesk->mix());
     });
+    connect(m_sky, &SkyCharts::closeWanted, this, [this] { showInDrawer(Drawer::Nothing); });
     connect(m_profile, &ProfileView::closeWanted, this, [this] { showInDrawer(Drawer::Nothing); });
     connect(m_book, &SampleBook::closeWanted, this, [this] { showBook(false); });
     connect(m_lightDesk, &LightDeskView::closeWanted, m_kept, &KeptPicture::close);
@@ -62,6 +64,7 @@ void MainWindow::showInDrawer(Drawer what)
     m_side->setVisible(what == Drawer::Side);
     m_lightDesk->setVisible(what == Drawer::Lights);
     m_profile->setVisible(what == Drawer::Profile);
+    m_sky->setVisible(what == Drawer::Sky);
     m_drawer->setVisible(what != Drawer::Nothing);
     fadeIn(m_drawer);
     if (what != Drawer::Lights && m_kept->isOpen())

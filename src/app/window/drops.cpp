@@ -37,7 +37,10 @@ void MainWindow::dropEvent(QDropEvent* event)
             event->acceptProposedAction();
             // After the drop has ended: a question may follow.
             QTimer::singleShot(0, this, [this, path = url.toLocalFile(), place = m_picture->mapFrom(this, event->position())] {
-                PictureFiles::isPicture(path) ? takeDroppedPicture(path, place) : takeDropped(path);
+                if (PictureFiles::isPanorama(path))
+                    m_pictures->surround(path, true);
+                else
+                    PictureFiles::isPicture(path) ? takeDroppedPicture(path, place) : takeDropped(path);
             });
             return;
         }

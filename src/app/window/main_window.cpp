@@ -24,6 +24,7 @@
 #include "app/drawer/light_desk_view.h"
 #include "app/drawer/profile_view.h"
 #include "app/drawer/sample_book.h"
+#include "app/drawer/sky_charts.h"
 #include "app/fields/panel.h"
 #include "app/motion.h"
 #include "app/picture/side_view.h"
@@ -91,6 +92,7 @@ MainWindow::MainWindow(QWidget* parent)
     m_lightDesk->showWork(m_session.work(), false, {});
     m_session.observe([this](const session::Change& change) { workChanged(change); });
     m_ticket->refresh();
+    m_sky->refresh();
     showTitle();
     showState();
     resize(usualSize());
@@ -108,6 +110,7 @@ void MainWindow::makeParts(const Context& desk)
     m_side = new SideView(desk);
     m_lightDesk = new LightDeskView(desk);
     m_profile = new ProfileView(desk);
+    m_sky = new SkyCharts(desk);
     m_book = new SampleBook(desk);
     m_book->hide();
     m_state = new StateLine;
@@ -143,8 +146,10 @@ void MainWindow::placeParts()
     drawerColumn->addWidget(m_side);
     drawerColumn->addWidget(m_lightDesk);
     drawerColumn->addWidget(m_profile);
+    drawerColumn->addWidget(m_sky);
     m_lightDesk->hide();
     m_profile->hide();
+    m_sky->hide();
     m_drawer->hide();
 
     // The message lies over the picture's margin: what comes and goes must not move the picture.
@@ -220,6 +225,7 @@ Context MainWindow::makeContext()
     desk.pickColour = [this](std::function<void(base::Rgb)> take) { m_picture->pickColour(std::move(take)); };
     desk.lightChanged = [this] {
         m_ticket->refresh();
+        m_sky->refresh();
         m_picture->update();
     };
     desk.replaceArtwork = [this](const QString& piece, const QString& path) { m_artwork->replace(piece, path); };
@@ -229,10 +235,13 @@ Context MainWindow::makeContext()
         m_profile->speakOf(of);
         showInDrawer(Drawer::Profile);
     };
+    desk.openCharts = [this] { showInDrawer(Drawer::Sky); };
     desk.openBook = [this] { showBook(true); };
     desk.layPicture = [this](const QString& path, const QString& label, PictureFiles::Use use) {
         m_pictures->lay(path, label, std::move(use));
     };
+    desk.aimAt = [this](AimAt what, const std::string& id) { m_picture->aimAt(what, id); };
+    desk.surround = [this](const QString& path, bool keepsExposure) { m_pictures->surround(path, keepsExposure); };
     desk.replacePicture = [this](const std::string& asset, const QString& path) { m_pictures->replace(asset, path); };
     desk.handsChanged = [this] { m_picture->update(); };
     desk.artworkPage = [this](const QString& piece, int page) { m_artwork->readPage(piece, page); };
@@ -360,6 +369,7 @@ void MainWindow::workChanged(const session::Change& change)
     if (change.opened)
         m_finals->takeOrigin(!change.work);
     m_ticket->refresh();
+    m_sky->refresh();
     m_picture->workChanged();
     m_side->update();
     m_undo->setEnabled(m_session.history().canUndo());

@@ -21,6 +21,7 @@ class KeptPicture;
 class Desktop;
 class LightDeskView;
 class ProfileView;
+class SkyCharts;
 class SampleBook;
 class SideView;
 class StartPage;
@@ -67,7 +68,7 @@ protected:
 
 private:
     Context makeContext();
-    enum class Drawer { Nothing, Side, Lights, Profile };
+    enum class Drawer { Nothing, Side, Lights, Profile, Sky };
     void makeMenus();
     void makeFileMenu(QMenu* file);
     void makeEditMenu(QMenu* edit);
@@ -129,6 +130,7 @@ private:
     SideView* m_side = nullptr;
     LightDeskView* m_lightDesk = nullptr;
     ProfileView* m_profile = nullptr;
+    SkyCharts* m_sky = nullptr;
     SampleBook* m_book = nullptr;
     KeptPicture* m_kept = nullptr;
     bool m_gathered = false, m_reducesNoise = true;

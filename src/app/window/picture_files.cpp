@@ -2,7 +2,9 @@
 
 #include <QFileInfo>
 
+#include "files/panorama_file.h"
 #include "files/texture_file.h"
+#include "work/surroundings.h"
 
 namespace app {
 
@@ -22,14 +24,26 @@ bool PictureFiles::isPicture(const QString& path)
     return s_endings.contains(QFileInfo(path).suffix().toLower());
 }
 
-void PictureFiles::read(const QString& path, std::function<void(const work::PictureFile&)> use)
+QString PictureFiles::panoramaFilter()
+{
+    return tr("Pictures of all round (*.hdr *.exr *.png *.jpg *.jpeg *.tif *.tiff *.webp)");
+}
+
+bool PictureFiles::isPanorama(const QString& path)
+{
+    return QFileInfo(path).suffix().toLower() == "hdr";
+}
+
+template <class File>
+void PictureFiles::read(const QString& path, base::Result<File> (*reading)(const std::string& path, const base::Progress& progress),
+                        std::function<void(const File&)> use)
 {
     Q_EMIT say(tr("Reading %1...").arg(QFileInfo(path).fileName()));
     m_background.run(
-        [path](const base::Progress& progress) {
-            return std::make_shared<const base::Result<work::PictureFile>>(files::readPictureFile(path.toStdString(), progress));
+        [path, reading](const base::Progress& progress) {
+            return std::make_shared<const base::Result<File>>(reading(path.toStdString(), progress));
         },
-        [this, use = std::move(use)](const std::shared_ptr<const base::Result<work::PictureFile>>& file) {
+        [this, use = std::move(use)](const std::shared_ptr<const base::Result<File>>& file) {
             if (!*file) {
                 Q_EMIT say(QString::fromStdString(base::oneLine(file->error())));
                 return;
@@ -41,14 +55,43 @@ void PictureFiles::read(const QString& path, std::function<void(const work::Pict
 
 void PictureFiles::lay(const QString& path, const QString& label, Use use)
 {
-    read(path, [this, label, use = std::move(use)](const work::PictureFile& file) {
+    read<work::PictureFile>(path, files::readPictureFile, [this, label, use = std::move(use)](const work::PictureFile& file) {
         m_session->edit(label.toStdString(), [&](work::Work& w) { use(w, work::addPicture(w, file)); });
+    });
+}
+
+namespace {
+
+// A picture of all round, and what there is to say of it.
+struct Round {
+    work::PanoramaFile file;
+    base::Notes notes;
+};
+
+base::Result<Round> readRound(const std::string& path, const base::Progress& progress)
+{
+    Round round;
+    auto file = files::readPanoramaFile(path, &round.notes, progress);
+    if (!file)
+        return base::failed(file);
+    round.file = std::move(*file);
+    return round;
+}
+
+}  // namespace
+
+void PictureFiles::surround(const QString& path, bool keepsExposure)
+{
+    read<Round>(path, readRound, [this, keepsExposure](const Round& round) {
+        m_session->edit(tr("Surroundings").toStdString(), [&](work::Work& w) { work::usePanorama(w, round.file, keepsExposure); });
+        if (!round.notes.empty())
+            Q_EMIT say(QString::fromStdString(round.notes.front().message));
     });
 }
 
 void PictureFiles::replace(const std::string& asset, const QString& path)
 {
-    read(path, [this, asset](const work::PictureFile& file) {
+    read<work::PictureFile>(path, files::readPictureFile, [this, asset](const work::PictureFile& file) {
         int count = 0;
         m_session->edit(tr("Replace picture").toStdString(), [&](work::Work& w) { count = work::replacePicture(w, asset, file); });
         Q_EMIT say(tr("%n materials have the new picture", nullptr, count));

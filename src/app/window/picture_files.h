@@ -20,6 +20,10 @@ public:
     // Reads it, then makes it part of the work and does `use` with its name there; one step of the history.
     using Use = std::function<void(work::Work&, const std::string& asset)>;
     void lay(const QString& path, const QString& label, Use use);
+    // What is all round, of a file that isPanorama() or any picture; one step of the history.
+    static QString panoramaFilter();
+    static bool isPanorama(const QString& path);
+    void surround(const QString& path, bool keepsExposure);
     // In the place of a picture of the work, wherever that is used.
     void replace(const std::string& asset, const QString& path);
 
@@ -27,7 +31,10 @@ Q_SIGNALS:
     void say(const QString& sentence);
 
 private:
-    void read(const QString& path, std::function<void(const work::PictureFile&)> use);
+    // Reads a file behind, and tells when it cannot be read.
+    template <class File>
+    void read(const QString& path, base::Result<File> (*reading)(const std::string& path, const base::Progress& progress),
+              std::function<void(const File&)> use);
 
     session::Session* m_session;
     Background m_background;

@@ -109,8 +109,14 @@ void WorkFiles::newFrom(work::Work work)
 
 std::vector<std::pair<QString, QString>> WorkFiles::demos()
 {
-    return {{"main-poster", tr("Main poster")}, {"pilots-badge", tr("Pilots' badge")}, {"kite-workshop", tr("Children's workshop")},
-            {"seven-days", tr("Seven days")},   {"shop-sign", tr("Shop sign")},        {"printed-sails", tr("Printed sails")}};
+    return {{"main-poster", tr("Main poster")},
+            {"pilots-badge", tr("Pilots' badge")},
+            {"kite-workshop", tr("Children's workshop")},
+            {"seven-days", tr("Seven days")},
+            {"shop-sign", tr("Shop sign")},
+            {"printed-sails", tr("Printed sails")},
+            {"after-dark", tr("After dark")},
+            {"calm", tr("Calm")}};
 }
 
 void WorkFiles::openDemo(const QString& name)
