@@ -286,6 +286,7 @@ base::Result<work::Work> withValueAt(const work::Work& work, const std::string& 
         if (const auto before = work.assets.find(name); before != work.assets.end()) {
             asset.bytes = before->second.bytes;
             asset.texture = before->second.texture;
+            asset.panorama = before->second.panorama;
         }
     return changed;
 }

@@ -17,7 +17,8 @@ constexpr float kRouletteBelow = 0.5f;
 constexpr int kGuideMirrors = 2, kGuideWindows = 6;
 constexpr float kCertain = 1e18f;  // the density of a direction that no light could have been aimed in
 
-constexpr float kMostBlur = 0.3f;  // roughness, after a white wall
+constexpr float kBlurredSamples = 64;  // from about so many on it becomes less
+constexpr float kMostBlur = 0.3f;      // roughness, after a white wall
 
 // The part that a sample drawn with density `own` has beside one that could have been drawn with `other`.
 [[gnu::always_inline]] inline Wide partOf(const Wide& own, const Wide& other)
@@ -27,10 +28,10 @@ constexpr float kMostBlur = 0.3f;  // roughness, after a white wall
 }
 
 // Roughness by the density of the direction that was drawn: a cone of the solid angle 1 / pdf has alpha about as its radius.
-[[gnu::always_inline]] inline Wide blurAfter(const Wide& pdf)
+[[gnu::always_inline]] inline Wide blurAfter(const Wide& pdf, const Wide& most)
 {
     const Wide fourth = min(Wide(1), 1 / (max(pdf, Wide(1e-6f)) * kPiFloat));  // of a wall 1, straight up
-    return kMostBlur * root(root(fourth));
+    return most * root(root(fourth));
 }
 
 // What is smaller than a pixel on a surface that bends is seen as a whole: roughness by how much the normal turns within a quarter of it
@@ -110,6 +111,9 @@ void PathBatch::add(const V3<Wide>& origins, const V3<Wide>& directions, const S
     packet.width = m_width;
     packet.spread = m_spread;
     packet.path = WideInt::countingFrom(m_count);
+    const Wide number = asFloat(samplers.number());
+    for (int lane = 0; lane < kLanes; ++lane)
+        packet.mostBlur.v[lane] = kMostBlur * std::pow(1 + number[lane] / kBlurredSamples, -1.0f / 12);
     m_count += count;
 }
 
@@ -135,6 +139,7 @@ void PathBatch::Packet::takeLane(int to, const Packet& from, int lane)
     take(width, from.width);
     take(spread, from.spread);
     take(blur, from.blur);
+    take(mostBlur, from.mostBlur);
     take(mirrorPath, from.mirrorPath);
     takeAll(tint, from.tint);
 }
@@ -730,7 +735,7 @@ template <class Surface>
     packet.direction = select(crossing.passes, packet.direction, normalized(bounce.frame.toWorld(next.direction)));
     packet.origin = bounce.start;
     packet.pdf = next.pdf;
-    packet.blur = select(crossing.passes, packet.blur, max(packet.blur, blurAfter(next.pdf)));
+    packet.blur = select(crossing.passes, packet.blur, max(packet.blur, blurAfter(next.pdf, packet.mostBlur)));
     if constexpr (Bounce<Surface>::kLayered) {
         packet.width = footprint;
         packet.spread = max(packet.spread, min(Wide(0.3f), 0.15f / root(max(next.pdf, Wide(1e-6f)))));

@@ -59,7 +59,7 @@ private:
         // The cone of directions it stands for (T. Akenine-Moller and others, Texture level of detail strategies for real-time ray tracing,
         // 2019): its width where it starts, in pt, and what that grows by along the way.
         Wide width, spread;
-        Wide blur;  // roughness that surfaces it meets have at least
+        Wide blur, mostBlur;  // roughness that surfaces it meets have at least, and what that may become
         // On the way to the first rough thing, for the guides; mirrors so far, -1 when it is reached.
         WideInt mirrors;
         Wide mirrorPath;  // pt so far
@@ -87,8 +87,8 @@ private:
 //
 // What a path meets after something rough is seen by the cone of directions it stands for: mirrors and glass are as rough as that
 // (A. Kaplanyan and C. Dachsbacher, Path space regularization for robust transport, 2013), so that the light they throw on other things
-// is found. It is as bright as it is, and softer; what the viewer sees in mirrors themselves stays sharp, but for what a bend squeezes
-// into less than a pixel.
+// is found. It is as bright as it is, and softer; the more samples a pixel has the less so, as n^(-1/6) in alpha, so that pictures become
+// exact in the end. What the viewer sees in mirrors themselves stays sharp, but for what a bend squeezes into less than a pixel.
 class Integrator {
 public:
     Integrator(const Scene& scene, const Tracer& tracer);

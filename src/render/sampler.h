@@ -55,6 +55,9 @@ public:
     }
     F next1() { return next2()[0]; }
 
+    // The number of the sample, as it was given, or one less.
+    Bits number() const { return reverse(m_sample) << 1; }
+
     void takeLane(int to, const SamplerOf& from, int lane)
     {
         m_sample[to] = from.m_sample[lane];

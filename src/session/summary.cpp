@@ -257,14 +257,25 @@ std::string lensText(const work::View& view)
 std::string beamText(const work::Light& l)
 {
     std::vector<std::string> parts;
-    if (l.kind == light::LightKind::Softbox) {
+    switch (l.kind) {
+    case light::LightKind::Softbox:
         parts.push_back(l.form == light::SoftboxForm::Disc ? "disc" : "rectangle");
         if (l.grid < 90)
             parts.push_back(fmt::format("grid {:.3g}\u00b0", l.grid));
+        break;
+    case light::LightKind::Sun:
+        parts.push_back(fmt::format("{:.3g}\u00b0 wide", l.sunSize));
+        break;
+    case light::LightKind::Bulb:
+        parts.push_back("all round");
+        break;
+    case light::LightKind::Spot:
+        parts.push_back(fmt::format("cone {:.3g}\u00b0", l.cone));
+        break;
     }
-    if (!l.falls)
+    if (!l.falls && l.kind != light::LightKind::Sun)
         parts.push_back("does not fall off");
-    return parts.empty() ? "falls off" : joined(parts);
+    return joined(parts);
 }
 
 std::string surroundingsText(const work::Surroundings& s)

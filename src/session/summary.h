@@ -17,7 +17,7 @@ std::string formSummary(const work::Work& work, const Choice& choice, const Leng
 std::string layersText(const work::Material& material);
 // "f/2.8", or "all sharp".
 std::string lensText(const work::View& view);
-// "disc, grid 30°"; of a sun nothing.
+// "disc, grid 30°".
 std::string beamText(const work::Light& light);
 std::string surroundingsText(const work::Surroundings& surroundings);
 // Why a place of this material is seen in another colour than was typed, in a word or two; empty where both are nearly the same. Both

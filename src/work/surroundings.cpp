@@ -264,6 +264,8 @@ void useSurroundings(Work& work, const ReadySurroundings& ready, bool keepsExpos
 void usePanorama(Work& work, const PanoramaFile& file, bool keepsExposure)
 {
     const double was = keepsExposure ? measuredOn(work) : 0;
+    if (work.surroundings.kind != SurroundingsKind::Picture)
+        work.surroundings = {};
     work.surroundings.kind = SurroundingsKind::Picture;
     work.surroundings.on = true;
     work.surroundings.picture = addPanorama(work, file);

@@ -26,7 +26,7 @@ void setSurroundingsOnCard(Work& work, double luminance);
 // Puts ready ones into the work. `keepsExposure`: a white card that faces the viewer stays as bright by them as it was by the last ones.
 // Some 0.1 s.
 void useSurroundings(Work& work, const ReadySurroundings& ready, bool keepsExposure = true);
-// The same of a picture: in the place of what is there, but for the cards.
+// The same of a picture, in the place of what is there; turn, tilt and cards stay where there was a picture already.
 void usePanorama(Work& work, const PanoramaFile& file, bool keepsExposure = true);
 
 }  // namespace work

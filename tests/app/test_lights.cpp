@@ -135,7 +135,7 @@ private Q_SLOTS:
         open(w, "light.beam");
         w.choose("light.beam.form", "Disc");
         QTest::qWait(20);
-        QVERIFY(first(w).form == light::SoftboxForm::Disc && !w.find<QWidget>("light.breadth.edit")->isVisible());
+        QVERIFY(first(w).form == light::SoftboxForm::Disc && !w.find<QWidget>("light.beam.breadth.edit")->isVisible());
         w.type("light.beam.grid.edit", "30");
         QCOMPARE(first(w).grid, 30.0);
         QCOMPARE(work::reworkBetween(before, w.work()), work::Rework::Expose);

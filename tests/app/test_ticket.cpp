@@ -315,7 +315,9 @@ private Q_SLOTS:
         QCOMPARE(w.work().lights.order.size(), std::size_t{2});
         const std::string id = w.work().lights.order.back();
         QCOMPARE(w.work().lights.items.at(id).kind, light::LightKind::Spot);
-        w.type("light.cone.edit", "25");
+        w.click("light.beam");
+        QTest::qWait(50);
+        w.type("light.beam.cone.edit", "25");
         w.type("light.colour.hex", "#FFE0B0");
         QCOMPARE(w.work().lights.items.at(id).cone, 25.0);
         auto* list = w.find<QListWidget>("light.list");

@@ -105,7 +105,8 @@ private Q_SLOTS:
             product *= gain;
         }
 #ifndef OPEN_GLOW_CHECKED
-        QVERIFY2(std::pow(product, 1.0 / 8) >= 10, qPrintable(QString::number(std::pow(product, 1.0 / 8))));
+        // Of the samples that renderer version 1 took it is 10.9: those of now bring less noise themselves (decision 023).
+        QVERIFY2(std::pow(product, 1.0 / 8) >= 9, qPrintable(QString::number(std::pow(product, 1.0 / 8))));
 #endif
     }
 

@@ -213,6 +213,15 @@ private Q_SLOTS:
         const double before = work::surroundingsOnCard(w);
         work::usePanorama(w, *file);
         QVERIFY(std::abs(std::log2(work::surroundingsOnCard(w) / before)) < 0.02);
+        // Cards of other surroundings do not stay before it; those of a picture do.
+        work::Work painted = w;
+        work::useSurroundings(painted, *work::readySurroundings("two-strips"));
+        work::usePanorama(painted, *file);
+        QVERIFY(painted.surroundings.cards.order.empty());
+        painted.surroundings.turn = 12;
+        painted.surroundings.cards.add("k50", {});
+        work::usePanorama(painted, *file);
+        QVERIFY(painted.surroundings.turn == 12 && painted.surroundings.cards.order.size() == 1);
         w.surroundings.turn = 40;
         w.surroundings.tilt = 5;
         w.surroundings.blur = 0.3f;

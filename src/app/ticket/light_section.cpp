@@ -175,19 +175,16 @@ Section* lightSection(const Context& context)
     rows->property(light, "direction", noUsual);
     rows->property(light, "height");
     rows->property(light, "stops");
-    rows->properties(light, {"name", "kind", "on", "direction", "height", "stops", "form", "turn", "grid", "falls"});
+    rows->property(light, "colour");
+    rows->property(light, "kelvin");
     Rows* beam = rows->group(
-        "beam", Section::tr("Beam"),
+        "beam", Section::tr("Size and beam"),
         [=] {
             const work::Light* l = shownLight(context);
             return l ? text(session::beamText(*l)) : QString();
         },
-        [=] {
-            const work::Light* l = shownLight(context);
-            return l && l->kind != light::LightKind::Sun;
-        });
-    for (const char* key : {"form", "turn", "grid", "falls"})
-        beam->property(light, key);
+        [=] { return shownLight(context) != nullptr; });
+    beam->properties(light, {"name", "kind", "on", "direction", "height", "stops", "colour", "kelvin"});
     addSurroundingsRows(rows, section, context);
     return section;
 }

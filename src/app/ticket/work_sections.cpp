@@ -44,20 +44,17 @@ void addMaterialRows(Rows* rows, const char* id, const QString& title, const Con
     Rows* inner = rows->group(
         id, title, [=] { return text(picture::hexFromRgb((context.session->work().ground.*material).baseColour)); }, std::move(when));
     const auto reach = inWork<work::Material>([material](work::Work& w) -> work::Material& { return w.ground.*material; });
-    Rows::Extra colour, roughness, specular;
+    Rows::Extra colour, roughness;
     colour.id = "colour";
     roughness.usual = usually(0.9);
     // Seen from straight above, of the light that comes from there: the mirror layer's strength times ((n - 1) / (n + 1))^2.
     constexpr double kMostMirror = 0.25;  // of the highest index there is
-    const auto strength = [](const work::Material& m) { return static_cast<double>(m.specular) * std::pow((m.ior - 1) / (m.ior + 1), 2); };
-    specular.id = "mirror";
-    specular.label = Section::tr("Mirror");
-    specular.tip = Section::tr(
-        "How much of what stands on it is mirrored, looked at from straight above; flatter it is more. Up to 25 %: metal mirrors more. "
-        "Roughness makes it soft");
-    specular.usual = usually(0);
-    specular.get = [=] { return std::optional(strength(context.session->work().ground.*material)); };
-    specular.set = [=](work::Work& w, double share) {
+    const auto strength = [=]() -> std::optional<double> {
+        const work::Material& m = context.session->work().ground.*material;
+        const double root = (static_cast<double>(m.ior) - 1) / (static_cast<double>(m.ior) + 1);
+        return static_cast<double>(m.specular) * root * root;
+    };
+    const auto mirror = [=](work::Work& w, double share) {
         work::Material& m = w.ground.*material;
         const double root = std::sqrt(std::clamp(share, 0.0, kMostMirror));
         m.specular = share > 0 ? 1 : 0;
@@ -66,7 +63,11 @@ void addMaterialRows(Rows* rows, const char* id, const QString& title, const Con
     inner->property(reach, "baseColour", colour);
     inner->property(reach, "metallic");
     inner->property(reach, "roughness", roughness);
-    inner->property(reach, "specular", specular);
+    inner->number(
+        "mirror", Section::tr("Mirror"),
+        Section::tr("How much of what stands on it is mirrored, looked at from straight above; flatter it is more. Metal mirrors more "
+                    "than this goes to, roughness makes it soft"),
+        {session::Kind::Percent, 0, kMostMirror, 0.01, 1}, strength, mirror, usually(0));
     addPictureRows(inner, reach, context, false);
 }
 

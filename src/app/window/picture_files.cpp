@@ -4,6 +4,7 @@
 
 #include "files/panorama_file.h"
 #include "files/texture_file.h"
+#include "light/surroundings.h"
 #include "work/surroundings.h"
 
 namespace app {
@@ -66,6 +67,7 @@ namespace {
 struct Round {
     work::PanoramaFile file;
     base::Notes notes;
+    std::shared_ptr<const light::SkyMap> map;  // worked out here, so that the window does not wait for it
 };
 
 base::Result<Round> readRound(const std::string& path, const base::Progress& progress)
@@ -75,6 +77,9 @@ base::Result<Round> readRound(const std::string& path, const base::Progress& pro
     if (!file)
         return base::failed(file);
     round.file = std::move(*file);
+    light::Sky sky;
+    sky.picture = round.file.panorama;
+    round.map = light::skyMap(sky);
     return round;
 }
 
