@@ -79,6 +79,16 @@ std::vector<float> rendered(const work::Work& work, unsigned samples)
     return light;
 }
 
+// Within a pixel of a place.
+float brightestNear(const std::vector<float>& light, int x, int y)
+{
+    float most = 0;
+    for (int j = y - 1; j <= y + 1; ++j)
+        for (int i = x - 1; i <= x + 1; ++i)
+            most = std::max(most, light[std::size_t(j * kWidth + i)]);
+    return most;
+}
+
 Vec2 middleOf(int x, int y)
 {
     return {(x + 0.5) / kWidth, (y + 0.5) / kHeight};
@@ -128,10 +138,7 @@ private Q_SLOTS:
             work.lights.items.begin()->second = aimed.light;
             const std::vector<float> light = rendered(work, 16);
             const float brightest = *std::max_element(light.begin(), light.end());
-            float near = 0;
-            for (int j = py - 1; j <= py + 1; ++j)
-                for (int i = px - 1; i <= px + 1; ++i)
-                    near = std::max(near, light[std::size_t(j * kWidth + i)]);
+            const float near = brightestNear(light, px, py);
             QVERIFY2(near > 0.3f * brightest && brightest > 1,
                      qPrintable(QString("at %1, %2: %3 of %4").arg(px).arg(py).arg(double(near)).arg(double(brightest))));
         }
@@ -259,10 +266,7 @@ private Q_SLOTS:
         work.surroundings.cards.add("k1", session::withGlintAt(card, work.surroundings, *at));
         const std::vector<float> light = rendered(work, 16);
         const float brightest = *std::max_element(light.begin(), light.end());
-        float near = 0;
-        for (int j = py - 1; j <= py + 1; ++j)
-            for (int i = px - 1; i <= px + 1; ++i)
-                near = std::max(near, light[std::size_t(j * kWidth + i)]);
+        const float near = brightestNear(light, px, py);
         QVERIFY2(near > 0.3f * brightest && brightest > 1, qPrintable(QString("%1 of %2").arg(double(near)).arg(double(brightest))));
     }
 };
