@@ -11,6 +11,7 @@
 #include "app/style.h"
 #include "app/window/main_window.h"
 #include "support/long_test.h"
+#include "support/registered.h"
 
 namespace driver {
 
@@ -112,8 +113,7 @@ int runTest(int argc, char** argv, QObject& test);
 }  // namespace driver
 
 #define OPEN_GLOW_WINDOW_TEST(Class)                                                                                                       \
-    int main(int argc, char** argv)                                                                                                        \
-    {                                                                                                                                      \
+    static const support::Registered s_registered(__FILE__, [](int n, char** v) {                                                          \
         Class test;                                                                                                                        \
-        return driver::runTest(argc, argv, test);                                                                                          \
-    }
+        return driver::runTest(n, v, test);                                                                                                \
+    });

@@ -231,7 +231,7 @@ private Q_SLOTS:
         environment.insert("OPEN_GLOW_TEST_KILLED", folder.filePath("killed.png"));
         child.setProcessEnvironment(environment);
         child.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-        child.start(QCoreApplication::applicationFilePath(), {"toBeKilled"});
+        child.start(QCoreApplication::applicationFilePath(), {"app.finals", "toBeKilled"});
         QVERIFY(child.waitForStarted());
         QByteArray said;
         QVERIFY(QTest::qWaitFor(

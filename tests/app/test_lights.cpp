@@ -2,12 +2,17 @@
 #include <QCheckBox>
 #include <QInputDialog>
 #include <QListWidget>
+#include <QMenu>
 #include <QPushButton>
+#include <QTableWidget>
 
 #include "app/driver.h"
 #include "base/units.h"
 #include "files/light_setup.h"
+#include "session/casting.h"
+#include "session/edits.h"
 #include "session/light_hand.h"
+#include "work/fonts.h"
 #include "work/surroundings.h"
 
 using driver::Window;
@@ -248,6 +253,131 @@ private Q_SLOTS:
         w.session().edit("dark", [](work::Work& x) { x.surroundings.stops = -4; });
         QVERIFY(w.settle());
         QTRY_VERIFY(std::abs(corner(true).red() - 71) < 4 && std::abs(corner(false).blue() - 71) < 4);  // 1/16 in sRGB
+    }
+
+    // A picture behind: chosen from a file, it fills the frame at once, and a finished still has it; a colour shows where it lets through.
+    void pictureBehind()
+    {
+        work::Work work = driver::kites();
+        work.ground.kind = render::GroundKind::None;
+        Window w(work);
+        QVERIFY(w.settle());
+        const work::Work before = w.work();
+        QImage dunes(64, 36, QImage::Format_ARGB32);
+        dunes.fill(QColor(0, 120, 200));
+        for (int x = 0; x < 64; ++x)
+            for (int y = 18; y < 36; ++y)
+                dunes.setPixelColor(x, y, x < 32 ? QColor(220, 180, 40) : QColor(0, 0, 0, 0));
+        dunes.save(driver::path("dunes.png"));
+        w.openSection("ground");
+        w.choose("ground.backdropKind", "Picture");
+        QTest::qWait(20);
+        w.type("ground.backdrop.hex", "#FF00FF");
+        driver::answerFileDialog(driver::path("dunes.png"));
+        QTimer::singleShot(0, &w.window, [] {
+            if (auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget())) {
+                menu->findChild<QAction*>("picture.file")->trigger();
+                menu->close();
+            }
+        });
+        w.click("ground.backdropPicture");
+        QTRY_VERIFY_WITH_TIMEOUT(!w.work().ground.backdropPicture.empty(), 60000);
+        QCOMPARE(work::reworkBetween(before, w.work()), work::Rework::Mix);
+        QVERIFY(w.settle());
+        const auto pixel = [&](double x, double y) {
+            const QImage& image = w.picture().image();
+            return QColor(image.pixel(int(x * image.width()), int(y * image.height())));
+        };
+        const auto isNear = [](QColor a, QColor b) {
+            return std::abs(a.red() - b.red()) + std::abs(a.green() - b.green()) + std::abs(a.blue() - b.blue()) < 12;
+        };
+        QTRY_VERIFY(isNear(pixel(0.03, 0.05), QColor(0, 120, 200)));
+        QVERIFY(isNear(pixel(0.03, 0.95), QColor(220, 180, 40)) && isNear(pixel(0.97, 0.95), QColor(255, 0, 255)));
+        // It stays in the work while it is shown, and is left out when it is not.
+        work::Work kept = w.work();
+        work::dropUnusedAssets(kept);
+        QVERIFY(kept.assets.contains(kept.ground.backdropPicture));
+        kept.ground.backdropKind = work::BackdropKind::Colour;
+        work::dropUnusedAssets(kept);
+        QVERIFY(!kept.assets.contains(kept.ground.backdropPicture));
+    }
+
+    // What the pointer rests on is tried in the large picture; nothing of it is left when the panel closes, also not in the history.
+    void tries()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.session().edit("first", [](work::Work& x) { x.finish.exposure = 0.25; });
+        const work::Work before = w.work();
+        w.openSection("light");
+        w.click("light.starts");
+        auto* list = w.find<QListWidget>("light.starts.list");
+        const auto rest = [&](const QString& name) {
+            Q_EMIT list->itemEntered(list->findItems(name, Qt::MatchExactly).front());
+            QTest::qWait(400);
+        };
+        rest("Two coloured sides");
+        QCOMPARE(w.work().lights.order.size(), std::size_t{2});
+        rest("Candle");
+        QVERIFY(w.work().lights.order.size() == 1 && !(w.work() == before));
+        QTest::keyClick(list, Qt::Key_Escape);
+        QVERIFY(!list->isVisible() && w.work() == before);
+        QVERIFY(w.settle());
+        w.session().undo();
+        QCOMPARE(w.work().finish.exposure, 0.0);
+        w.session().redo();
+        // Taken after others were tried it is one step.
+        w.click("light.starts");
+        rest("Candle");
+        Q_EMIT list->itemClicked(list->findItems("Two coloured sides", Qt::MatchExactly).front());
+        QCOMPARE(w.work().lights.order.size(), std::size_t{2});
+        w.session().undo();
+        QVERIFY(w.work() == before);
+    }
+
+    // The table: ticks take light and shadow from pieces and give them back; the picture follows. A light alone for the ground.
+    void whoCastsOnWhom()
+    {
+        work::Work two = driver::kites();
+        session::addLettering(two, "SUN");
+        Window w(two);
+        QVERIFY(w.settle());
+        const work::Work before = w.work();
+        const std::string light = w.work().lights.order.front(), front = w.work().pieces.order.front();
+        w.openSection("light");
+        w.click("light.casting");
+        auto* table = w.find<QTableWidget>("drawer.casting.table");
+        QVERIFY(table->isVisible());
+        QCOMPARE(table->rowCount(), 4);               // all, two pieces, wall and floor
+        const int lit = 2 + 2 * 1, shadow = lit + 1;  // after the surroundings' columns
+        const auto tick = [&](int row, int column) {
+            QTableWidgetItem* item = table->item(row, column);
+            item->setCheckState(item->checkState() == Qt::Checked ? Qt::Unchecked : Qt::Checked);
+        };
+        QCOMPARE(table->horizontalHeaderItem(lit)->text().section('\n', 1), QString("lights it"));
+        tick(1, lit);
+        QCOMPARE(w.work().lights.items.at(light).casting.unlit, std::vector<std::string>{front});
+        QVERIFY(table->item(0, lit)->checkState() == Qt::Unchecked);
+        QVERIFY(w.settle());
+        w.session().undo();
+        QVERIFY(w.work() == before);
+        QCOMPARE(table->item(1, lit)->checkState(), Qt::Checked);
+        // Nothing but the ground: all off, the ground on.
+        tick(0, lit);
+        tick(3, lit);
+        QVERIFY(session::casts(w.work(), session::Casts::Lit, light, work::kGroundId));
+        QVERIFY(!session::casts(w.work(), session::Casts::Lit, light, front));
+        // No shadow at all: then single ones cannot be chosen.
+        tick(0, shadow);
+        QVERIFY(!w.work().lights.items.at(light).casting.shadows);
+        QVERIFY(!(table->item(1, shadow)->flags() & Qt::ItemIsEnabled) && !(table->item(3, shadow)->flags() & Qt::ItemIsEnabled));
+        tick(2, 0);
+        tick(2, 1);
+        const work::Piece& back = w.work().pieces.items.at(w.work().pieces.order.back());
+        QVERIFY(!back.castsShadow && !back.mirrored);
+        QVERIFY(w.settle());
+        QTest::keyClick(table, Qt::Key_Escape);
+        QVERIFY(!table->isVisible());
     }
 
     // The lens: off at first; what is clicked on is sharp, and the lens is on.

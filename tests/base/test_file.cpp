@@ -13,6 +13,7 @@
 
 #include "base/file.h"
 #include "base/hash.h"
+#include "support/registered.h"
 
 class TestFile : public QObject {
     Q_OBJECT
@@ -137,5 +138,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFile)
+OPEN_GLOW_TEST_WITH_EVENTS(TestFile)
 #include "test_file.moc"

@@ -699,5 +699,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCli)
+OPEN_GLOW_TEST_WITH_EVENTS(TestCli)
 #include "test_cli.moc"

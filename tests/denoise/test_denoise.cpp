@@ -4,6 +4,7 @@
 #include "denoise/noise.h"
 #include "render/sampler.h"
 #include "support/noise_scenes.h"
+#include "support/registered.h"
 
 using base::Rgb;
 using denoise::Mode;
@@ -318,5 +319,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDenoise)
+OPEN_GLOW_TEST(TestDenoise)
 #include "test_denoise.moc"

@@ -6,6 +6,7 @@
 
 #include "files/material_sample.h"
 #include "finish/develop.h"
+#include "support/registered.h"
 #include "work/fonts.h"
 #include "work/make_still.h"
 
@@ -142,5 +143,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestAllMaterials)
+OPEN_GLOW_TEST(TestAllMaterials)
 #include "test_all_materials.moc"

@@ -592,5 +592,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestArtwork)
+OPEN_GLOW_TEST_WITH_EVENTS(TestArtwork)
 #include "test_artwork.moc"

@@ -244,5 +244,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGlb)
+OPEN_GLOW_TEST(TestGlb)
 #include "test_glb.moc"

@@ -249,5 +249,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPanoramas)
+OPEN_GLOW_TEST(TestPanoramas)
 #include "test_panoramas.moc"

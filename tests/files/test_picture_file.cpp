@@ -198,5 +198,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPictureFile)
+OPEN_GLOW_TEST_WITH_EVENTS(TestPictureFile)
 #include "test_picture_file.moc"

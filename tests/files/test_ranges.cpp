@@ -189,5 +189,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRanges)
+OPEN_GLOW_TEST(TestRanges)
 #include "test_ranges.moc"

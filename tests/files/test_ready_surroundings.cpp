@@ -14,6 +14,7 @@ private Q_SLOTS:
     // Fourteen or more with names of their own; each is saved and read as it was, has ids of its own, and is another picture.
     void installedOnes()
     {
+        OPEN_GLOW_LONG_TEST
         std::set<std::string> ids, names, seen;
         for (const work::ReadySurroundings& ready : work::readySurroundings()) {
             ids.insert(ready.id);
@@ -69,5 +70,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestReadySurroundings)
+OPEN_GLOW_TEST(TestReadySurroundings)
 #include "test_ready_surroundings.moc"

@@ -230,5 +230,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRenderStill)
+OPEN_GLOW_TEST(TestRenderStill)
 #include "test_render_still.moc"

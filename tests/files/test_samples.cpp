@@ -198,5 +198,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSamples)
+OPEN_GLOW_TEST(TestSamples)
 #include "test_samples.moc"

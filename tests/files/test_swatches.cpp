@@ -5,6 +5,7 @@
 
 #include "files/swatch_file.h"
 #include "picture/colour.h"
+#include "support/registered.h"
 
 class TestSwatches : public QObject {
     Q_OBJECT
@@ -78,5 +79,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSwatches)
+OPEN_GLOW_TEST(TestSwatches)
 #include "test_swatches.moc"

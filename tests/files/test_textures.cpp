@@ -376,5 +376,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTextures)
+OPEN_GLOW_TEST(TestTextures)
 #include "test_textures.moc"

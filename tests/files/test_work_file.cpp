@@ -532,5 +532,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestWorkFile)
+OPEN_GLOW_TEST(TestWorkFile)
 #include "test_work_file.moc"

@@ -9,6 +9,7 @@
 
 #include "film/film.h"
 #include "film/merge.h"
+#include "support/registered.h"
 
 using film::Film;
 using film::FilmShape;
@@ -241,5 +242,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFilm)
+OPEN_GLOW_TEST(TestFilm)
 #include "test_film.moc"

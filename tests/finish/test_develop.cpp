@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "finish/develop.h"
+#include "support/registered.h"
 
 using base::Rgb;
 using finish::DevelopSettings;
@@ -51,7 +52,7 @@ private Q_SLOTS:
                 length(at(0) - picture::encodeSrgb(s.behind.top)) < 0.01f);
         for (int y = 1; y < 101; ++y)
             QVERIFY(at(y).x < at(y - 1).x + 1e-4f && at(y).y < at(y - 1).y + 1e-4f);
-        const Rgb half = finish::shownAt({0.25f, 0.25f, 0.25f}, 0.5f, 0.5, 0, s);
+        const Rgb half = finish::shownAt({0.25f, 0.25f, 0.25f}, 0.5f, 0.5, 0, 0, s);
         QVERIFY(std::abs(picture::decodeSrgb(half.x) - (0.25f + 0.5f * s.behind.top.x)) < 1e-3f);
         s.transparent = true;
         QCOMPARE(finish::develop(shares, s).at(0, 50)[3], 0.0f);
@@ -144,5 +145,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDevelop)
+OPEN_GLOW_TEST(TestDevelop)
 #include "test_develop.moc"

@@ -3,6 +3,7 @@
 #include <random>
 
 #include "finish/develop.h"
+#include "support/registered.h"
 
 using finish::Area;
 using finish::Graph;
@@ -127,5 +128,5 @@ private:
     using Rgb = base::Rgb;
 };
 
-QTEST_APPLESS_MAIN(TestGraph)
+OPEN_GLOW_TEST(TestGraph)
 #include "test_graph.moc"

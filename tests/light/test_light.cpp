@@ -203,6 +203,6 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLight)
+OPEN_GLOW_TEST(TestLight)
 #include "support/support.h"
 #include "test_light.moc"

@@ -4,6 +4,7 @@
 #include "base/units.h"
 #include "light/surroundings.h"
 #include "render/sampler.h"
+#include "support/registered.h"
 
 using base::Rgb;
 using base::Vec3f;
@@ -172,5 +173,5 @@ private:
     static constexpr float kPi = float(base::kPi);
 };
 
-QTEST_APPLESS_MAIN(TestPanorama)
+OPEN_GLOW_TEST(TestPanorama)
 #include "test_panorama.moc"

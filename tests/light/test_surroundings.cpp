@@ -184,5 +184,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSurroundings)
+OPEN_GLOW_TEST(TestSurroundings)
 #include "test_surroundings.moc"

@@ -7,6 +7,7 @@
 #include "base/units.h"
 #include "outline/drawing.h"
 #include "outline/outline.h"
+#include "support/registered.h"
 
 using base::Vec2;
 
@@ -182,5 +183,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDrawing)
+OPEN_GLOW_TEST(TestDrawing)
 #include "test_drawing.moc"

@@ -370,5 +370,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLayout)
+OPEN_GLOW_TEST(TestLayout)
 #include "test_layout.moc"

@@ -205,5 +205,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestOutline)
+OPEN_GLOW_TEST(TestOutline)
 #include "test_outline.moc"

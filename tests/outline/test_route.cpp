@@ -255,5 +255,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRoute)
+OPEN_GLOW_TEST(TestRoute)
 #include "test_route.moc"

@@ -233,5 +233,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSteps)
+OPEN_GLOW_TEST(TestSteps)
 #include "test_steps.moc"

@@ -325,5 +325,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestStyles)
+OPEN_GLOW_TEST(TestStyles)
 #include "test_styles.moc"

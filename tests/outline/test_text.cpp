@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "outline/text.h"
+#include "support/registered.h"
 
 class TestText : public QObject {
     Q_OBJECT
@@ -48,5 +49,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestText)
+OPEN_GLOW_TEST(TestText)
 #include "test_text.moc"

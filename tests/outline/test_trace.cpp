@@ -189,5 +189,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTrace)
+OPEN_GLOW_TEST(TestTrace)
 #include "test_trace.moc"

@@ -3,6 +3,7 @@
 #include <QtTest>
 
 #include "picture/colour.h"
+#include "support/registered.h"
 
 using base::Rgb;
 using picture::ViewTransform;
@@ -95,5 +96,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestColour)
+OPEN_GLOW_TEST(TestColour)
 #include "test_colour.moc"

@@ -3,6 +3,7 @@
 
 #include "picture/colour.h"
 #include "picture/oklab.h"
+#include "support/registered.h"
 
 using picture::Oklch;
 
@@ -82,5 +83,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestOklab)
+OPEN_GLOW_TEST(TestOklab)
 #include "test_oklab.moc"

@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "picture/temperature.h"
+#include "support/registered.h"
 
 using base::Rgb;
 
@@ -61,5 +62,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTemperature)
+OPEN_GLOW_TEST(TestTemperature)
 #include "test_temperature.moc"

@@ -180,5 +180,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDraft)
+OPEN_GLOW_TEST(TestDraft)
 #include "test_draft.moc"

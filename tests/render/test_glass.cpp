@@ -190,5 +190,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGlass)
+OPEN_GLOW_TEST(TestGlass)
 #include "test_glass.moc"

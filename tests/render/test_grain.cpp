@@ -64,6 +64,7 @@ private Q_SLOTS:
     // KHR_materials_anisotropy: to where u grows, which is to the right of the face, turned counter-clockwise.
     void highlightsGoByTheSheet()
     {
+        OPEN_GLOW_LONG_TEST
         const auto even = spreadOf(block(m_steel, {})), right = spreadOf(block(m_steel, brushed(0))),
                    up = spreadOf(block(m_steel, brushed(90))), slant = spreadOf(block(m_steel, brushed(30)));
         QVERIFY(std::abs(even[0] - even[1]) < 0.1 * even[0]);
@@ -75,6 +76,7 @@ private Q_SLOTS:
     // It goes with the piece, and on its sides along the outline.
     void highlightsGoByThePiece()
     {
+        OPEN_GLOW_LONG_TEST
         Scene turned = block(m_steel, brushed(0));
         const double s = std::sqrt(0.5);
         turned.bodies[0].pose = {{s, s, 0}, {-s, s, 0}, {0, 0, 1}, {}};
@@ -123,5 +125,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGrain)
+OPEN_GLOW_TEST(TestGrain)
 #include "test_grain.moc"

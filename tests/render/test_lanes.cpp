@@ -222,5 +222,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLanes)
+OPEN_GLOW_TEST(TestLanes)
 #include "test_lanes.moc"

@@ -63,6 +63,7 @@ private Q_SLOTS:
     // pixels' own filter spread by is measured where it is sharp, and taken off.
     void circleOfConfusion()
     {
+        OPEN_GLOW_LONG_TEST
         for (const auto& [before, sharp] : {std::pair{80.0, 400.0}, {-120.0, 400.0}, {0.0, 330.0}, {60.0, 340.0}}) {
             Scene scene = ballAt(before);
             const double own = blotOf(scene).spread2;
@@ -93,6 +94,7 @@ private Q_SLOTS:
     // r^2 (2 + cos(2 pi / n)) / 6. Before the sharp plane it stands as the lens does, behind it on its head.
     void blades()
     {
+        OPEN_GLOW_LONG_TEST
         for (const int n : {3, 5, 6}) {
             Scene scene = ballAt(-120);
             const double own = blotOf(scene).spread2;
@@ -130,5 +132,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLens)
+OPEN_GLOW_TEST(TestLens)
 #include "test_lens.moc"

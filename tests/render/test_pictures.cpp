@@ -224,5 +224,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPictures)
+OPEN_GLOW_TEST(TestPictures)
 #include "test_pictures.moc"

@@ -156,5 +156,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRealSize)
+OPEN_GLOW_TEST(TestRealSize)
 #include "test_real_size.moc"

@@ -208,5 +208,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSampling)
+OPEN_GLOW_TEST(TestSampling)
 #include "test_sampling.moc"

@@ -127,5 +127,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSky)
+OPEN_GLOW_TEST(TestSky)
 #include "test_sky.moc"

@@ -78,6 +78,7 @@ private Q_SLOTS:
     // the same.
     void sharperWithSamples()
     {
+        OPEN_GLOW_LONG_TEST
         const Scene with = wallAndMirror(true), without = wallAndMirror(false);
         const auto column = [&](std::uint32_t first) {
             std::vector<double> thrown;
@@ -101,5 +102,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestThrown)
+OPEN_GLOW_TEST(TestThrown)
 #include "test_thrown.moc"

@@ -443,5 +443,5 @@ private:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTransport)
+OPEN_GLOW_TEST(TestTransport)
 #include "test_transport.moc"

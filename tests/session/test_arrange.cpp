@@ -3,6 +3,7 @@
 
 #include "session/arrange.h"
 #include "session/gestures.h"
+#include "support/registered.h"
 
 namespace {
 
@@ -131,5 +132,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestArrange)
+OPEN_GLOW_TEST(TestArrange)
 #include "test_arrange.moc"

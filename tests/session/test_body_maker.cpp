@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "session/body_maker.h"
+#include "support/registered.h"
 
 namespace {
 
@@ -86,5 +87,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBodyMaker)
+OPEN_GLOW_TEST_WITH_EVENTS(TestBodyMaker)
 #include "test_body_maker.moc"

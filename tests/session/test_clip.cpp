@@ -290,5 +290,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestClip)
+OPEN_GLOW_TEST(TestClip)
 #include "test_clip.moc"

@@ -3,6 +3,7 @@
 
 #include "base/units.h"
 #include "session/gestures.h"
+#include "support/registered.h"
 
 using base::Vec2;
 using base::Vec3;
@@ -221,5 +222,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGestures)
+OPEN_GLOW_TEST(TestGestures)
 #include "test_gestures.moc"

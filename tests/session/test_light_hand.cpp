@@ -4,6 +4,8 @@
 #include "base/units.h"
 #include "render/render.h"
 #include "session/light_hand.h"
+#include "support/long_test.h"
+#include "support/registered.h"
 #include "work/make_still.h"
 #include "work/properties.h"
 
@@ -112,6 +114,7 @@ private Q_SLOTS:
     }
     void glintsAreWhereTheyWerePointedAt()
     {
+        OPEN_GLOW_LONG_TEST
         QFETCH(int, kind);
         QFETCH(bool, domed);
         work::Work work = polished(domed);
@@ -175,6 +178,7 @@ private Q_SLOTS:
     }
     void shadowsFallWhereTheyArePulled()
     {
+        OPEN_GLOW_LONG_TEST
         QFETCH(int, kind);
         work::Work work = kites("I");
         work.ground.wallBehind = 40;
@@ -271,5 +275,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLightHand)
+OPEN_GLOW_TEST(TestLightHand)
 #include "test_light_hand.moc"

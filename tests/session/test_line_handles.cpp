@@ -179,5 +179,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLineHandles)
+OPEN_GLOW_TEST(TestLineHandles)
 #include "test_line_handles.moc"

@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "session/quantity.h"
+#include "support/registered.h"
 
 using session::Kind;
 using session::LengthUnit;
@@ -73,5 +74,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestQuantity)
+OPEN_GLOW_TEST(TestQuantity)
 #include "test_quantity.moc"

@@ -11,6 +11,7 @@
 #include "files/work_file.h"
 #include "session/finals.h"
 #include "session/recovery.h"
+#include "support/registered.h"
 
 namespace {
 
@@ -217,5 +218,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRecovery)
+OPEN_GLOW_TEST(TestRecovery)
 #include "test_recovery.moc"

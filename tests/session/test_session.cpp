@@ -7,6 +7,7 @@
 #include "session/gesture.h"
 #include "session/session.h"
 #include "session/summary.h"
+#include "support/registered.h"
 
 using session::Choice;
 using session::Session;
@@ -278,5 +279,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSession)
+OPEN_GLOW_TEST(TestSession)
 #include "test_session.moc"

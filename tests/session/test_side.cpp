@@ -3,6 +3,7 @@
 
 #include "session/edits.h"
 #include "session/side.h"
+#include "support/registered.h"
 
 using base::Vec2;
 using base::Vec3;
@@ -147,5 +148,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSide)
+OPEN_GLOW_TEST(TestSide)
 #include "test_side.moc"

@@ -4,6 +4,7 @@
 #include "base/units.h"
 #include "light/surroundings.h"
 #include "session/sky_chart.h"
+#include "support/registered.h"
 #include "work/scene.h"
 
 using base::Vec2;
@@ -109,5 +110,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSkyChart)
+OPEN_GLOW_TEST(TestSkyChart)
 #include "test_sky_chart.moc"

@@ -189,5 +189,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestAlong)
+OPEN_GLOW_TEST(TestAlong)
 #include "test_along.moc"

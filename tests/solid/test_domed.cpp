@@ -241,5 +241,5 @@ private:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDomed)
+OPEN_GLOW_TEST(TestDomed)
 #include "test_domed.moc"

@@ -330,5 +330,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestEdges)
+OPEN_GLOW_TEST(TestEdges)
 #include "test_edges.moc"

@@ -141,5 +141,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGlyphs)
+OPEN_GLOW_TEST(TestGlyphs)
 #include "test_glyphs.moc"

@@ -355,5 +355,5 @@ private:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSlab)
+OPEN_GLOW_TEST(TestSlab)
 #include "test_slab.moc"

@@ -282,5 +282,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTube)
+OPEN_GLOW_TEST(TestTube)
 #include "test_tube.moc"

@@ -11,6 +11,7 @@
 #include "render/scene.h"
 #include "solid/body.h"
 #include "support/long_test.h"
+#include "support/registered.h"
 #include "work/work.h"
 
 namespace support {

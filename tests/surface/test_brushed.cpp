@@ -2,6 +2,8 @@
 #include <QtTest>
 
 #include "support/lobes.h"
+#include "support/long_test.h"
+#include "support/registered.h"
 
 using base::Rgb;
 using base::Vec3f;
@@ -55,6 +57,7 @@ private Q_SLOTS:
     // White metals and plastics, from all sides.
     void inTheFurnace()
     {
+        OPEN_GLOW_LONG_TEST
         for (const float metallic : {0.0f, 1.0f})
             for (const float ior : {1.5f, 2.0f})
                 for (const float strength : {0.3f, 0.7f, 1.0f})
@@ -149,6 +152,7 @@ private Q_SLOTS:
 
     void coatInTheFurnace()
     {
+        OPEN_GLOW_LONG_TEST
         Layers layers;
         layers.clearcoat = 1;
         for (const float coat : {0.0f, 0.4f})
@@ -167,5 +171,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestBrushed)
+OPEN_GLOW_TEST(TestBrushed)
 #include "test_brushed.moc"

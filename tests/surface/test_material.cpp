@@ -391,5 +391,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestMaterial)
+OPEN_GLOW_TEST(TestMaterial)
 #include "test_material.moc"

@@ -216,5 +216,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPattern)
+OPEN_GLOW_TEST(TestPattern)
 #include "test_pattern.moc"

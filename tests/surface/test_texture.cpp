@@ -3,6 +3,7 @@
 #include <cmath>
 #include <random>
 
+#include "support/registered.h"
 #include "surface/cover.h"
 
 using namespace surface;
@@ -267,5 +268,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTexture)
+OPEN_GLOW_TEST(TestTexture)
 #include "test_texture.moc"

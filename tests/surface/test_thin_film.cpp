@@ -3,6 +3,8 @@
 
 #include "picture/cie1931.h"
 #include "support/lobes.h"
+#include "support/long_test.h"
+#include "support/registered.h"
 #include "surface/thin_film.h"
 
 using base::Rgb;
@@ -114,6 +116,7 @@ private Q_SLOTS:
     // Nothing is made: of dielectrics, metals, panes and glass from both sides; little is lost where nothing is absorbed.
     void inTheFurnace()
     {
+        OPEN_GLOW_LONG_TEST
         for (const float roughness : {0.0f, 0.4f, 1.0f})
             for (const double angle : {5.0, 50.0, 80.0})
                 for (int kind = 0; kind < 5; ++kind) {
@@ -161,5 +164,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestThinFilm)
+OPEN_GLOW_TEST(TestThinFilm)
 #include "test_thin_film.moc"

@@ -351,5 +351,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestArtworkPieces)
+OPEN_GLOW_TEST(TestArtworkPieces)
 #include "test_artwork_pieces.moc"

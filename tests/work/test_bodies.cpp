@@ -287,5 +287,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestBodies)
+OPEN_GLOW_TEST(TestBodies)
 #include "test_bodies.moc"

@@ -170,5 +170,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFit)
+OPEN_GLOW_TEST(TestFit)
 #include "test_fit.moc"

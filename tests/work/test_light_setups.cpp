@@ -5,6 +5,7 @@
 
 #include "files/light_setup.h"
 #include "light/light.h"
+#include "support/registered.h"
 #include "work/scene.h"
 #include "work/surroundings.h"
 
@@ -143,5 +144,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLightSetups)
+OPEN_GLOW_TEST(TestLightSetups)
 #include "test_light_setups.moc"

@@ -399,5 +399,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestOutlineSteps)
+OPEN_GLOW_TEST(TestOutlineSteps)
 #include "test_outline_steps.moc"

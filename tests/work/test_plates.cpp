@@ -215,5 +215,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPlates)
+OPEN_GLOW_TEST(TestPlates)
 #include "test_plates.moc"

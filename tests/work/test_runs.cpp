@@ -407,5 +407,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRuns)
+OPEN_GLOW_TEST(TestRuns)
 #include "test_runs.moc"

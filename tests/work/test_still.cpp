@@ -356,5 +356,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestStill)
+OPEN_GLOW_TEST(TestStill)
 #include "test_still.moc"

@@ -328,5 +328,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTypeset)
+OPEN_GLOW_TEST(TestTypeset)
 #include "test_typeset.moc"

@@ -127,5 +127,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestWork)
+OPEN_GLOW_TEST(TestWork)
 #include "test_work.moc"
