@@ -32,9 +32,9 @@ base::Result<std::string> valueFor(work::Work& work, const std::string& pointer,
     const std::string role = at == std::string::npos ? std::string() : pointer.substr(at + kParent.size());
     work::Pictures pictures;
     const auto values = work::valuesIn(pictures);
-    const bool isRole = std::any_of(values.begin(), values.end(), [&](const work::Value& v) {
-        return std::holds_alternative<std::string*>(v.at) && v.number.key == role;
-    });
+    const bool isRole = pointer == "/ground/backdropPicture" || std::any_of(values.begin(), values.end(), [&](const work::Value& v) {
+                            return std::holds_alternative<std::string*>(v.at) && v.number.key == role;
+                        });
     if (!isRole || value.empty() || work.assets.contains(value))
         return value;
     const auto file = files::readPictureFile(value, {});

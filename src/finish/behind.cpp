@@ -1,12 +1,22 @@
 #include "finish/behind.h"
 
+#include <algorithm>
+
 #include "picture/oklab.h"
 #include "render/camera.h"
 
 namespace finish {
 
-Rgb Behind::at(double u, double v) const
+Rgb Behind::at(double u, double v, double pixel) const
 {
+    if (kind == Kind::Picture) {
+        // Of a picture that is wider than the frame a part of its width is seen, else of its height.
+        const double wider = camera.frameWidth * picture->aspect() / camera.frameHeight, across = std::min(1.0, wider),
+                     up = std::min(1.0, 1 / wider);
+        const surface::Rgba seen = picture->colourAt(static_cast<float>(0.5 + (u - 0.5) * across), static_cast<float>(0.5 + (0.5 - v) * up),
+                                                     static_cast<float>(pixel * across * picture->width()), surface::PictureEdges::Mirror);
+        return seen.colour + bottom * (1 - seen.alpha);
+    }
     if (kind == Kind::Gradient)
         return picture::mixedInOklab(bottom, top, static_cast<float>(1 - v));
     if (!surroundings)

@@ -3,6 +3,7 @@
 
 #include "light/panorama.h"
 #include "render/scene.h"
+#include "surface/texture.h"
 
 namespace finish {
 
@@ -13,16 +14,19 @@ struct Behind {
         Colour,    // DevelopSettings::backdrop
         Gradient,  // as typed, from the bottom of the frame to its top, even to the eye (in Oklab)
         Light,     // the surroundings, mixed and exposed as their light is
+        Picture,   // as typed: it fills the frame, in its middle; where it lets through, the colour at the bottom shows
     };
     Kind kind = Kind::Colour;
     Rgb bottom, top;
     light::SharedPanorama surroundings;  // nothing: 1 from everywhere
     render::Camera camera;               // a parallel one sees surroundings as one of 50 mm would
+    surface::SharedTexture picture;      // its colours are made
 
     bool operator==(const Behind&) const = default;
-    // At (u, v) in [0, 1]^2 of the frame, from its upper left corner: of a gradient the colour, of light what is seen before desk and
-    // exposure. Of light some 100 ns.
-    Rgb at(double u, double v) const;
+    bool isTyped() const { return kind == Kind::Gradient || kind == Kind::Picture; }
+    // At (u, v) in [0, 1]^2 of the frame, from its upper left corner: the colour as typed, or of light what is seen before desk and
+    // exposure. `pixel` is the share of the frame's width that sees it. Of light and pictures some 100 ns.
+    Rgb at(double u, double v, double pixel = 0) const;
 };
 
 }  // namespace finish

@@ -62,14 +62,14 @@ Rgb shown(Rgb light, float alpha, const DevelopSettings& s, bool quick)
     return quick ? picture::encodeSrgbQuickly(seen) : picture::encodeSrgb(seen);
 }
 
-Rgb shownAt(Rgb light, float alpha, double u, double v, const DevelopSettings& s, bool quick)
+Rgb shownAt(Rgb light, float alpha, double u, double v, double pixel, const DevelopSettings& s, bool quick)
 {
     if (showsLightBehind(s)) {
         addBehind(light, alpha, u, v, s, std::exp2(static_cast<float>(s.exposureStops)));
-    } else if (s.behind.kind == Behind::Kind::Gradient && !s.transparent && alpha < 1) {
+    } else if (s.behind.isTyped() && !s.transparent && alpha < 1) {
         DevelopSettings here;
         here.viewTransform = s.viewTransform;
-        here.backdrop = s.behind.at(u, v);
+        here.backdrop = s.behind.at(u, v, pixel);
         return shown(light, alpha, here, quick);
     }
     return shown(light, alpha, s, quick);
@@ -141,8 +141,8 @@ Graph graphOf(const DevelopSettings& s, int width, int height)
             }));
     graph.add(pointwise(last, s.transparent ? 4 : 3, [s, width, height](const float* in, float* out, int x, int y) {
         const Rgb light{in[0], in[1], in[2]};
-        const Rgb seen = s.behind.kind == Behind::Kind::Gradient ? shownAt(light, in[3], (x + 0.5) / width, (y + 0.5) / height, s)
-                                                                 : shown(light, in[3], s);
+        const Rgb seen =
+            s.behind.isTyped() ? shownAt(light, in[3], (x + 0.5) / width, (y + 0.5) / height, 1.0 / width, s) : shown(light, in[3], s);
         out[0] = seen.x;
         out[1] = seen.y;
         out[2] = seen.z;

@@ -27,8 +27,8 @@ Rgb mixed(const Rgb* entries, const DevelopSettings& settings);
 
 // Light that was mixed, as seen: the second half of developed(). `quick` encodes by a table, true to 1e-4.
 Rgb shown(Rgb light, float alpha, const DevelopSettings& settings, bool quick = false);
-// The same at a place of the frame, (u, v) in [0, 1]^2, with what is behind there.
-Rgb shownAt(Rgb light, float alpha, double u, double v, const DevelopSettings& settings, bool quick = false);
+// The same at a place of the frame, (u, v) in [0, 1]^2, with what is behind there; `pixel` is the share of the frame's width that sees it.
+Rgb shownAt(Rgb light, float alpha, double u, double v, double pixel, const DevelopSettings& settings, bool quick = false);
 
 // A pixel as seen, encoded sRGB in 0 to 1. Colour is un-premultiplied before the view transform; over the backdrop it is
 // blended in linear light.

@@ -131,6 +131,7 @@ void PathBatch::Packet::takeLane(int to, const Packet& from, int lane)
     take(pdf, from.pdf);
     sampler.takeLane(to, from.sampler, lane);
     path.v[to] = from.path.v[lane];
+    leaves.v[to] = from.leaves.v[lane];
     mirrors.v[to] = from.mirrors.v[lane];
     for (int i = 0; i < kMostMedia; ++i) {
         inBody[i].v[to] = from.inBody[i].v[lane];
@@ -201,6 +202,7 @@ struct Integrator::Bounce {
     FrameOf<Wide> frame;
     Surface surface;
     V3<Wide> point, start, beyond;  // of the rays from here: on this side, and through it
+    WideInt body;
 
     // Always outside: a direction above the smooth surface but below its facet starts from the surface, not in the body.
     Bounce(const Integrator& integrator, const Hits& hits, const V3<Wide>& geometric, const V3<Wide>& shading,
@@ -208,7 +210,8 @@ struct Integrator::Bounce {
         : frame(integrator.frameAt<Surface>(hits, alive, shading)),
           surface(integrator.surfaceAt<Surface>(hits, material, frame, crossing, relief, blur)),
           point(hits.point),
-          start(offsetPoint(hits.origin, geometric))
+          start(offsetPoint(hits.origin, geometric)),
+          body(hits.body)
     {
         if constexpr (kLayered) {
             beyond = offsetPoint(hits.point, -geometric);
@@ -273,6 +276,8 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
     m_letsThrough = std::any_of(scene.layers.begin(), scene.layers.end(), [](const Layers& l) { return l.letsThrough(); });
     if (m_letsThrough)
         glassTables();
+    if (scene.casts())
+        findApart();
     float total = 0;
     for (const Light& light : scene.lights) {
         m_lights.emplace_back(light);
@@ -346,13 +351,17 @@ template <class Surface>
     if (!any(tried))
         return;
     const auto value = bounce.surface.evaluate(local);
-    const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (cosine / aimed.pdf * partOf(aimed.pdf, value.pdf));
+    Wide part = partOf(aimed.pdf, value.pdf);
+    Sight sight;
+    if (casts())
+        aimCasting(aimed.entry, bounce.body, value.pdf, sight, tried, part);
+    const V3<Wide> share = packet.throughput * value.f * aimed.radiance * (cosine / aimed.pdf * part);
     tried = tried & (largest(share) > 0);
     if (!any(tried))
         return;
     rays += static_cast<std::uint64_t>(countOf(tried));
     Mask blocked;
-    m_tracer.occluded(start, aimed.direction, aimed.distance * (1 - 1e-4f), tried, blocked);
+    m_tracer.occluded(start, aimed.direction, aimed.distance * (1 - 1e-4f), tried, blocked, casts() ? &sight : nullptr);
     open = tried & !blocked;
     addTo(batch, packet, open, aimed.entry, share);
 }
@@ -408,8 +417,10 @@ template <class Surface>
 {
     nearest = kInfinity;
     for (std::size_t i = 0; i < m_lights.size(); ++i) {
-        const LightSampleOf<Wide> light = m_lights[i].hit(packet.origin, packet.direction, farthest);
-        const Mask met = active & (light.pdf > 0);
+        const LightSampleOf<Wide> light = m_lights[i].hit(packet.origin, packet.direction, casts() ? Wide(kInfinity) : farthest);
+        Mask met = active & (light.pdf > 0);
+        if (casts())
+            seeEntry(packet, m_lightEntries[i], light.distance, farthest, met, met);
         if (!any(met))
             continue;
         nearest = select(met, min(nearest, light.distance), nearest);
@@ -455,6 +466,8 @@ template <class Surface>
     Wide weight = 1;
     if (bounces > 0)
         weight = partOf(packet.pdf, m_emitters.density(most, hits.distance, cosine) * (bounces == 1 ? 1 : m_chance[m_lights.size()]));
+    if (bounces > 0 && casts())
+        weighEmission(packet, weight);
     addTo(batch, packet, gives, m_emissiveEntry, packet.throughput * radiance * weight);
 }
 
@@ -654,7 +667,8 @@ template <class Surface>
     const Mask active = Mask::firstOf(count);
     Hits hits;
     rays += static_cast<std::uint64_t>(count);
-    m_tracer.intersect(packet.origin, packet.direction, active, bounces == 0, hits, alive);
+    const Sight mirrored{0, packet.leaves};
+    m_tracer.intersect(packet.origin, packet.direction, active, bounces == 0, hits, alive, casts() && bounces > 0 ? &mirrored : nullptr);
     const Mask lost = active & !alive;
     Crossing crossing;
     if constexpr (Bounce<Surface>::kLayered)
@@ -666,10 +680,13 @@ template <class Surface>
         const Mask ends = active & (packet.mirrors >= 0) & (lost | (light < kInfinity));
         if (any(ends))
             followGuide(batch, packet, ends, {1, 1, 1}, -packet.direction, light);
+        Mask sees = lost;
+        if (casts() && m_scene.surroundings)
+            seeEntry(packet, m_surroundingsEntry, kInfinity, select(alive, hits.distance, Wide(kInfinity)), active, sees);
         if (m_scene.surroundings && m_scene.sky)
-            addSky(batch, packet, lost, bounces == 1);
+            addSky(batch, packet, sees, bounces == 1);
         else if (m_scene.surroundings)
-            addTo(batch, packet, lost, m_surroundingsEntry, packet.throughput);
+            addTo(batch, packet, sees, m_surroundingsEntry, packet.throughput);
     }
     if (!any(alive))
         return;
@@ -735,6 +752,7 @@ template <class Surface>
     packet.direction = select(crossing.passes, packet.direction, normalized(bounce.frame.toWorld(next.direction)));
     packet.origin = bounce.start;
     packet.pdf = next.pdf;
+    packet.leaves = select(crossing.passes, packet.leaves, hits.body);
     packet.blur = select(crossing.passes, packet.blur, max(packet.blur, blurAfter(next.pdf, packet.mostBlur)));
     if constexpr (Bounce<Surface>::kLayered) {
         packet.width = footprint;

@@ -52,7 +52,8 @@ private:
         V3<Wide> origin, direction, throughput{1, 1, 1};
         Wide pdf;  // of the direction; 0 from the viewer
         SamplerOf<Wide> sampler;
-        WideInt path;  // number in the batch
+        WideInt path;         // number in the batch
+        WideInt leaves = -1;  // body that it comes from; -1: wall or floor
         // Solids that let light through and that it is in, the one entered last first: their places among the bodies, and what they are of.
         static constexpr int kMostMedia = 4;
         std::array<WideInt, kMostMedia> inBody = outside(), inMaterial = outside();
@@ -132,10 +133,22 @@ private:
     void addLight(PathBatch& batch, const Packet& packet, const Bounce<Surface>& bounce, const Aimed& aimed, const Mask& alive, Mask& tried,
                   Mask& open, std::uint64_t& rays) const;
     Aimed aimAt(int light, const V3<Wide>& point, const Wide& u, const Wide& v) const;
+    // --- where not everybody casts on everybody (casting.cpp)
+    bool casts() const { return !m_isApart.empty(); }
+    void findApart();
+    // Of ways to lights of these entries from these bodies, whose directions surfaces sample with density `pdf`: what they see, which are
+    // worth it, and the part they have beside ways that were not aimed.
+    void aimCasting(const WideInt& entries, const WideInt& bodies, const Wide& pdf, Sight& sight, Mask& tried, Wide& part) const;
+    // Which of `active` paths see an entry's light that is `distance` ahead; `met` is how far the next thing is that mirrors show.
+    void seeEntry(const Packet& packet, int entry, const Wide& distance, const Wide& met, const Mask& active, Mask& seen) const;
+    // Light of emissive materials that a path has met: `weight` holds how much of it counts where everybody casts on everybody.
+    void weighEmission(const Packet& packet, Wide& weight) const;
+    bool isUnlit(int entry, int body) const;
+
     // `nearest` gets the distance to the nearest light that a ray has met, infinite if it has met none.
     void addHitLights(PathBatch& batch, const Packet& packet, const Crossing& crossing, const Wide& farthest, const Mask& active, bool all,
                       Wide& nearest) const;
-    // Of rays that meet nothing.
+    // Of rays that see it.
     void addSky(PathBatch& batch, const Packet& packet, const Mask& lost, bool all) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;
     bool hasCovers() const { return !m_scene.covers.empty(); }
@@ -158,6 +171,7 @@ private:
     bool m_letsThrough = false;    // some material does
     bool m_brushed = false;        // some is
     bool m_picturedLight = false;  // some gives off light that a picture changes
+    std::vector<bool> m_isApart;   // by entry: what keeps its light off is not what mirrors show
 };
 
 }  // namespace render

@@ -59,9 +59,26 @@ struct Camera {
     double lensRadius = 0;                         // pt, of a perspective camera; 0: everything is sharp
     double sharpDistance = 1000;                   // pt along `forward` to the plane that is sharp
     int blades = 0;                                // corners of the lens, one straight up; 0: round
+    // pt along `forward`: bodies are seen from there on only; what a ray begins in is cut away whole, so that no inside is seen. 0: from
+    // the eye on.
+    double cutDistance = 0;
 
     bool operator==(const Camera&) const = default;
 };
+
+// Who casts on whom in the light of one entry of the film: by the places of pieces counted from 1, 0 is wall and floor. Those beyond the
+// end of a list are not in it.
+struct Casting {
+    std::vector<bool> unlit;       // get none of it straight from where it comes from
+    std::vector<bool> shadowless;  // do not stand in its way, but in their own; wall and floor always do
+
+    bool operator==(const Casting&) const = default;
+};
+
+inline bool isIn(const std::vector<bool>& pieces, int piece)
+{
+    return static_cast<std::size_t>(piece) < pieces.size() && pieces[static_cast<std::size_t>(piece)];
+}
 
 struct Scene {
     std::vector<PlacedBody> bodies;
@@ -76,7 +93,11 @@ struct Scene {
     film::Entries entries;  // of the film: for the surroundings and emissive materials as far as there are any, and one for each light, in
                             // their order
     Camera camera;
-    double foldZ = 0;  // level parallel view: where the floor is folded down, see ground.h
+    double foldZ = 0;               // level parallel view: where the floor is folded down, see ground.h
+    std::vector<Casting> castings;  // one for each of the entries; empty: everybody on everybody
+    std::vector<bool> unmirrored;   // pieces counted from 1 that are not seen in others, nor throw light on them
+
+    bool casts() const { return !castings.empty() || !unmirrored.empty(); }
 };
 
 }  // namespace render

@@ -12,6 +12,8 @@ namespace render {
 
 namespace {
 
+constexpr int kMostInside = 16;  // walls that a ray goes out through from where it was cut off
+
 RTCDevice device()
 {
     static const RTCDevice s_device = rtcNewDevice("set_affinity=0");
@@ -108,23 +110,36 @@ struct Tracer::Placed {
     PictureSheet sheet;  // where there are pictures
 };
 
-// What rays bring along, so that they go through holes: Embree asks it about every triangle they meet.
-struct Tracer::CutOut {
+// What rays bring along, so that they go through holes and what they do not see: Embree asks it about every triangle they meet.
+struct Tracer::Query {
     RTCIntersectContext context;
     const Tracer* tracer;
+    const std::vector<bool>* hidden = nullptr;
+    int piece = -1;  // that they leave
 
-    explicit CutOut(const Tracer& t) : tracer(&t)
+    explicit Query(const Tracer& t) : tracer(&t)
     {
         rtcInitIntersectContext(&context);
-        if (t.m_cutsOut)
-            context.filter = [](const RTCFilterFunctionNArguments* asked) {
-                const Tracer& own = *reinterpret_cast<const CutOut*>(asked->context)->tracer;
-                for (unsigned i = 0; i < asked->N; ++i)
-                    if (asked->valid[i] == -1 &&
-                        own.isCutOut(static_cast<int>(RTCHitN_geomID(asked->hit, asked->N, i)), RTCHitN_primID(asked->hit, asked->N, i),
-                                     RTCHitN_u(asked->hit, asked->N, i), RTCHitN_v(asked->hit, asked->N, i)))
-                        asked->valid[i] = 0;
-            };
+        if (!t.m_cutsOut && t.m_hidden.empty())
+            return;
+        context.filter = [](const RTCFilterFunctionNArguments* asked) {
+            const Query& own = *reinterpret_cast<const Query*>(asked->context);
+            for (unsigned i = 0; i < asked->N; ++i)
+                if (asked->valid[i] == -1 && own.passes(RTCHitN_geomID(asked->hit, asked->N, i), RTCHitN_primID(asked->hit, asked->N, i),
+                                                        RTCHitN_u(asked->hit, asked->N, i), RTCHitN_v(asked->hit, asked->N, i)))
+                    asked->valid[i] = 0;
+        };
+    }
+    void look(const Sight& sight, int lane)
+    {
+        const std::size_t view = static_cast<std::size_t>(sight.view[lane]);
+        hidden = view < tracer->m_hidden.size() ? &tracer->m_hidden[view] : nullptr;
+        piece = sight.from[lane] < 0 ? -1 : tracer->m_scene.bodies[static_cast<std::size_t>(sight.from[lane])].piece;
+    }
+    bool passes(unsigned body, unsigned triangle, float second, float third) const
+    {
+        return (hidden && (*hidden)[body] && tracer->m_scene.bodies[body].piece != piece) ||
+               (tracer->m_cutsOut && tracer->isCutOut(static_cast<int>(body), triangle, second, third));
     }
 };
 
@@ -151,17 +166,32 @@ Tracer::Tracer(const Scene& scene, std::shared_ptr<const BodyTree> tree)
                             toFloat(pose.origin),
                             hasPictures ? PictureSheet(placed) : PictureSheet()});
     }
+    const auto hide = [&](const std::vector<bool>& pieces) {
+        std::vector<bool>& bodies = m_hidden.emplace_back();
+        for (const PlacedBody& placed : scene.bodies)
+            bodies.push_back(isIn(pieces, placed.piece + 1));
+    };
+    if (scene.casts()) {
+        hide(scene.unmirrored);
+        for (std::size_t e = 0; e < scene.entries.size(); ++e)
+            hide(e < scene.castings.size() ? scene.castings[e].shadowless : std::vector<bool>());
+    }
 }
 
 Tracer::~Tracer() = default;
 
-[[gnu::noinline]] void Tracer::meetBodies(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, OnBodies& met) const
+[[gnu::noinline]] void Tracer::meetBodies(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, const Sight* sight,
+                                          OnBodies& met) const
 {
     if (camera) {
+        const Camera& c = m_scene.camera;
+        const auto cut = static_cast<float>(c.cutDistance);
+        const Wide first = cut > 0 ? cut / dot(d, spread<Wide>(toFloat(c.forward))) : Wide(0);
         RTCRayHit8 query{};
         alignas(32) int valid[8];
         for (int i = 0; i < kLanes; ++i) {
             valid[i] = active.v[i];
+            query.ray.tnear[i] = first[i];
             query.ray.org_x[i] = o.x[i];
             query.ray.org_y[i] = o.y[i];
             query.ray.org_z[i] = o.z[i];
@@ -172,9 +202,26 @@ Tracer::~Tracer() = default;
             query.ray.mask[i] = 0xffffffffu;
             query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
         }
-        CutOut along(*this);
+        Query along(*this);
         along.context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
         rtcIntersect8(valid, m_tree->m_structure->scene, &along.context, &query);
+        const auto isInside = [&](int i) {
+            return active[i] && query.hit.geomID[i] != RTC_INVALID_GEOMETRY_ID &&
+                   query.hit.Ng_x[i] * d.x[i] + query.hit.Ng_y[i] * d.y[i] + query.hit.Ng_z[i] * d.z[i] > 0;
+        };
+        for (int left = cut > 0 ? kMostInside : 0; left > 0; --left) {
+            for (int i = 0; i < kLanes; ++i) {
+                valid[i] = isInside(i) ? -1 : 0;
+                if (valid[i] == 0)
+                    continue;
+                query.ray.tnear[i] = query.ray.tfar[i] * (1 + 1e-5f) + 1e-4f;
+                query.ray.tfar[i] = kInfinity;
+                query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+            }
+            if (std::none_of(valid, valid + kLanes, [](int v) { return v != 0; }))
+                break;
+            rtcIntersect8(valid, m_tree->m_structure->scene, &along.context, &query);
+        }
         for (int i = 0; i < kLanes; ++i)
             if (active[i] && query.hit.geomID[i] != RTC_INVALID_GEOMETRY_ID) {
                 met.met.v[i] = -1;
@@ -186,10 +233,12 @@ Tracer::~Tracer() = default;
             }
         return;
     }
-    CutOut along(*this);
+    Query along(*this);
     for (int i = 0; i < kLanes; ++i) {
         if (!active[i])
             continue;
+        if (sight)
+            along.look(*sight, i);
         const RTCRayHit query = firstOnBody(m_tree->m_structure->scene, &along.context, laneOf(o, i), laneOf(d, i));
         if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID)
             continue;
@@ -240,12 +289,12 @@ Tracer::~Tracer() = default;
 }
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
-Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, Hits& hits, Mask& found) const
+Tracer::intersect(const V3<Wide>& o, const V3<Wide>& d, const Mask& active, bool camera, Hits& hits, Mask& found, const Sight* sight) const
 {
     if (m_notes)
         note(o, d, nullptr, active);
     OnBodies bodies;
-    meetBodies(o, d, active, camera, bodies);
+    meetBodies(o, d, active, camera, sight, bodies);
     const Ground& ground = m_scene.ground;
     // A solid that stands against wall or floor and lets light through is as if glued on: what it touches is met first.
     GroundHits met = intersectGround(ground, o, d, m_glued ? bodies.distance * (1 + 1e-5f) + 1e-3f : bodies.distance);
@@ -375,21 +424,26 @@ Vec3f Tracer::inWorld(const Hits& hits, int lane, Vec3f direction) const
 }
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
-Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& active, Mask& blocked) const
+Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& active, Mask& blocked, const Sight* sight) const
 {
     if (m_notes)
         note(o, d, &distances, active);
     blocked = active & intersectGround(m_scene.ground, o, d, distances).met;
-    hideBehindBodies(o, d, distances, active & !blocked, blocked);
+    hideBehindBodies(o, d, distances, active & !blocked, sight, blocked);
 }
 
 [[gnu::noinline]] void Tracer::hideBehindBodies(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, const Mask& which,
-                                                Mask& blocked) const
+                                                const Sight* sight, Mask& blocked) const
 {
-    CutOut along(*this);
-    for (int i = 0; i < kLanes; ++i)
-        if (which[i] && bodyWithin(m_tree->m_structure->scene, &along.context, laneOf(o, i), laneOf(d, i), distances[i]))
+    Query along(*this);
+    for (int i = 0; i < kLanes; ++i) {
+        if (!which[i])
+            continue;
+        if (sight)
+            along.look(*sight, i);
+        if (bodyWithin(m_tree->m_structure->scene, &along.context, laneOf(o, i), laneOf(d, i), distances[i]))
             blocked.v[i] = -1;
+    }
 }
 
 [[gnu::noinline]] void Tracer::note(const V3<Wide>& o, const V3<Wide>& d, const Wide* distances, const Mask& active) const
@@ -401,7 +455,7 @@ Tracer::occluded(const V3<Wide>& o, const V3<Wide>& d, const Wide& distances, co
 
 bool Tracer::meetsBody(const RayNote& ray) const
 {
-    CutOut along(*this);
+    Query along(*this);
     if (ray.distance > 0)
         return bodyWithin(m_tree->m_structure->scene, &along.context, ray.origin, ray.direction, ray.distance);
     return firstOnBody(m_tree->m_structure->scene, &along.context, ray.origin, ray.direction).hit.geomID != RTC_INVALID_GEOMETRY_ID;

@@ -4,6 +4,7 @@
 // closed body between two triangles. All calls but the constructor are safe from several threads.
 #pragma once
 
+#include <algorithm>
 #include <memory>
 
 #include "base/progress.h"
@@ -33,6 +34,12 @@ struct Hits {
     V3<Wide> view;       // towards the viewer
 };
 
+// What rays see that leave a surface: `view` is 0 for all that mirrors show, 1 + e for what stands in the way of the light of entry e;
+// `from` is the body they leave, -1 for wall and floor. A piece always sees itself.
+struct Sight {
+    WideInt view, from;
+};
+
 // The bodies alone as Embree keeps them. It can serve one scene after the other while only materials, lights or the view change.
 class BodyTree {
 public:
@@ -59,8 +66,10 @@ public:
     Tracer& operator=(const Tracer&) = delete;
 
     // First things that the rays of `active` lanes meet, body or ground; `found` says which meet something. `camera`: the rays are
-    // neighbours from the frame of a view: faster, and in a straight parallel view they may meet the folded floor.
-    void intersect(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, Hits& hits, Mask& found) const;
+    // neighbours from the frame of a view: faster, and in a straight parallel view they may meet the folded floor. Without `sight` they see
+    // everything.
+    void intersect(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, Hits& hits, Mask& found,
+                   const Sight* sight = nullptr) const;
     // Where on its surface a lane's hit lies: u and v of a body as solid::Corner says, of wall and floor the place itself.
     surface::Place placeAt(const Hits& hits, int lane) const;
     // The same in the body, for patterns; wall and floor are in the world.
@@ -82,7 +91,11 @@ public:
     // A direction of that body in the world.
     Vec3f inWorld(const Hits& hits, int lane, Vec3f direction) const;
     // For which of the `active` lanes something stands between the point and `distances` along the ray.
-    void occluded(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& active, Mask& blocked) const;
+    void occluded(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& active, Mask& blocked,
+                  const Sight* sight = nullptr) const;
+    // Whether what stands in the way of an entry's light is not what mirrors show.
+    bool isApart(std::size_t entry) const { return m_hidden[entry + 1] != m_hidden[0]; }
+    bool hidesAny(std::size_t view) const { return std::find(m_hidden[view].begin(), m_hidden[view].end(), true) != m_hidden[view].end(); }
 
     // For measurements: every ray asked for from now on is noted, by one thread only; nullptr ends it.
     struct RayNote {
@@ -98,11 +111,12 @@ public:
 private:
     struct OnBodies;
     struct Placed;
-    struct CutOut;
+    struct Query;
     bool isCutOut(int body, std::uint32_t triangle, float second, float third) const;
-    void meetBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, OnBodies& met) const;
+    void meetBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Mask& active, bool camera, const Sight* sight,
+                    OnBodies& met) const;
     void fillBodyHits(const OnBodies& met, const Mask& which, Hits& hits) const;
-    void hideBehindBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& which,
+    void hideBehindBodies(const V3<Wide>& origins, const V3<Wide>& directions, const Wide& distances, const Mask& which, const Sight* sight,
                           Mask& blocked) const;
     void note(const V3<Wide>& origins, const V3<Wide>& directions, const Wide* distances, const Mask& active) const;
 
@@ -111,8 +125,9 @@ private:
     std::vector<RayNote>* m_notes = nullptr;
     std::shared_ptr<const BodyTree> m_tree;
     std::size_t m_triangles = 0;
-    bool m_glued = false;    // some material lets light through
-    bool m_cutsOut = false;  // some material has holes
+    bool m_glued = false;                     // some material lets light through
+    bool m_cutsOut = false;                   // some material has holes
+    std::vector<std::vector<bool>> m_hidden;  // by view and body; none where everything is seen
 };
 
 // Index into Scene::materials of a body's triangle.

@@ -6,6 +6,7 @@
 #include <map>
 
 #include "base/units.h"
+#include "session/casting.h"
 #include "session/groups.h"
 #include "work/values.h"
 
@@ -69,7 +70,8 @@ void takeFromCopies(work::Work& work, const std::map<std::string, std::string>& 
         if (const auto copy = copies.find(id); copy != copies.end())
             id = copy->second;
     };
-    for (const auto& [_, id] : copies) {
+    for (const auto& [original, id] : copies) {
+        castAlike(work, original, id);
         work::Piece& piece = work.pieces.items.at(id);
         if (work::Lettering* lettering = piece.lettering())
             take(lettering->run.piece);

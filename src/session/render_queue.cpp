@@ -372,7 +372,7 @@ void RenderQueue::draft(Live& live)
     };
     const auto show = [&](const film::FilmShape& size) {
         render::DraftPicture made = m_draft.picture([&](base::Rgb light, float alpha, double u, double v) {
-            return finish::shownAt(light, alpha, u, v, live.prepared.develop, true);
+            return finish::shownAt(light, alpha, u, v, 1.0 / size.width, live.prepared.develop, true);
         });
         live.ids = made.ids;
         LiveFrame frame;

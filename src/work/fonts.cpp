@@ -87,6 +87,8 @@ void dropUnusedAssets(Work& work)
             used.insert(m->pictures.*role);
     if (work.surroundings.kind == SurroundingsKind::Picture)
         used.insert(work.surroundings.picture);
+    if (work.ground.backdropKind == BackdropKind::Picture)
+        used.insert(work.ground.backdropPicture);
     // What a newer version made may use anything.
     const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
                                      [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });

@@ -77,6 +77,10 @@ int replacePicture(Work& work, const std::string& asset, const PictureFile& by)
             }
         count += uses;
     }
+    if (work.ground.backdropPicture == asset) {
+        work.ground.backdropPicture = key;
+        ++count;
+    }
     return count;
 }
 

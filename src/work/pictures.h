@@ -39,7 +39,7 @@ std::string addPanorama(Work& work, const PanoramaFile& file);
 // What one shows; nothing where it is missing in the work or cannot be read.
 light::SharedPanorama panoramaOf(const Work& work, const std::string& asset);
 
-// Puts another picture in the place of one, wherever it is used. Returns in how many materials it was.
+// Puts another picture in the place of one, wherever it is used. Returns in how many materials it was, and behind everything.
 int replacePicture(Work& work, const std::string& asset, const PictureFile& by);
 
 // Lays a picture on a material as its colour: as wide as `widthPt`, in the middle.

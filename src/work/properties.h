@@ -243,7 +243,8 @@ inline constexpr Named<SurroundingsKind> kSurroundings[] = {{SurroundingsKind::E
                                                             {SurroundingsKind::Picture, "picture", "Picture"}};
 inline constexpr Named<BackdropKind> kBackdrops[] = {{BackdropKind::Colour, "colour", "Colour"},
                                                      {BackdropKind::Gradient, "gradient", "Gradient"},
-                                                     {BackdropKind::Surroundings, "surroundings", "Surroundings"}};
+                                                     {BackdropKind::Surroundings, "surroundings", "Surroundings"},
+                                                     {BackdropKind::Picture, "picture", "Picture"}};
 inline constexpr Named<light::SoftboxForm> kSoftboxForms[] = {{light::SoftboxForm::Rectangle, "rectangle", "Rectangle"},
                                                               {light::SoftboxForm::Disc, "disc", "Disc"}};
 inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox, "softbox", "Softbox"},
@@ -820,6 +821,8 @@ void describe(V& v, Piece& p)
     v.object({"placement", "Place", "Stance and place"}, p.placement);
     v.byId({"letters", "Letters", "By letter id: what single letters have of their own"}, p.letters);
     v.object({"copies", "Linked copies", "Copies that follow the piece"}, p.copies);
+    v.flag({"castsShadow", "Throws shadows", "On everything else; it shades itself all the same"}, p.castsShadow);
+    v.flag({"mirrored", "Seen in mirrors", "In everything else that mirrors, and its light on other things"}, p.mirrored);
 }
 
 template <class V>
@@ -838,8 +841,12 @@ void describe(V& v, Ground& g)
     v.oneOf({"backdropKind", "Backdrop", "Seen where nothing is hit; left out of transparent exports", Counts::Finish}, g.backdropKind,
             kBackdrops);
     const bool gradient = g.backdropKind == BackdropKind::Gradient, plain = g.backdropKind == BackdropKind::Colour;
-    v.colour({"backdrop", gradient ? "At the bottom" : "Colour", "Of the backdrop", Counts::Finish, plain || gradient}, g.backdrop,
-             &g.backdropSwatch);
+    v.text({{"backdropPicture", "Picture", "Fills the frame behind everything, as typed; the colour shows where it lets through",
+             Counts::Finish, g.backdropKind == BackdropKind::Picture}},
+           g.backdropPicture);
+    v.colour({"backdrop", gradient ? "At the bottom" : "Colour", "Of the backdrop", Counts::Finish,
+              plain || gradient || g.backdropKind == BackdropKind::Picture},
+             g.backdrop, &g.backdropSwatch);
     v.colour({"backdropTop", "At the top", "Of the backdrop's gradient", Counts::Finish, gradient}, g.backdropTop, nullptr);
     v.number(share("backdropBlur", "Blurred", "How soft the surroundings are behind the letters; reflections stay sharp")
                  .at(Counts::Finish)
@@ -872,6 +879,17 @@ void describe(V& v, View& w)
     v.number(place("sharpPt", "Sharp at", "Before the point in the frame's middle, towards you; pick it in the picture").when(blurs),
              w.sharp);
     v.whole(count("blades", "Blades", "Of the lens: corners of what is blurred bright; 0 is round", 0, 12).when(blurs), w.blades);
+    v.flag({"cutsNear", "Cut off what is near", "Pieces end at a plane before the camera, as if they ended there; wall and floor stay"},
+           w.cutsNear);
+    v.number(place("cutBeforePt", "Cut before", "The point in the frame's middle, towards you").when(w.cutsNear), w.cutBefore);
+}
+
+template <class V>
+void describe(V& v, Casting& c)
+{
+    v.flag({"shadows", "Shadows", "Pieces throw shadows in this light"}, c.shadows);
+    v.list({"unlit", "Not lit", "Ids of pieces, and \"ground\" for wall and floor, that get none of this light straight"}, c.unlit);
+    v.list({"shadowless", "Without shadow", "Ids of pieces that throw no shadow in this light, but on themselves"}, c.shadowless);
 }
 
 template <class V>
@@ -908,6 +926,7 @@ void describe(V& v, Light& l)
     v.colour({"colour", "Colour", "Of its light, as of a filter before it", Counts::Desk}, l.colour, &l.swatch);
     v.number(temperature("Of its light: 2856 is a light bulb (CIE's A), 5000 noon, 6504 white (D65), 10000 blue sky"), l.kelvin);
     v.number(stops("stops", "Brightness", "0 makes a white card at the lettering white; each stop doubles", Counts::Desk), l.stops);
+    v.object({"casting", "Who casts on whom", "In this light"}, l.casting);
 }
 
 template <class V>
@@ -953,6 +972,7 @@ void describe(V& v, Surroundings& s)
     v.number(angle("tilt", "Tilted", "All of it: what is straight up comes towards you").when(sky || picture), s.tilt);
     v.number(share("blur", "Blurred", "What mirrors show of it, and the light it gives").when(picture), s.blur);
     v.map({"cards", "Cards", "Painted on the sky, the later over the earlier"}, "k", s.cards);
+    v.object({"casting", "Who casts on whom", "In this light"}, s.casting);
 }
 
 template <class V>
@@ -960,6 +980,7 @@ void describe(V& v, Emissive& e)
 {
     v.colour({"colour", "Colour", "Mixed with the colour of all materials that give off light", Counts::Desk}, e.colour, nullptr);
     v.number(stops("stops", "Brightness", "0: as the materials say", Counts::Desk), e.stops);
+    v.object({"casting", "Who casts on whom", "In this light"}, e.casting);
 }
 
 template <class V>

@@ -126,6 +126,36 @@ private:
     std::map<std::string, std::pair<int, std::unordered_map<std::string, int>>> m_pieces;
 };
 
+// Nothing where everybody casts on everybody.
+render::Casting castingOf(const Work& work, const Casting& casting)
+{
+    const auto names = [](const std::vector<std::string>& ids, const std::string& id) { return std::ranges::find(ids, id) != ids.end(); };
+    render::Casting result{{names(casting.unlit, kGroundId)}, {false}};
+    for (const std::string& id : work.pieces.order) {
+        result.unlit.push_back(names(casting.unlit, id));
+        result.shadowless.push_back(!casting.shadows || !work.pieces.items.at(id).castsShadow || names(casting.shadowless, id));
+    }
+    for (std::vector<bool>* pieces : {&result.unlit, &result.shadowless})
+        if (std::ranges::find(*pieces, true) == pieces->end())
+            pieces->clear();
+    return result;
+}
+
+void addCasting(const Work& work, render::Scene& scene)
+{
+    for (const film::Entry& entry : scene.entries)
+        scene.castings.push_back(castingOf(work, entry.kind == film::EntryKind::Surroundings ? work.surroundings.casting
+                                                 : entry.kind == film::EntryKind::Emissive   ? work.emissive.casting
+                                                                                             : work.lights.items.at(entry.name).casting));
+    if (std::ranges::all_of(scene.castings, [](const render::Casting& c) { return c == render::Casting(); }))
+        scene.castings.clear();
+    scene.unmirrored.push_back(false);
+    for (const std::string& id : work.pieces.order)
+        scene.unmirrored.push_back(!work.pieces.items.at(id).mirrored);
+    if (std::ranges::find(scene.unmirrored, true) == scene.unmirrored.end())
+        scene.unmirrored.clear();
+}
+
 // Bodies with the materials of their letters; copies mix the tint in.
 void addBodies(const Work& work, const WorkBodies& bodies, Materials& materials, render::Scene& scene)
 {
@@ -269,6 +299,8 @@ render::Camera cameraOf(const Work& work, const WorkBodies& bodies)
         camera.sharpDistance = std::max(camera.frameDistance - view.sharp, 1e-3 * camera.frameDistance);
         camera.blades = view.blades < 3 ? 0 : view.blades;
     }
+    if (view.cutsNear)
+        camera.cutDistance = std::max(camera.frameDistance - view.cutBefore, 0.0);
     return camera;
 }
 
@@ -365,6 +397,7 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
             scene.lights.back().deskLuminance = steering.at(id);
             scene.entries.push_back({id, film::EntryKind::Light});
         }
+    addCasting(work, scene);
     scene.camera = cameraOf(work, bodies);
     const base::Vec3 level = normalized(base::Vec3{-scene.camera.forward.x, 0, -scene.camera.forward.z});
     scene.foldZ = extentAlong(worldBounds(bodies), level);
@@ -417,6 +450,14 @@ finish::Behind behindOf(const Work& work)
         behind.kind = finish::Behind::Kind::Gradient;
         behind.bottom = ground.backdrop;
         behind.top = ground.backdropTop;
+    } else if (ground.backdropKind == BackdropKind::Picture) {
+        if (const auto found = work.assets.find(ground.backdropPicture); found != work.assets.end() && found->second.texture) {
+            found->second.texture->makeColours();
+            behind.kind = finish::Behind::Kind::Picture;
+            behind.picture = found->second.texture;
+            behind.bottom = ground.backdrop;
+            behind.camera = directedCamera(work);
+        }
     } else if (ground.backdropKind == BackdropKind::Surroundings && work.surroundings.on) {
         behind.kind = finish::Behind::Kind::Light;
         behind.camera = directedCamera(work);

@@ -335,7 +335,7 @@ struct MaterialSet {
     }
 };
 
-enum class BackdropKind { Colour, Gradient, Surroundings };
+enum class BackdropKind { Colour, Gradient, Surroundings, Picture };
 
 enum class Stance { AgainstWall, OnFloor, Free };
 
@@ -400,6 +400,8 @@ struct Piece {
     Placement placement;
     std::map<std::string, LetterOwn> letters;  // by letter id; letters without an entry are like the piece
     Copies copies;
+    bool castsShadow = true;
+    bool mirrored = true;  // seen in what mirrors, and throws its light on other things
 
     bool operator==(const Piece&) const = default;
     // nullptr when the piece is made from something else, or becomes something else.
@@ -439,8 +441,9 @@ struct Ground {
     Rgb backdrop{1, 1, 1};  // seen where nothing is hit: without ground and beyond the horizon
     std::string backdropSwatch;
     BackdropKind backdropKind = BackdropKind::Colour;
-    Rgb backdropTop{1, 1, 1};  // of a gradient; `backdrop` is at its bottom
-    float backdropBlur = 0;    // of surroundings
+    Rgb backdropTop{1, 1, 1};     // of a gradient; `backdrop` is at its bottom
+    float backdropBlur = 0;       // of surroundings
+    std::string backdropPicture;  // name of an asset
 
     bool operator==(const Ground&) const = default;
 };
@@ -456,8 +459,20 @@ struct View {
     double fNumber = 0;                   // of the lens; 0: everything is sharp
     double sharp = 0;                     // before the aim, towards the viewer, what is sharp
     int blades = 0;                       // of the lens; 0: round
+    bool cutsNear = false;
+    double cutBefore = 0;  // before the aim, towards the viewer: pieces are cut off that far from it
 
     bool operator==(const View&) const = default;
+};
+
+// Who casts on whom in one light: ids of pieces, and kGroundId for wall and floor. Ids that nothing has mean nothing.
+inline constexpr const char* kGroundId = "ground";
+struct Casting {
+    bool shadows = true;                  // without them pieces throw none in it
+    std::vector<std::string> unlit;       // get none of it straight
+    std::vector<std::string> shadowless;  // throw no shadow in it, but on themselves
+
+    bool operator==(const Casting&) const = default;
 };
 
 struct Light {
@@ -480,6 +495,7 @@ struct Light {
     double grid = 90;  // of a softbox: beyond this angle from straight ahead it gives nothing; 90: without a grid
     bool falls = true;
     double kelvin = picture::kWhiteKelvin;
+    Casting casting;
 
     bool operator==(const Light&) const = default;
     Rgb factor() const;  // colour, temperature and brightness
@@ -517,6 +533,7 @@ struct Surroundings {
     std::string picture;  // name of an asset
     double tilt = 0;      // degrees, after the turn: what is straight up comes towards the viewer
     float blur = 0;       // of a picture, 0 to 1
+    Casting casting;
 
     bool operator==(const Surroundings&) const = default;
     Rgb factor() const;
@@ -526,6 +543,7 @@ struct Surroundings {
 struct Emissive {
     Rgb colour{1, 1, 1};
     double stops = 0;
+    Casting casting;
 
     bool operator==(const Emissive&) const = default;
     Rgb factor() const;

@@ -36,11 +36,8 @@ std::vector<KeptStarts::Start> startsFor(const Context& context, base::Notes& no
     work::Piece& shown = sample.pieces.items.begin()->second;
     for (const files::FormStart& start : files::formStarts(files::formFolders(), &notes)) {
         shown.form = start.at(shown.sizePt());
-        starts.push_back({start.id, text(start.name), text(start.name), start.own, [sample] { return sample; },
-                          [context, start] {
-                              context.session->edit(Section::tr("Form").toStdString(),
-                                                    [&](work::Work& w) { take(w, context.session->choice(), start); });
-                          }});
+        starts.push_back({start.id, text(start.name), text(start.name), start.own, [sample] { return sample; }, Section::tr("Form"),
+                          [context, start](work::Work& w) { take(w, context.session->choice(), start); }});
     }
     return starts;
 }

@@ -34,11 +34,7 @@ void KeptStarts::addBeside(QWidget* widget)
 
 void KeptStarts::makePanel()
 {
-    m_panel = new SamplePanel(m_kind.id + ".starts", m_kind.words.list, this);
-    connect(m_panel, &SamplePanel::taken, this, [this](int row) {
-        if (row >= 0 && row < static_cast<int>(m_starts.size()))
-            m_starts[static_cast<std::size_t>(row)].take();
-    });
+    m_panel = new SamplePanel(m_context, m_kind.id + ".starts", m_kind.words.list, this);
     QListWidget* list = m_panel->list();
     auto* forgets = new QAction(m_kind.words.forget, list);
     forgets->setObjectName(m_kind.id + ".starts.forget");
@@ -61,7 +57,7 @@ void KeptStarts::open()
         return;
     std::vector<SamplePanel::Entry> entries;
     for (const Start& start : m_starts)
-        entries.push_back({start.name, start.own ? tr("%1, kept by you").arg(start.tip) : start.tip, start.shown});
+        entries.push_back({start.name, start.own ? tr("%1, kept by you").arg(start.tip) : start.tip, start.shown, start.label, start.take});
     m_panel->open(m_button, entries);
 }
 

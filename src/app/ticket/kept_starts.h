@@ -23,7 +23,8 @@ public:
         QString name, tip;
         bool own = false;  // kept by the user
         std::function<work::Work()> shown;
-        std::function<void()> take;
+        QString label;  // of the step that takes it
+        std::function<void(work::Work&)> take;
     };
     struct Words {
         QString begin, beginTip, keepTip, list;

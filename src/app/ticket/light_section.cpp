@@ -91,6 +91,11 @@ QWidget* lightList(const Context& context, QListWidget*& list)
     list->setToolTip(Section::tr("The tick switches a light on and off; double-click renames"));
     column->addWidget(list);
     column->addLayout(lampButtons(context, box));
+    auto* casting = new QPushButton(Section::tr("Who casts on whom..."));
+    casting->setObjectName("light.casting");
+    casting->setToolTip(Section::tr("A table under the picture: which light falls on which piece, and what throws a shadow in it"));
+    column->addWidget(casting);
+    QObject::connect(casting, &QPushButton::clicked, box, [=] { context.openCasting(); });
     QObject::connect(list, &QListWidget::currentItemChanged, box, [=](QListWidgetItem* item) {
         if (!item)
             return;
@@ -184,7 +189,7 @@ Section* lightSection(const Context& context)
             return l ? text(session::beamText(*l)) : QString();
         },
         [=] { return shownLight(context) != nullptr; });
-    beam->properties(light, {"name", "kind", "on", "direction", "height", "stops", "colour", "kelvin"});
+    beam->properties(light, {"name", "kind", "on", "direction", "height", "stops", "colour", "kelvin", "casting"});
     addSurroundingsRows(rows, section, context);
     return section;
 }

@@ -19,6 +19,7 @@ std::vector<KeptStarts::Start> startsFor(const Context& context, QCheckBox* adds
         context.say(Section::tr("There is nothing to light yet: write something, or place artwork"));
         return starts;
     }
+    const bool beside = adds->isChecked();
     const work::Work sample = sampleOf(context.session->work(), *piece);
     for (const files::NamedLightSetup& start : files::lightSetups(files::lightSetupFolders(), &notes))
         starts.push_back({start.id, text(start.name), text(start.words.empty() ? start.name : start.words), start.own,
@@ -27,11 +28,8 @@ std::vector<KeptStarts::Start> startsFor(const Context& context, QCheckBox* adds
                               work::useLightSetup(shown, setup);
                               return shown;
                           },
-                          [context, adds, setup = start.setup] {
-                              const bool beside = adds->isChecked();
-                              context.session->edit((beside ? Section::tr("Add lights") : Section::tr("Light set-up")).toStdString(),
-                                                    [&](work::Work& w) { work::useLightSetup(w, setup, beside); });
-                          }});
+                          beside ? Section::tr("Add lights") : Section::tr("Light set-up"),
+                          [beside, setup = start.setup](work::Work& w) { work::useLightSetup(w, setup, beside); }});
     return starts;
 }
 

@@ -17,14 +17,16 @@ namespace {
 
 using PictureRole = std::string work::Pictures::*;
 using PictureReach = Rows::Reach<work::Pictures>;
+using OwnPicture = std::function<std::optional<std::string>(const work::Work&)>;  // nothing where it is mixed
+using PutPicture = std::function<void(work::Work&, const std::string& asset)>;
 
 constexpr int kSmallPicture = 20;  // px of a small picture
 
-// What one role of the chosen materials has: its picture, and a menu of others.
+// A picture of the work, and a menu of others.
 class PictureField : public QPushButton {
 public:
-    PictureField(const PictureReach& reach, const Context& context, PictureRole role, const QString& id, const QString& name, bool part)
-        : m_reach(reach), m_context(context), m_role(role), m_part(part)
+    PictureField(const Context& context, const QString& id, const QString& name, OwnPicture own, PutPicture put)
+        : m_context(context), m_own(std::move(own)), m_put(std::move(put))
     {
         setObjectName(id);
         setAccessibleName(name);
@@ -56,20 +58,7 @@ protected:
     }
 
 private:
-    std::optional<std::string> now() const
-    {
-        return session::common<std::string>(m_reach.of(m_context.session->work()), [this](const work::Pictures& p) { return p.*m_role; });
-    }
-    void put(work::Work& w, const std::string& asset) const
-    {
-        const session::Choice& choice = m_context.session->choice();
-        const double width = work::usualPictureWidth(w, choice.empty() || !m_part ? std::string() : choice.targets.back().piece);
-        for (work::Pictures* p : m_reach.in(w)) {
-            if (!p->any())
-                p->widthPt = width;
-            p->*m_role = asset;
-        }
-    }
+    std::optional<std::string> now() const { return m_own(m_context.session->work()); }
     QString ask() const { return QFileDialog::getOpenFileName(window(), Section::tr("Choose a picture"), {}, PictureFiles::nameFilter()); }
 
     void showMenu()
@@ -84,11 +73,11 @@ private:
                 if (first)
                     menu.addSeparator();
                 first = false;
-                QAction* action =
-                    menu.addAction(QIcon(QPixmap::fromImage(smallPicture(m_context.session->work(), name, 2 * kSmallPicture))),
-                                   app::text(work::pictureTitle(name)), this, [this, name = name] {
-                                       m_context.session->edit(Section::tr("Picture").toStdString(), [&](work::Work& w) { put(w, name); });
-                                   });
+                QAction* action = menu.addAction(
+                    QIcon(QPixmap::fromImage(smallPicture(m_context.session->work(), name, 2 * kSmallPicture))),
+                    app::text(work::pictureTitle(name)), this, [this, name = name] {
+                        m_context.session->edit(Section::tr("Picture").toStdString(), [&](work::Work& w) { m_put(w, name); });
+                    });
                 QFont font = action->font();
                 font.setBold(own == name);
                 action->setFont(font);
@@ -107,7 +96,7 @@ private:
         if (!own || !own->empty()) {
             menu.addAction(
                     Section::tr("Take it away"), this,
-                    [this] { m_context.session->edit(Section::tr("Without picture").toStdString(), [&](work::Work& w) { put(w, {}); }); })
+                    [this] { m_context.session->edit(Section::tr("Without picture").toStdString(), [&](work::Work& w) { m_put(w, {}); }); })
                 ->setObjectName("picture.none");
         }
         menu.exec(mapToGlobal(QPoint(0, height())));
@@ -121,7 +110,7 @@ private:
         m_context.layPicture(path, Section::tr("Picture"),
                              [this, choice = m_context.session->choice()](work::Work& w, const std::string& asset) {
                                  if (m_context.session->choice() == choice)
-                                     put(w, asset);
+                                     m_put(w, asset);
                                  else
                                      m_context.say(Section::tr("The picture is in the work now: choose it in the row's list"));
                              });
@@ -136,10 +125,9 @@ private:
             m_context.say(app::text(base::oneLine(saved.error())));
     }
 
-    PictureReach m_reach;
     Context m_context;
-    PictureRole m_role;
-    bool m_part;
+    OwnPicture m_own;
+    PutPicture m_put;
     surface::SharedTexture m_shown;  // what the icon is made of
 };
 
@@ -149,12 +137,35 @@ void addRole(Rows* rows, const PictureReach& reach, const Context& context, cons
     const work::Value value = work::valueIn(s_usual, key);
     const PictureRole role = *std::find_if(work::kPictureRoles.begin(), work::kPictureRoles.end(),
                                            [&](PictureRole r) { return &(s_usual.*r) == std::get<std::string*>(value.at); });
-    auto* field = new PictureField(reach, context, role, rows->named(key), Section::tr(value.number.label), part);
+    const auto own = [=](const work::Work& w) {
+        return session::common<std::string>(reach.of(w), [role](const work::Pictures& p) { return p.*role; });
+    };
+    const auto put = [=](work::Work& w, const std::string& asset) {
+        const session::Choice& choice = context.session->choice();
+        const double width = work::usualPictureWidth(w, choice.empty() || !part ? std::string() : choice.targets.back().piece);
+        for (work::Pictures* p : reach.in(w)) {
+            if (!p->any())
+                p->widthPt = width;
+            p->*role = asset;
+        }
+    };
+    auto* field = new PictureField(context, rows->named(key), Section::tr(value.number.label), own, put);
     field->setWhatsThis(Section::tr(value.number.what));
     rows->labelled(Section::tr(value.number.label), field, [=] { field->refresh(); });
 }
 
 }  // namespace
+
+void addPictureRow(Rows* rows, const QString& id, const QString& label, const QString& what, const Context& context,
+                   std::function<std::string&(work::Work&)> of, Rows::When when)
+{
+    auto* field = new PictureField(
+        context, id, label, [=](const work::Work& w) { return std::optional(of(const_cast<work::Work&>(w))); },
+        [=](work::Work& w, const std::string& asset) { of(w) = asset; });
+    field->setWhatsThis(what);
+    rows->labelled(
+        label, field, [=] { field->refresh(); }, std::move(when));
+}
 
 QImage smallPicture(const work::Work& work, const std::string& asset, int side)
 {

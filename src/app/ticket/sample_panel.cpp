@@ -11,10 +11,23 @@ namespace app {
 namespace {
 
 constexpr int kAcross = 4, kDown = 4;
+constexpr int kRestMs = 250;  // until what the pointer is on is tried
+constexpr const char* kTries = "samplePanel.tries";
+
+// What samples are of, as it was.
+void putBack(work::Work& w, const work::Work& before)
+{
+    w.pieces = before.pieces;
+    w.lights = before.lights;
+    w.surroundings = before.surroundings;
+    w.emissive = before.emissive;
+    w.nextId = before.nextId;
+}
 
 }  // namespace
 
-SamplePanel::SamplePanel(const QString& id, const QString& what, QWidget* parent) : QWidget(parent, Qt::Popup), m_list(new QListWidget)
+SamplePanel::SamplePanel(const Context& context, const QString& id, const QString& what, QWidget* parent)
+    : QWidget(parent, Qt::Popup), m_context(context), m_list(new QListWidget)
 {
     setObjectName(id + ".panel");
     auto* box = new QVBoxLayout(this);
@@ -27,6 +40,54 @@ SamplePanel::SamplePanel(const QString& id, const QString& what, QWidget* parent
     box->addWidget(m_list);
     connect(m_list, &QListWidget::itemClicked, this, &SamplePanel::take);
     connect(m_list, &QListWidget::itemActivated, this, &SamplePanel::take);
+    m_list->setMouseTracking(true);
+    connect(m_list, &QListWidget::itemEntered, this, [this](QListWidgetItem* item) { rest(m_list->row(item)); });
+    connect(m_list, &QListWidget::currentRowChanged, this, &SamplePanel::rest);
+    m_resting.setSingleShot(true);
+    m_resting.setInterval(kRestMs);
+    connect(&m_resting, &QTimer::timeout, this, [this] { tryRow(m_next); });
+}
+
+void SamplePanel::rest(int row)
+{
+    if (!isVisible())
+        return;
+    m_next = row;
+    m_resting.start();
+}
+
+void SamplePanel::tryRow(int row)
+{
+    if (row < 0 || row >= static_cast<int>(m_entries.size()) || row == m_tried)
+        return;
+    if (!m_before) {
+        m_context.session->endMerge();
+        m_before = m_context.session->work();
+    }
+    m_tried = row;
+    const Entry& entry = m_entries[static_cast<std::size_t>(row)];
+    m_context.session->edit(entry.label.toStdString(), kTries, [&](work::Work& w) {
+        putBack(w, *m_before);
+        entry.take(w);
+    });
+}
+
+void SamplePanel::backFromTries()
+{
+    m_resting.stop();
+    if (!m_before)
+        return;
+    m_context.session->edit(m_entries[static_cast<std::size_t>(m_tried)].label.toStdString(), kTries,
+                            [&](work::Work& w) { putBack(w, *m_before); });
+    m_context.session->endMerge();
+    m_before.reset();
+    m_tried = -1;
+}
+
+void SamplePanel::hideEvent(QHideEvent* event)
+{
+    backFromTries();
+    QWidget::hideEvent(event);
 }
 
 void SamplePanel::take(QListWidgetItem* item)
@@ -34,13 +95,15 @@ void SamplePanel::take(QListWidgetItem* item)
     if (!isVisible())
         return;  // a click that also activates
     ++*m_opened;
+    const Entry entry = m_entries[static_cast<std::size_t>(m_list->row(item))];
     hide();
-    Q_EMIT taken(m_list->row(item));
+    m_context.session->edit(entry.label.toStdString(), entry.take);
 }
 
 void SamplePanel::open(QWidget* beside, const std::vector<Entry>& entries)
 {
     m_list->clear();
+    m_entries = entries;
     const int now = ++*m_opened;
     const QIcon blank = blankSample();
     for (std::size_t i = 0; i < entries.size(); ++i) {

@@ -52,6 +52,7 @@ struct Context {
     std::function<void(session::ProfileOf)> drawProfile;                  // on the bench
     std::function<void()> openBook;                                       // the sample book
     std::function<void()> openCharts;                                     // of the sky, in the drawer
+    std::function<void()> openCasting;                                    // who casts on whom, in the drawer
     std::shared_ptr<std::string> card = std::make_shared<std::string>();  // id of the surroundings' card that is shown
     // Reads a picture, makes it part of the work and does `use` with its name there; puts a file in the place of a picture.
     std::function<void(const QString& path, const QString& label, std::function<void(work::Work&, const std::string& asset)> use)>

@@ -27,7 +27,7 @@ const Surroundings& now(const Context& context)
 }
 
 // Those that are ready, on the first letter of what is chosen.
-std::vector<SamplePanel::Entry> readyOnes(const Context& context)
+std::vector<SamplePanel::Entry> readyOnes(const Context& context, bool keepsExposure)
 {
     std::vector<SamplePanel::Entry> entries;
     const work::Piece* lead = leadOrFirstPiece(context);
@@ -38,11 +38,14 @@ std::vector<SamplePanel::Entry> readyOnes(const Context& context)
         light.on = false;
     sample.surroundings.stops = -1;
     for (const work::ReadySurroundings& ready : work::readySurroundings())
-        entries.push_back({Section::tr(ready.name), Section::tr(ready.words), [sample, &ready] {
+        entries.push_back({Section::tr(ready.name), Section::tr(ready.words),
+                           [sample, &ready] {
                                work::Work shown = sample;
                                work::useSurroundings(shown, ready);
                                return shown;
-                           }});
+                           },
+                           Section::tr("Surroundings"),
+                           [keepsExposure, &ready](work::Work& w) { work::useSurroundings(w, ready, keepsExposure); }});
     return entries;
 }
 
@@ -69,15 +72,10 @@ QWidget* beginRow(const Context& context, Section* section)
     keeps->setToolTip(Section::tr("A white card that faces you stays as bright as it was"));
     keeps->setChecked(true);
     line->addWidget(keeps);
-    auto* panel = new SamplePanel("surroundings.ready", Section::tr("Surroundings that are ready"), section);
+    auto* panel = new SamplePanel(context, "surroundings.ready", Section::tr("Surroundings that are ready"), section);
     QObject::connect(ready, &QPushButton::clicked, section, [=] {
-        if (const auto entries = readyOnes(context); !entries.empty())
+        if (const auto entries = readyOnes(context, keeps->isChecked()); !entries.empty())
             panel->open(ready, entries);
-    });
-    QObject::connect(panel, &SamplePanel::taken, section, [=](int row) {
-        const work::ReadySurroundings& taken = work::readySurroundings()[static_cast<std::size_t>(row)];
-        context.session->edit(Section::tr("Surroundings").toStdString(),
-                              [&](work::Work& w) { work::useSurroundings(w, taken, keeps->isChecked()); });
     });
     QObject::connect(picture, &QPushButton::clicked, section, [=] {
         const QString path = QFileDialog::getOpenFileName(section->window(), Section::tr("Choose a picture of all round"), {},
@@ -243,7 +241,7 @@ void addSurroundingsRows(Rows* rows, Section* section, const Context& context)
         [=] { return now(context).on && now(context).kind == work::SurroundingsKind::Picture; });
     around->properties(Rows::Reach<Surroundings>{[](const work::Work& w) { return std::vector{&w.surroundings}; },
                                                  [](work::Work& w) { return std::vector{&w.surroundings}; }},
-                       {"picture"});
+                       {"picture", "casting"});
     Rows* cards = rows->group("surroundings.cards", Section::tr("Cards"), [=] {
         const auto count = now(context).cards.order.size();
         return now(context).kind == work::SurroundingsKind::Even || count == 0 ? Section::tr("none") : QString::number(count);

@@ -268,7 +268,12 @@ Section* groundSection(const Context& context)
     rows->property(ground, "sweepPt", bend);
     addMaterialRows(rows, "wall", Section::tr("Wall"), context, &work::Ground::wall, is({GroundKind::Wall, GroundKind::Sweep}));
     addMaterialRows(rows, "floor", Section::tr("Floor"), context, &work::Ground::floor, is({GroundKind::Floor, GroundKind::Sweep}));
-    for (const char* key : {"backdropKind", "backdrop", "backdropTop", "backdropBlur"})
+    rows->property(ground, "backdropKind");
+    addPictureRow(
+        rows, "ground.backdropPicture", Section::tr("Picture"), Section::tr("Fills the frame behind everything, as typed"), context,
+        [](work::Work& w) -> std::string& { return w.ground.backdropPicture; },
+        [=] { return context.session->work().ground.backdropKind == work::BackdropKind::Picture; });
+    for (const char* key : {"backdrop", "backdropTop", "backdropBlur"})
         rows->property(ground, key);
     return section;
 }
@@ -367,8 +372,8 @@ Section* viewSection(const Context& context)
     const auto view = inWork<work::View>([](work::Work& w) -> work::View& { return w.view(); });
     for (const char* key : {"focalLengthMm", "walk", "rise", "frame"})
         rows->property(view, key);
-    Rows* aim = rows->group("aim", Section::tr("Aim and roll"), [] { return QString(); });
-    for (const char* key : {"aimX", "aimY", "aimZ", "roll"})
+    Rows* aim = rows->group("aim", Section::tr("Aim, roll and cut"), [] { return QString(); });
+    for (const char* key : {"aimX", "aimY", "aimZ", "roll", "cutsNear", "cutBeforePt"})
         aim->property(view, key);
     Rows* lens = rows->group(
         "lens", Section::tr("Depth of field"), [=] { return text(session::lensText(context.session->work().view())); },

@@ -3,6 +3,7 @@
 #include <QFileInfo>
 #include <QToolButton>
 
+#include "app/drawer/casting_table.h"
 #include "app/drawer/light_desk_view.h"
 #include "app/drawer/profile_view.h"
 #include "app/drawer/sample_book.h"
@@ -34,6 +35,7 @@ void MainWindow::connectDesk()
             m_kept->save(path, m_lightDesk->mix());
     });
     connect(m_sky, &SkyCharts::closeWanted, this, [this] { showInDrawer(Drawer::Nothing); });
+    connect(m_casting, &CastingTable::closeWanted, this, [this] { showInDrawer(Drawer::Nothing); });
     connect(m_profile, &ProfileView::closeWanted, this, [this] { showInDrawer(Drawer::Nothing); });
     connect(m_book, &SampleBook::closeWanted, this, [this] { showBook(false); });
     connect(m_lightDesk, &LightDeskView::closeWanted, m_kept, &KeptPicture::close);
@@ -65,6 +67,7 @@ void MainWindow::showInDrawer(Drawer what)
     m_lightDesk->setVisible(what == Drawer::Lights);
     m_profile->setVisible(what == Drawer::Profile);
     m_sky->setVisible(what == Drawer::Sky);
+    m_casting->setVisible(what == Drawer::Casting);
     m_drawer->setVisible(what != Drawer::Nothing);
     fadeIn(m_drawer);
     if (what != Drawer::Lights && m_kept->isOpen())

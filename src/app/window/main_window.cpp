@@ -21,6 +21,7 @@
 #include <QToolButton>
 
 #include "app/desktop.h"
+#include "app/drawer/casting_table.h"
 #include "app/drawer/light_desk_view.h"
 #include "app/drawer/profile_view.h"
 #include "app/drawer/sample_book.h"
@@ -93,6 +94,7 @@ MainWindow::MainWindow(QWidget* parent)
     m_session.observe([this](const session::Change& change) { workChanged(change); });
     m_ticket->refresh();
     m_sky->refresh();
+    m_casting->refresh();
     showTitle();
     showState();
     resize(usualSize());
@@ -111,6 +113,7 @@ void MainWindow::makeParts(const Context& desk)
     m_lightDesk = new LightDeskView(desk);
     m_profile = new ProfileView(desk);
     m_sky = new SkyCharts(desk);
+    m_casting = new CastingTable(desk);
     m_book = new SampleBook(desk);
     m_book->hide();
     m_state = new StateLine;
@@ -147,9 +150,11 @@ void MainWindow::placeParts()
     drawerColumn->addWidget(m_lightDesk);
     drawerColumn->addWidget(m_profile);
     drawerColumn->addWidget(m_sky);
+    drawerColumn->addWidget(m_casting);
     m_lightDesk->hide();
     m_profile->hide();
     m_sky->hide();
+    m_casting->hide();
     m_drawer->hide();
 
     // The message lies over the picture's margin: what comes and goes must not move the picture.
@@ -226,6 +231,7 @@ Context MainWindow::makeContext()
     desk.lightChanged = [this] {
         m_ticket->refresh();
         m_sky->refresh();
+        m_casting->refresh();
         m_picture->update();
     };
     desk.replaceArtwork = [this](const QString& piece, const QString& path) { m_artwork->replace(piece, path); };
@@ -236,6 +242,7 @@ Context MainWindow::makeContext()
         showInDrawer(Drawer::Profile);
     };
     desk.openCharts = [this] { showInDrawer(Drawer::Sky); };
+    desk.openCasting = [this] { showInDrawer(Drawer::Casting); };
     desk.openBook = [this] { showBook(true); };
     desk.layPicture = [this](const QString& path, const QString& label, PictureFiles::Use use) {
         m_pictures->lay(path, label, std::move(use));
@@ -370,6 +377,7 @@ void MainWindow::workChanged(const session::Change& change)
         m_finals->takeOrigin(!change.work);
     m_ticket->refresh();
     m_sky->refresh();
+    m_casting->refresh();
     m_picture->workChanged();
     m_side->update();
     m_undo->setEnabled(m_session.history().canUndo());

@@ -22,6 +22,7 @@ class Desktop;
 class LightDeskView;
 class ProfileView;
 class SkyCharts;
+class CastingTable;
 class SampleBook;
 class SideView;
 class StartPage;
@@ -68,7 +69,7 @@ protected:
 
 private:
     Context makeContext();
-    enum class Drawer { Nothing, Side, Lights, Profile, Sky };
+    enum class Drawer { Nothing, Side, Lights, Profile, Sky, Casting };
     void makeMenus();
     void makeFileMenu(QMenu* file);
     void makeEditMenu(QMenu* edit);
@@ -131,6 +132,7 @@ private:
     LightDeskView* m_lightDesk = nullptr;
     ProfileView* m_profile = nullptr;
     SkyCharts* m_sky = nullptr;
+    CastingTable* m_casting = nullptr;
     SampleBook* m_book = nullptr;
     KeptPicture* m_kept = nullptr;
     bool m_gathered = false, m_reducesNoise = true;
