@@ -302,6 +302,39 @@ private Q_SLOTS:
         QVERIFY(!kept.assets.contains(kept.ground.backdropPicture));
     }
 
+    // Lights that are marked together are changed, doubled and removed together, one step each; one that is marked alone stays alone.
+    void severalAtOnce()
+    {
+        Window w;
+        w.openSection("light");
+        for (int i = 0; i < 2; ++i) {
+            w.click("light.double");
+            QTest::qWait(20);
+        }
+        auto* list = w.find<QListWidget>("light.list");
+        QCOMPARE(list->count(), 3);
+        const auto at = [&](int i) -> const work::Light& { return w.work().lights.items.at(w.work().lights.order[std::size_t(i)]); };
+        list->setCurrentRow(0);
+        QTest::qWait(20);
+        w.type("light.stops.edit", "1.5");
+        QVERIFY(at(0).stops == 1.5 && at(1).stops != 1.5 && at(2).stops != 1.5);
+        list->setCurrentRow(2, QItemSelectionModel::Select);
+        QTest::qWait(20);
+        QCOMPARE(list->selectedItems().size(), 2);
+        QVERIFY(!w.find<QLineEdit>("light.stops.edit")->text().contains("1.5"));  // they differ
+        const double other = at(1).stops;
+        w.type("light.stops.edit", "-2");
+        QVERIFY(at(0).stops == -2 && at(1).stops == other && at(2).stops == -2);
+        QCOMPARE(list->selectedItems().size(), 2);
+        w.session().undo();
+        QVERIFY(at(0).stops == 1.5 && at(2).stops != -2);
+        w.click("light.double");
+        QCOMPARE(w.work().lights.order.size(), std::size_t{5});
+        QTest::qWait(20);
+        w.click("light.remove");
+        QCOMPARE(w.work().lights.order.size(), std::size_t{3});
+    }
+
     // What the pointer rests on is tried in the large picture; nothing of it is left when the panel closes, also not in the history.
     void tries()
     {

@@ -21,17 +21,32 @@ const work::Light* shownLight(const Context& context)
     return at == lights.items.end() ? nullptr : &at->second;
 }
 
-// The light that is shown.
+// The light that is shown, last, after those that are changed together with it.
+std::vector<std::string> chosenLights(const Context& context, const work::Work& w)
+{
+    std::vector<std::string> ids;
+    const auto& together = *context.lightsTogether;
+    if (std::find(together.begin(), together.end(), *context.light) != together.end())
+        std::copy_if(together.begin(), together.end(), std::back_inserter(ids),
+                     [&](const std::string& id) { return id != *context.light && w.lights.items.contains(id); });
+    if (w.lights.items.contains(*context.light))
+        ids.push_back(*context.light);
+    return ids;
+}
+
 Rows::Reach<work::Light> inLight(const Context& context)
 {
-    const auto shown = context.light;
     return {[=](const work::Work& w) {
-                const auto at = w.lights.items.find(*shown);
-                return at == w.lights.items.end() ? std::vector<const work::Light*>() : std::vector{&at->second};
+                std::vector<const work::Light*> lights;
+                for (const std::string& id : chosenLights(context, w))
+                    lights.push_back(&w.lights.items.at(id));
+                return lights;
             },
             [=](work::Work& w) {
-                const auto at = w.lights.items.find(*shown);
-                return at == w.lights.items.end() ? std::vector<work::Light*>() : std::vector{&at->second};
+                std::vector<work::Light*> lights;
+                for (const std::string& id : chosenLights(context, w))
+                    lights.push_back(&w.lights.items.at(id));
+                return lights;
             }};
 }
 
@@ -63,16 +78,21 @@ QHBoxLayout* lampButtons(const Context& context, QWidget* box)
                      &QPushButton::clicked, box, [=] {
                          if (!shownLight(context))
                              return;
-                         std::string id;
-                         context.session->edit(Section::tr("Duplicate light").toStdString(),
-                                               [&](work::Work& w) { id = session::duplicateLight(w, *context.light); });
-                         *context.light = id;
+                         std::vector<std::string> copies;
+                         context.session->edit(Section::tr("Duplicate light").toStdString(), [&](work::Work& w) {
+                             for (const std::string& id : chosenLights(context, w))
+                                 copies.push_back(session::duplicateLight(w, id));
+                         });
+                         *context.light = copies.back();
+                         *context.lightsTogether = copies;
                          context.lightChanged();
                      });
     QObject::connect(button("light.remove", Section::tr("Remove"), {}), &QPushButton::clicked, box, [=] {
         if (shownLight(context))
-            context.session->edit(Section::tr("Remove light").toStdString(),
-                                  [&](work::Work& w) { session::removeLight(w, *context.light); });
+            context.session->edit(Section::tr("Remove light").toStdString(), [&](work::Work& w) {
+                for (const std::string& id : chosenLights(context, w))
+                    session::removeLight(w, id);
+            });
     });
     return buttons;
 }
@@ -88,7 +108,9 @@ QWidget* lightList(const Context& context, QListWidget*& list)
     list->setObjectName("light.list");
     list->setAccessibleName(Section::tr("Lights"));
     list->setFixedHeight(84);
-    list->setToolTip(Section::tr("The tick switches a light on and off; double-click renames"));
+    list->setToolTip(Section::tr("The tick switches a light on and off; double-click renames. Several that are marked, with Ctrl or Shift, "
+                                 "are changed together"));
+    list->setSelectionMode(QAbstractItemView::ExtendedSelection);
     column->addWidget(list);
     column->addLayout(lampButtons(context, box));
     auto* casting = new QPushButton(Section::tr("Who casts on whom..."));
@@ -96,10 +118,15 @@ QWidget* lightList(const Context& context, QListWidget*& list)
     casting->setToolTip(Section::tr("A table under the picture: which light falls on which piece, and what throws a shadow in it"));
     column->addWidget(casting);
     QObject::connect(casting, &QPushButton::clicked, box, [=] { context.openCasting(); });
-    QObject::connect(list, &QListWidget::currentItemChanged, box, [=](QListWidgetItem* item) {
-        if (!item)
+    QObject::connect(list, &QListWidget::itemSelectionChanged, box, [=] {
+        const auto idOf = [](const QListWidgetItem* item) { return item->data(Qt::UserRole).toString().toStdString(); };
+        context.lightsTogether->clear();
+        for (const QListWidgetItem* item : list->selectedItems())
+            context.lightsTogether->push_back(idOf(item));
+        if (context.lightsTogether->empty())
             return;
-        *context.light = item->data(Qt::UserRole).toString().toStdString();
+        const QListWidgetItem* current = list->currentItem();
+        *context.light = current && current->isSelected() ? idOf(current) : context.lightsTogether->back();
         context.lightChanged();
     });
     QObject::connect(list, &QListWidget::itemChanged, box, [=](QListWidgetItem* item) {
@@ -151,13 +178,15 @@ void showLights(const Context& context, QListWidget* list)
         *context.light = w.lights.order.empty() ? std::string() : w.lights.order.front();
     const QSignalBlocker quiet(list);
     list->clear();
+    const std::vector<std::string> chosen = chosenLights(context, w);
     for (const std::string& id : w.lights.order) {
         auto* item = new QListWidgetItem(text(session::lightTitle(w, id)), list);
         item->setData(Qt::UserRole, text(id));
         item->setFlags(item->flags() | Qt::ItemIsEditable | Qt::ItemIsUserCheckable);
         item->setCheckState(w.lights.items.at(id).on ? Qt::Checked : Qt::Unchecked);
         if (id == *context.light)
-            list->setCurrentItem(item);
+            list->setCurrentItem(item, QItemSelectionModel::NoUpdate);
+        item->setSelected(std::find(chosen.begin(), chosen.end(), id) != chosen.end());
     }
 }
 

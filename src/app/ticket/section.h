@@ -44,6 +44,8 @@ struct Context {
     std::function<void(std::function<void(base::Rgb)>)> pickColour;        // the next click in the picture
     std::shared_ptr<std::string> light = std::make_shared<std::string>();  // id of the light that is shown
     std::function<void()> lightChanged;                                    // another one is shown
+    // Ids of lights that are changed together with it, where it is one of them.
+    std::shared_ptr<std::vector<std::string>> lightsTogether = std::make_shared<std::vector<std::string>>();
     std::function<void(const QString& piece, const QString& path)> replaceArtwork;
     std::function<void(const QString& piece, int page)> artworkPage;
     std::shared_ptr<std::string> step = std::make_shared<std::string>();  // id of the step whose values and handles are shown
