@@ -84,6 +84,7 @@ std::vector<std::string> paste(work::Work& work, const work::Work& clip)
         work::Light light = clip.lights.items.at(id);
         if (!light.swatch.empty())
             light.swatch = swatchFor(work, clip, light.swatch);
+        light.casting.forgetPieces();
         light.direction += 15;
         work.lights.add(work.newId("l"), light);
     }
@@ -119,6 +120,7 @@ bool pasteLight(work::Work& work, const std::string& light, const work::Work& cl
     work::Light& to = work.lights.items.at(light);
     work::Light from = clip.lights.items.at(clip.lights.order.front());
     from.name = to.name;
+    from.casting = to.casting;
     if (!from.swatch.empty())
         from.swatch = swatchFor(work, clip, from.swatch);
     to = from;

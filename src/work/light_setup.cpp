@@ -43,6 +43,7 @@ LightSetup lightSetupOf(const Work& work)
         if (const Light& light = work.lights.items.at(id); !light.newer) {
             setup.lights.push_back(light);
             setup.lights.back().swatch.clear();
+            setup.lights.back().casting.forgetPieces();
         }
     return setup;
 }

@@ -254,6 +254,7 @@ void useSurroundings(Work& work, const ReadySurroundings& ready, bool keepsExpos
     Ordered<SkyCard> cards;
     std::swap(cards, made.cards);
     made.stops = 0;
+    made.casting = work.surroundings.casting;
     work.surroundings = made;
     for (const std::string& id : cards.order)
         work.surroundings.cards.add(work.newId("k"), cards.items.at(id));
@@ -264,8 +265,11 @@ void useSurroundings(Work& work, const ReadySurroundings& ready, bool keepsExpos
 void usePanorama(Work& work, const PanoramaFile& file, bool keepsExposure)
 {
     const double was = keepsExposure ? measuredOn(work) : 0;
-    if (work.surroundings.kind != SurroundingsKind::Picture)
-        work.surroundings = {};
+    if (work.surroundings.kind != SurroundingsKind::Picture) {
+        Surroundings fresh;
+        fresh.casting = work.surroundings.casting;
+        work.surroundings = fresh;
+    }
     work.surroundings.kind = SurroundingsKind::Picture;
     work.surroundings.on = true;
     work.surroundings.picture = addPanorama(work, file);

@@ -33,6 +33,12 @@ int SheetSize::toPx(double length) const
     return std::max(1, static_cast<int>(std::lround(toPt(length) / base::kPtPerInch * ppi)));
 }
 
+void Casting::forgetPieces()
+{
+    std::erase_if(unlit, [](const std::string& id) { return id != kGroundId; });
+    shadowless.clear();
+}
+
 Rgb Light::factor() const
 {
     return colour * picture::rgbOfTemperature(kelvin) * static_cast<float>(std::exp2(stops));

@@ -473,6 +473,7 @@ struct Casting {
     std::vector<std::string> shadowless;  // throw no shadow in it, but on themselves
 
     bool operator==(const Casting&) const = default;
+    void forgetPieces();  // for another work
 };
 
 struct Light {

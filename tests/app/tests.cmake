@@ -28,8 +28,10 @@ glow_moc(kill_window app/kill_window.cpp)
 target_precompile_headers(kill_window REUSE_FROM app_driver)
 # How quick the disk is under load is no matter of a test: tools/kill-window holds the second.
 glow_add_test(app.kills kill_window 4 1 20000)
-# Once more in a real window on a display of its own, and with everything larger.
-add_test(NAME app.window_x11 COMMAND xvfb-run -a -s "-screen 0 1400x900x24" $<TARGET_FILE:app_tests> app.window)
+# Once more in a real window on a display of its own, as far as that has a part in it, and with everything larger.
+add_test(NAME app.window_x11 COMMAND xvfb-run -a -s "-screen 0 1400x900x24" $<TARGET_FILE:app_tests> app.window
+  anEmptySheetBecomesAStill aLetterIsChosenInPictureAndText thePictureIsNeverBlankAndSaysWhenItIsOld aWorkIsSavedOpenedAndRemembered
+  theKeyboardReachesEverything theFirstStartShowsTheDemo)
 set_tests_properties(app.window_x11 PROPERTIES TIMEOUT 900 ENVIRONMENT "QT_QPA_PLATFORM=xcb;${test_environment}")
 # What a screen reader is told, on a session bus of its own.
 add_test(NAME app.access_x11 COMMAND sh -c "XDG_RUNTIME_DIR=$(mktemp -d) exec dbus-run-session -- xvfb-run -a -s '-screen 0 1400x900x24' /usr/bin/python3 ${CMAKE_CURRENT_SOURCE_DIR}/app/access.py $<TARGET_FILE:open-glow>")

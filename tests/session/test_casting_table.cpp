@@ -6,8 +6,10 @@
 #include "session/clip.h"
 #include "session/edits.h"
 #include "support/support.h"
+#include "work/light_setup.h"
 #include "work/scene.h"
 #include "work/starts.h"
+#include "work/surroundings.h"
 
 using session::Casts;
 
@@ -125,6 +127,28 @@ private Q_SLOTS:
         const auto pasted = session::paste(t.work, session::clipOf(t.work, {t.first}));
         QVERIFY(!session::casts(t.work, Casts::Lit, t.light, pasted.front()));
         QVERIFY(session::casts(t.work, Casts::Lit, t.light, t.second));
+    }
+
+    // A light that goes to another work, by way of a clip or as a set-up, names none of this one's pieces there; the ground is everywhere.
+    // Other surroundings cast as the ones before.
+    void elsewhere()
+    {
+        Two t;
+        session::setCasts(t.work, Casts::Lit, t.light, t.first, false);
+        session::setCasts(t.work, Casts::Lit, t.light, work::kGroundId, false);
+        session::setCasts(t.work, Casts::Shadow, t.light, t.second, false);
+        const std::vector<std::string> ground{work::kGroundId};
+        Two other;
+        session::paste(other.work, session::clipOfLight(t.work, t.light));
+        const work::Casting& pasted = other.work.lights.items.at(other.work.lights.order.back()).casting;
+        QVERIFY(pasted.unlit == ground && pasted.shadowless.empty());
+        const work::LightSetup setup = work::lightSetupOf(t.work);
+        QVERIFY(setup.lights.front().casting.unlit == ground && setup.lights.front().casting.shadowless.empty());
+        const std::string copy = session::duplicateLight(t.work, t.light);
+        QVERIFY(t.work.lights.items.at(copy).casting == t.work.lights.items.at(t.light).casting);
+        t.work.surroundings.casting.shadows = false;
+        work::useSurroundings(t.work, *work::readySurroundings("snow"));
+        QVERIFY(!t.work.surroundings.casting.shadows);
     }
 };
 
