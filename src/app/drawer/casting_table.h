@@ -33,7 +33,6 @@ private:
         std::string entry;
         QString title, what;
         session::Casts casts() const { return of == Of::Lit ? session::Casts::Lit : session::Casts::Shadow; }
-        bool operator==(const Column&) const = default;
     };
     std::vector<Column> columns() const;
     Qt::CheckState stateOf(const std::string& row, const Column& column, bool& can) const;
