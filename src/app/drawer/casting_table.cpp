@@ -113,8 +113,8 @@ void CastingTable::ticked(int row, int column)
     const std::string id = m_rows[static_cast<std::size_t>(row)];
     const Column of = m_columns[static_cast<std::size_t>(column)];
     const bool on = m_table->item(row, column)->checkState() == Qt::Checked;
-    m_context.session->edit(tr("Who casts on whom").toStdString(), [&](work::Work& w) { set(w, id, of, on); });
-    fill();  // also where nothing was changed
+    if (!m_context.session->edit(tr("Who casts on whom").toStdString(), [&](work::Work& w) { set(w, id, of, on); }))
+        fill();
 }
 
 void CastingTable::refresh()
