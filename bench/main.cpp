@@ -4,6 +4,7 @@
 //   open-glow-bench --transport WORK           rays per second, against the same rays replayed without shading
 //   open-glow-bench --final WORK WIDTH NOISE   a final until it is clean: seconds, samples, memory, and how well the time was told
 //   open-glow-bench --lines         bodies after a change of lettering along and between lines, and of a cut
+//   open-glow-bench --layers        ms to develop a picture with each kind of layer, and with fourteen
 //   open-glow-bench --glyphs N      makes bodies of N glyphs of the fonts on this machine and counts what is wrong
 #include <fmt/format.h>
 #include <fontconfig/fontconfig.h>
@@ -37,6 +38,7 @@
 #include "solid/tube.h"
 #include "work/artwork.h"
 #include "work/make_still.h"
+#include "work/properties.h"
 #include "work/typeset.h"
 
 namespace {
@@ -605,6 +607,51 @@ Json benchGlyphs(int wanted)
     return result;
 }
 
+// A picture developed anew with each kind of layer, and with fourteen at once, as a slider's step does it.
+Json benchLayers()
+{
+    constexpr const auto& kKinds = work::Kinds<decltype(work::Layer::what)>::names;
+    Json result;
+    for (const auto& [width, height] : {std::pair(960, 540), std::pair(1920, 1080)}) {
+        film::LightShares shares({width, height, 0, 0, width, height, {{"l1"}, {"l2"}, {"l3"}}});
+        std::mt19937 random(3);
+        std::uniform_real_distribution<float> uniform;
+        for (float& v : shares.values)
+            v = uniform(random);
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x) {
+                *shares.at(x, y) = 1;
+                film::RankedIds ids;
+                ids.ids[0] = {static_cast<std::uint16_t>(16 * x / width % 2), static_cast<std::uint16_t>(1 + 4 * y / height), 1};
+                ids.shares[0] = 1;
+                shares.ids.push_back(ids);
+            }
+        finish::DevelopSettings settings;
+        settings.desk = {{1, 0.9f, 0.8f}, {0.2f, 0.2f, 0.3f}, {0.4f, 0.4f, 0.4f}};
+        settings.widthPt = 1920;
+        Json& of = result[fmt::format("{}x{}", width, height)];
+        work::Work work;
+        const auto measure = [&](const char* name) {
+            settings.layers = work::layersOf(work);
+            of[name] = median(9, [&] { return milliseconds([&] { (void)finish::to8Bits(finish::develop(shares, settings)); }); });
+            work.finish.layers = {};
+        };
+        measure("without");
+        for (std::size_t kind = 0; kind < std::size(kKinds); ++kind) {
+            work.finish.layers.add("y1", work::layerOfKind(kind));
+            measure(kKinds[kind].name);
+        }
+        for (const std::size_t kind : {0u, 1u, 3u, 3u, 4u, 5u, 6u, 7u, 8u, 10u, 12u, 0u, 3u, 7u}) {
+            work::Layer layer = work::layerOfKind(kind);
+            if (work.finish.layers.order.size() % 3 == 1)
+                layer.acts = finish::Acts::Lettering;
+            work.finish.layers.add(fmt::format("y{}", work.finish.layers.order.size() + 1), layer);
+        }
+        measure("fourteen");
+    }
+    return result;
+}
+
 }  // namespace
 
 int main(int argc, char** argv)
@@ -627,6 +674,10 @@ int main(int argc, char** argv)
         fmt::print("{}\n", benchLines().dump(2));
         return 0;
     }
+    if (argc == 2 && std::string(argv[1]) == "--layers") {
+        fmt::print("{}\n", benchLayers().dump(2));
+        return 0;
+    }
     if (argc == 3 && std::string(argv[1]) == "--covers") {
         const auto work = files::openWork(argv[2]);
         if (work)
@@ -646,8 +697,8 @@ int main(int argc, char** argv)
         return work ? 0 : 1;
     }
     if (argc != 2) {
-        fmt::print(stderr,
-                   "usage: open-glow-bench WORK | --transport WORK | --covers WORK | --final WORK WIDTH NOISE | --lines | --glyphs N\n");
+        fmt::print(stderr, "usage: open-glow-bench WORK | --transport WORK | --covers WORK | --final WORK WIDTH NOISE | --lines | --layers "
+                           "| --glyphs N\n");
         return 2;
     }
     const auto work = files::openWork(argv[1]);

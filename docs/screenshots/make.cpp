@@ -25,6 +25,7 @@
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "app/window/picture_files.h"
+#include "files/finish_start.h"
 #include "files/material_sample.h"
 #include "files/work_file.h"
 #include "session/edits.h"
@@ -255,41 +256,6 @@ work::Work twoFaces()
     return w;
 }
 
-// Two numerals joined by a bar and cut into segments.
-work::Work segments()
-{
-    work::Work w = inColours("23", 1000, 2);
-    work::Shape bar;
-    bar.width = 440;
-    bar.height = 110;
-    bar.round = 55;
-    const std::string id = session::addShape(w, bar, {60, -20});
-    w.pieces.items.at(id).hidden = true;
-    std::rotate(w.pieces.order.begin(), w.pieces.order.begin() + 1, w.pieces.order.end());
-    work::Piece& piece = w.pieces.items.at("p1");
-    piece.lettering()->layout.tracking = 30;
-    piece.steps.add(w.newId("g"), {true, work::Combine{outline::How::Unite, id}});
-    const double cuts[][4] = {{-700, 160, 700, 230}, {-700, -60, 700, -100}, {-700, -240, 700, -200}};
-    const char* const hues[] = {"#E8664F", "#2C7FA3", "#F4EFD9"};
-    int hue = 0;
-    for (const auto& c : cuts) {
-        work::Cut cut;
-        cut.line.points.add("n1", {c[0], c[1], 0, 0, 0, 0});
-        cut.line.points.add("n2", {c[2], c[3], 0, 0, 0, 0});
-        cut.gap = 9;
-        const std::string step = w.newId("g");
-        piece.steps.add(step, {true, cut});
-        for (const std::string& letter : piece.letterIds())
-            for (int i = 1; i <= work::kMostSegments; ++i) {
-                work::MaterialSet own = piece.material;
-                own.piece.baseColour = *picture::rgbFromHex(hues[hue]);
-                piece.letters[work::segmentOf(letter, step, i)].material = own;
-            }
-        ++hue;
-    }
-    return w;
-}
-
 }  // namespace
 
 int main(int argc, char** argv)
@@ -331,6 +297,22 @@ int main(int argc, char** argv)
             area->ensureWidgetVisible(w->findChild<QPushButton*>("surroundings.charts"), 0, 260);
         QTest::qWait(100);
         save(w->grab(), kDocs + "light.png");
+    }
+    if (wants("finish")) {
+        auto w = demo();
+        for (const files::NamedFinish& one : files::finishes(files::finishFolders()))
+            if (one.id == "warm-evening")
+                w->session().edit("finish", [&](work::Work& work) { work::useFinish(work, one.start); });
+        open(*w, "finish");
+        for (const char* kind : {"layer.flatShadow", "layer.grain", "layer.tone"})
+            w->findChild<QAction*>(kind)->trigger();
+        w->findChild<QLineEdit*>("finish.tone.warmth.edit")->setText("20");
+        Q_EMIT w->findChild<QLineEdit*>("finish.tone.warmth.edit")->editingFinished();
+        settle(*w);
+        if (auto* area = w->findChild<QScrollArea*>("ticket.scroll"))
+            area->ensureWidgetVisible(w->findChild<QWidget*>("finish.tone.saturation.edit"), 0, 260);
+        QTest::qWait(100);
+        save(w->grab(), kDocs + "finish.png");
     }
     if (wants("drawer")) {
         auto w = demo();
@@ -495,19 +477,17 @@ int main(int argc, char** argv)
         w->picture()->setFocus();
         save(w->grab(), kDocs + "pictures.png");
     }
-    for (const auto& [name, group, make] :
-         {std::tuple{"lines", "lettering.run", &lines}, std::tuple{"segments", "lettering.steps", &segments}})
-        if (wants(name)) {
-            auto w = demo();
-            w->session().open(make(), {});
-            choosePiece(*w, "p1");
-            open(*w, "lettering");
-            w->findChild<QAbstractButton*>(group)->setChecked(true);
-            settle(*w, 64);
-            w->picture()->setFocus();
-            QTest::qWait(100);
-            save(w->grab(), kDocs + name + ".png");
-        }
+    if (wants("lines")) {
+        auto w = demo();
+        w->session().open(lines(), {});
+        choosePiece(*w, "p1");
+        open(*w, "lettering");
+        w->findChild<QAbstractButton*>("lettering.run")->setChecked(true);
+        settle(*w, 64);
+        w->picture()->setFocus();
+        QTest::qWait(100);
+        save(w->grab(), kDocs + "lines.png");
+    }
     if (wants("faces")) {
         auto w = demo();
         w->session().open(twoFaces(), {});

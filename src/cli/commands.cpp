@@ -13,6 +13,7 @@
 #include "cli/terminal.h"
 #include "cli/works.h"
 #include "files/artwork.h"
+#include "files/finish_start.h"
 #include "files/form_start.h"
 #include "files/light_setup.h"
 #include "files/material_sample.h"
@@ -115,6 +116,15 @@ int runListLightSetups()
     return kDone;
 }
 
+int runListFinishes()
+{
+    base::Notes notes;
+    for (const files::NamedFinish& finish : files::finishes(files::finishFolders(), &notes))
+        fmt::print("{}\t{}\t{}\n", finish.id, finish.name, finish.words);
+    printNotes(notes);
+    return kDone;
+}
+
 namespace {
 
 // The one of that name, for an option and the command that lists them; nothing where the option was not given. Errors: what is wrong with
@@ -165,6 +175,10 @@ int runNew(const NewOptions& options)
                               "light set-up", "light-set-ups");
     if (!lights)
         return wrongUsage(lights.error().message);
+    const auto finish =
+        named(all(!options.finish.empty(), files::finishes, files::finishFolders), options.finish, "--finish", "finish", "finishes");
+    if (!finish)
+        return wrongUsage(finish.error().message);
     const work::ReadySurroundings* around = work::readySurroundings(options.surroundings);
     std::optional<work::PanoramaFile> round;
     if (!around && !options.surroundings.empty()) {
@@ -196,6 +210,8 @@ int runNew(const NewOptions& options)
         work::usePanorama(work, *round);
     if (*lights)
         work::useLightSetup(work, (*lights)->setup);
+    if (*finish)
+        work::useFinish(work, (*finish)->start);
     if (!options.picture.empty()) {
         const auto file = files::readPictureFile(options.picture, {});
         if (!file)

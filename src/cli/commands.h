@@ -10,7 +10,7 @@ namespace cli {
 enum Exit { kDone = 0, kFault = 1, kUsage = 2, kStopped = 130 };
 
 struct NewOptions {
-    std::string out, text, fontFile, font, artwork, form, material, picture, surroundings, light;
+    std::string out, text, fontFile, font, artwork, form, material, picture, surroundings, light, finish;
     int page = 1;
     double sizePt = 0, ppi = 72;
     std::string sheet = "1920x1080";
@@ -21,6 +21,7 @@ int runListForms();
 int runListMaterials();
 int runListSurroundings();
 int runListLightSetups();
+int runListFinishes();
 
 struct RenderOptions {
     std::string work, out, size, region, film;
@@ -30,7 +31,7 @@ struct RenderOptions {
     int threads = 0;
     std::uint32_t seed = 0, firstSample = 0;
     bool transparent = false;
-    int bits = 8;
+    int bits = 8, quality = 92;
     std::string viewTransform, denoise = "full";
     std::vector<std::string> set;
 };
@@ -40,7 +41,7 @@ struct DeskOptions {
     std::string work, film, out, denoise = "full";
     std::uint32_t seed = 0;
     bool transparent = false;
-    int bits = 8;
+    int bits = 8, quality = 92;
     std::vector<std::string> set, solo;
 };
 int runDesk(const DeskOptions& options);

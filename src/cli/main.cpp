@@ -52,6 +52,7 @@ void addNew(CLI::App& app, Given& given)
     newCommand->add_option("--material", given.make.material, "a material of the sample book; list materials names them");
     newCommand->add_option("--surroundings", given.make.surroundings,
                            "what is round the letters: a name of list surroundings, or a picture of all round (HDR, EXR, ...)");
+    newCommand->add_option("--finish", given.make.finish, "a finish; list finishes names them");
     newCommand->add_option("--light", given.make.light, "a light set-up; list light-set-ups names them");
     newCommand->add_option("--picture", given.make.picture, "a picture laid over it; it is kept in the work");
     newCommand->add_option("--form", given.make.form, "a form to begin with; list forms names them");
@@ -63,7 +64,7 @@ void addRender(CLI::App& app, Given& given)
 {
     auto* renderCommand = app.add_subcommand("render", "render a work to a picture");
     renderCommand->add_option("WORK", given.render.work, "the work, .openglow")->required();
-    renderCommand->add_option("-o,--output", given.render.out, "the picture, .png or .exr (with all passes)")->required();
+    renderCommand->add_option("-o,--output", given.render.out, "the picture: .png, .jpg, .webp, .tif, or .exr with all passes")->required();
     renderCommand->add_option("--size", given.render.size, "WIDTHxHEIGHT in px instead of the sheet's");
     renderCommand->add_option("--samples", given.render.samples, "stop after so many samples per pixel")->check(CLI::Range(1u, 1000000u));
     renderCommand->add_option("--seconds", given.render.seconds, "stop after so many seconds")->check(numberIn(0.01, 1e7));
@@ -76,6 +77,7 @@ void addRender(CLI::App& app, Given& given)
     renderCommand->add_option("--region", given.render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
     renderCommand->add_flag("--transparent", given.render.transparent, "keep transparency instead of the backdrop");
     renderCommand->add_option("--bits", given.render.bits, "8 or 16 bits a channel (8)");
+    renderCommand->add_option("--quality", given.render.quality, "of JPEG and WebP, 1 to 100 (92)")->check(CLI::Range(1, 100));
     renderCommand->add_option("--view-transform", given.render.viewTransform, "true or soft instead of the work's")
         ->check(CLI::IsMember({"true", "soft"}));
     renderCommand->add_option("--denoise", given.render.denoise, "noise reduction: off, fast or full (full)")
@@ -96,7 +98,7 @@ void addDesk(CLI::App& app, Given& given)
     auto* deskCommand = app.add_subcommand("desk", "mix the lights of a film anew, without rendering");
     deskCommand->add_option("WORK", given.desk.work, "the work that was rendered, .openglow")->required();
     deskCommand->add_option("FILM", given.desk.film, "the film that render --film kept")->required();
-    deskCommand->add_option("-o,--output", given.desk.out, "the picture, .png or .exr (with all passes)")->required();
+    deskCommand->add_option("-o,--output", given.desk.out, "the picture: .png, .jpg, .webp, .tif, or .exr with all passes")->required();
     deskCommand->add_option("--set", given.desk.set, "/json/pointer=value: brightness, colour, finish; can be repeated")
         ->take_all()
         ->expected(1);
@@ -108,6 +110,7 @@ void addDesk(CLI::App& app, Given& given)
         ->check(CLI::IsMember({"off", "fast", "full"}));
     deskCommand->add_flag("--transparent", given.desk.transparent, "keep transparency instead of the backdrop");
     deskCommand->add_option("--bits", given.desk.bits, "8 or 16 bits a channel (8)");
+    deskCommand->add_option("--quality", given.desk.quality, "of JPEG and WebP, 1 to 100 (92)")->check(CLI::Range(1, 100));
     deskCommand->callback([&given] { given.status = cli::runDesk(given.desk); });
 }
 
@@ -154,6 +157,9 @@ void addList(CLI::App& app, Given& given)
     auto* lights =
         list->add_subcommand("light-set-ups", "light set-ups for new --light, your own among them: name, title, and what they are like");
     lights->callback([&given] { given.status = cli::runListLightSetups(); });
+    auto* finishes =
+        list->add_subcommand("finishes", "finishes for new --finish, your own among them: name, title, and what they are like");
+    finishes->callback([&given] { given.status = cli::runListFinishes(); });
     auto* forms = list->add_subcommand("forms", "forms for new --form, your own among them: name and title on a line each");
     forms->callback([&given] { given.status = cli::runListForms(); });
 }

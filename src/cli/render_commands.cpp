@@ -18,10 +18,13 @@ namespace cli {
 namespace {
 
 // The exit status when no picture can be written so.
-std::optional<int> wrongPicture(const std::string& out, int bits)
+std::optional<int> wrongPicture(const std::string& out, int bits, bool transparent)
 {
-    if (const auto exporter = files::exporterFor(out, {}); !exporter)
+    const auto exporter = files::exporterFor(out, {});
+    if (!exporter)
         return wrongUsage("-o: " + exporter.error().message);
+    if (transparent && !work::hasCoverage((*exporter)->format))
+        return wrongUsage("--transparent: a JPEG cannot let through; save it as PNG, WebP or TIFF");
     if (bits != 8 && bits != 16)
         return wrongUsage("--bits takes 8 or 16");
     // Before hours are spent on it.
@@ -39,7 +42,7 @@ denoise::Mode denoiseNamed(const std::string& name)
 
 int runRender(const RenderOptions& options)
 {
-    if (const auto wrong = wrongPicture(options.out, options.bits))
+    if (const auto wrong = wrongPicture(options.out, options.bits, options.transparent))
         return *wrong;
     auto work = openWith(options.work, options.set);
     if (!work)
@@ -87,7 +90,7 @@ int runRender(const RenderOptions& options)
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
     const base::Progress progress(stop, [&](double f) { line.set(f); });
-    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light"};
+    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light", options.quality};
     const auto still = files::renderStill(*work, settings, file, cache, progress);
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
@@ -97,7 +100,7 @@ int runRender(const RenderOptions& options)
 
 int runDesk(const DeskOptions& options)
 {
-    if (const auto wrong = wrongPicture(options.out, options.bits))
+    if (const auto wrong = wrongPicture(options.out, options.bits, options.transparent))
         return *wrong;
     const auto rendered = openWith(options.work, {});
     if (!rendered)
@@ -132,7 +135,7 @@ int runDesk(const DeskOptions& options)
         if (!light)
             return report(light.error());
         develop.desk = desk.factorsFor(light->shape().entries);
-        const auto saved = files::saveStill({files::sourceOf(*light), nullptr}, develop,
+        const auto saved = files::saveStill({files::sourceOf(*light), nullptr, options.quality}, develop,
                                             files::ppiFor(moved->sheet(), light->shape().width), format, options.out, progress);
         return saved ? kDone : report(saved.error());
     }
@@ -143,7 +146,8 @@ int runDesk(const DeskOptions& options)
     develop.desk = desk.factorsFor(still->shares.shape.entries);
     const double ppi = files::ppiFor(moved->sheet(), still->film->shape().width);
     const auto shares = std::make_shared<const film::LightShares>(std::move(still->shares));
-    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get()}, develop, ppi, format, options.out, {}); !saved)
+    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get(), options.quality}, develop, ppi, format, options.out, {});
+        !saved)
         return report(saved.error());
     return kDone;
 }

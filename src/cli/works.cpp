@@ -32,7 +32,8 @@ base::Result<std::string> valueFor(work::Work& work, const std::string& pointer,
     const std::string role = at == std::string::npos ? std::string() : pointer.substr(at + kParent.size());
     work::Pictures pictures;
     const auto values = work::valuesIn(pictures);
-    const bool isRole = pointer == "/ground/backdropPicture" || std::any_of(values.begin(), values.end(), [&](const work::Value& v) {
+    const bool isRole = pointer == "/ground/backdropPicture" || (pointer.starts_with("/finish/layers/") && pointer.ends_with("/picture")) ||
+                        std::any_of(values.begin(), values.end(), [&](const work::Value& v) {
                             return std::holds_alternative<std::string*>(v.at) && v.number.key == role;
                         });
     if (!isRole || value.empty() || work.assets.contains(value))

@@ -30,6 +30,43 @@ std::vector<std::string> channelsOf(const film::Entries& entries)
     return names;
 }
 
+constexpr const char* kIdChannels[] = {"piece", "pieceHigh", "letter", "letterHigh", "part", "share"};
+constexpr int kHighId = 1024;  // half floats hold numbers up to twice that
+
+std::vector<std::string> idChannels()
+{
+    std::vector<std::string> names;
+    for (int i = 0; i < film::kIds; ++i)
+        for (const char* const channel : kIdChannels)
+            names.push_back(fmt::format("ids{}.{}", i, channel));
+    return names;
+}
+
+void putIds(const film::RankedIds& ids, float* to)
+{
+    for (int i = 0; i < film::kIds; ++i) {
+        const film::PixelId& id = ids.ids[i];
+        for (const int value : {id.piece % kHighId, id.piece / kHighId, id.letter % kHighId, id.letter / kHighId, int{id.part}})
+            *to++ = static_cast<float>(value);
+        *to++ = ids.shares[i];
+    }
+}
+
+film::RankedIds idsFrom(const float* from)
+{
+    film::RankedIds ids;
+    for (int i = 0; i < film::kIds; ++i, from += std::size(kIdChannels)) {
+        // What is no number of a thing is 0, which nothing has.
+        const auto number = [](float v, float most) { return v >= 0 && v <= most ? static_cast<int>(v) : 0; };
+        const auto whole = [&](float low, float high) {
+            return static_cast<std::uint16_t>(number(low, kHighId - 1) + kHighId * number(high, 63));
+        };
+        ids.ids[i] = {whole(from[0], from[1]), whole(from[2], from[3]), static_cast<std::uint16_t>(number(from[4], 255))};
+        ids.shares[i] = from[5] >= 0 && from[5] <= 1 ? from[5] : 0;
+    }
+    return ids;
+}
+
 std::vector<std::string> lines(const std::string& text)
 {
     std::vector<std::string> result;
@@ -119,8 +156,14 @@ bool headerFits(const std::vector<std::uint8_t>& bytes)
 base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
 {
     const film::FilmShape& s = light.shares.shape;
-    oiio::ImageSpec spec(s.regionWidth, s.regionHeight, static_cast<int>(light.shares.stride()), oiio::TypeDesc::HALF);
-    spec.channelnames = channelsOf(s.entries);
+    std::vector<std::string> channels = channelsOf(s.entries);
+    const bool hasIds = !light.shares.ids.empty();
+    if (hasIds)
+        for (std::string& channel : idChannels())
+            channels.push_back(std::move(channel));
+    const std::size_t stride = light.shares.stride(), count = channels.size();
+    oiio::ImageSpec spec(s.regionWidth, s.regionHeight, static_cast<int>(count), oiio::TypeDesc::HALF);
+    spec.channelnames = std::move(channels);
     spec.alpha_channel = 0;
     spec.x = s.regionX;
     spec.y = s.regionY;
@@ -151,10 +194,15 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
     std::vector<float> rows;
     for (int y = 0; y < s.regionHeight; y += kTogether) {
         const int end = std::min(y + kTogether, s.regionHeight);
-        rows.assign(light.shares.at(0, y), light.shares.at(0, y) + static_cast<std::size_t>(end - y) *
-                                                                       static_cast<std::size_t>(s.regionWidth) * light.shares.stride());
-        for (float& v : rows)
-            v = std::clamp(v, -kMostHalf, kMostHalf);
+        rows.resize(static_cast<std::size_t>(end - y) * static_cast<std::size_t>(s.regionWidth) * count);
+        float* to = rows.data();
+        for (int row = y; row < end; ++row)
+            for (int x = 0; x < s.regionWidth; ++x, to += count) {
+                const float* from = light.shares.at(x, row);
+                std::transform(from, from + stride, to, [](float v) { return std::clamp(v, -kMostHalf, kMostHalf); });
+                if (hasIds)
+                    putIds(light.shares.idsAt(x, row), to + stride);
+            }
         if (!out->write_scanlines(s.regionY + y, s.regionY + end, 0, oiio::TypeDesc::FLOAT, rows.data()))
             return cannot(out->geterror());
     }
@@ -204,18 +252,32 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
             return broken("it lacks " + channel);
         places.push_back(static_cast<std::size_t>(at - spec.channelnames.begin()));
     }
+    std::vector<std::size_t> idPlaces;  // none in files of earlier versions
+    for (const std::string& channel : idChannels())
+        if (const auto at = std::ranges::find(spec.channelnames, channel); at != spec.channelnames.end())
+            idPlaces.push_back(static_cast<std::size_t>(at - spec.channelnames.begin()));
+    const bool hasIds = idPlaces.size() == film::kIds * std::size(kIdChannels);
     light.key = spec.get_string_attribute(kKey);
     light.samples = static_cast<double>(spec.get_float_attribute(kSamples));
     light.about = spec.get_string_attribute(kAbout);
     light.shares = film::LightShares(shape);
     const auto channels = static_cast<std::size_t>(spec.nchannels);
-    std::vector<float> row(static_cast<std::size_t>(spec.width) * channels);
+    std::vector<float> row(static_cast<std::size_t>(spec.width) * channels), idValues(idPlaces.size());
+    if (hasIds)
+        light.shares.ids.reserve(static_cast<std::size_t>(spec.width) * static_cast<std::size_t>(spec.height));
     for (int y = 0; y < spec.height; ++y) {
         if (!in->read_scanline(spec.y + y, 0, oiio::TypeDesc::FLOAT, row.data()))
             return broken("it ends early");
-        for (int x = 0; x < spec.width; ++x)
+        for (int x = 0; x < spec.width; ++x) {
+            const float* from = &row[static_cast<std::size_t>(x) * channels];
             for (std::size_t c = 0; c < places.size(); ++c)
-                light.shares.at(x, y)[c] = row[static_cast<std::size_t>(x) * channels + places[c]];
+                light.shares.at(x, y)[c] = from[places[c]];
+            if (!hasIds)
+                continue;
+            for (std::size_t c = 0; c < idPlaces.size(); ++c)
+                idValues[c] = from[idPlaces[c]];
+            light.shares.ids.push_back(idsFrom(idValues.data()));
+        }
     }
     return light;
 }

@@ -1,6 +1,8 @@
 // Every light's share of a finished picture, cleaned, as OpenEXR: what is kept of a render when its film is too large to keep. It
 // opens in other programs: coverage as A and the layers "light.<entry>" (R, G, B; premultiplied, in white at brightness 1), half
-// floats, packed without loss.
+// floats, packed without loss. What each pixel shows stands in the layers "ids0" to "ids3", from the most to the least (after the idea of
+// J. Friedman and A. Jones, Fully automatic ID mattes with support for motion blur and transparency, 2015): the numbers of piece and
+// letter, counted from 1, as "piece" and "letter" with 1024 of "pieceHigh" and "letterHigh", that of "part", and "share".
 #pragma once
 
 #include <string>

@@ -52,6 +52,10 @@ base::Result<LightFolder> LightFolder::create(const std::string& folder, const s
             return there;
         film::FilmShape wanted = shape;
         wanted.reach = there->m_shape.reach;
+        std::vector<std::string> names;  // kinds are not kept
+        for (const film::Entry& entry : shape.entries)
+            names.push_back(entry.name);
+        wanted.entries = film::entriesNamed(names);
         if (there->m_shape != wanted)
             return base::fail(base::ErrorCode::BadInput,
                               "This folder holds the light of this work at another size; name another folder or delete it", folder);

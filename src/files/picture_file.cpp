@@ -3,6 +3,10 @@
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
+#include <lcms2.h>
+
+#include <algorithm>
+#include <array>
 
 #include "base/file.h"
 
@@ -18,11 +22,34 @@ tl::unexpected<base::Error> cannotWrite(const std::string& path, const std::stri
                       fmt::format("This picture cannot be written ({}); choose another place or free some room", why), path);
 }
 
-oiio::ImageSpec pngSpec(const PictureShape& shape, oiio::TypeDesc type, double ppi)
+// The sRGB profile (ICC.1), as the library makes it: what shows no profile is shown in many ways.
+const std::vector<std::uint8_t>& srgbProfile()
+{
+    static const std::vector<std::uint8_t> s_bytes = [] {
+        std::vector<std::uint8_t> bytes;
+        cmsHPROFILE profile = cmsCreate_sRGBProfile();
+        cmsUInt32Number size = 0;
+        if (profile && cmsSaveProfileToMem(profile, nullptr, &size)) {
+            bytes.resize(size);
+            if (!cmsSaveProfileToMem(profile, bytes.data(), &size))
+                bytes.clear();
+        }
+        if (profile)
+            cmsCloseProfile(profile);
+        // When it was made (bytes 24 to 35) is the library's clock: the same picture gives the same file.
+        constexpr std::array<std::uint8_t, 12> kMade{0x07, 0xea, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
+        if (bytes.size() > 36)
+            std::copy(kMade.begin(), kMade.end(), bytes.begin() + 24);
+        return bytes;
+    }();
+    return s_bytes;
+}
+
+oiio::ImageSpec specOf(const PictureShape& shape, oiio::TypeDesc type, double ppi)
 {
     oiio::ImageSpec spec(shape.width, shape.height, shape.channels, type);
     spec.attribute("oiio:ColorSpace", "sRGB");
-    spec.attribute("oiio:UnassociatedAlpha", 1);  // PNG is straight; without this the library would divide by alpha
+    spec.attribute("oiio:UnassociatedAlpha", 1);  // files are straight; without this the library would divide by alpha
     spec.attribute("XResolution", static_cast<float>(ppi));
     spec.attribute("YResolution", static_cast<float>(ppi));
     spec.attribute("ResolutionUnit", "in");
@@ -36,12 +63,19 @@ public:
     const char* proxytype() const override { return "open-glow"; }
     std::int64_t tell() override { return m_file.tell(); }
     bool seek(std::int64_t offset) override { return m_file.seek(offset); }
-    size_t write(const void* data, size_t size) override { return m_file.write(data, size) ? size : 0; }
+    size_t write(const void* data, size_t size) override
+    {
+        if (!m_file.write(data, size))
+            return 0;
+        m_end = std::max(m_end, m_file.tell());
+        return size;
+    }
     size_t pwrite(const void* data, size_t size, std::int64_t offset) override { return seek(offset) ? write(data, size) : 0; }
-    size_t size() const override { return static_cast<size_t>(m_file.tell()); }
+    size_t size() const override { return static_cast<size_t>(m_end); }  // TIFF goes back and forth
 
 private:
     base::FileWriter& m_file;
+    std::int64_t m_end = 0;
 };
 
 // Writes a file row by row, under another name until it is whole.
@@ -91,31 +125,61 @@ PictureShape shapeOf(const picture::Raster<T>& picture)
 
 }  // namespace
 
-base::Result<void> savePng8(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint8_t>& fill)
+namespace {
+
+constexpr int kMostWebP = 16383;  // px a side (RFC 9649, 2.7.1: 14 bits)
+
+template <class T>
+base::Result<void> saveAs(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
+                          const FillRows<T>& fill)
 {
-    return saveRows("png", pngSpec(shape, oiio::TypeDesc::UINT8, ppi), path, fill);
+    oiio::ImageSpec spec = specOf(shape, oiio::BaseTypeFromC<T>::value, ppi);
+    const std::string name = format;
+    if (name == "webp" && std::max(shape.width, shape.height) > kMostWebP)
+        return base::fail(base::ErrorCode::CannotWrite,
+                          fmt::format("A WebP has at most {} px a side; save it smaller, or as PNG, JPEG or TIFF", kMostWebP), path);
+    if (const auto& profile = srgbProfile(); name != "png" && !profile.empty())  // PNG says sRGB in a chunk of its own
+        spec.attribute("ICCProfile", oiio::TypeDesc(oiio::TypeDesc::UINT8, static_cast<int>(profile.size())), profile.data());
+    if (name == "jpeg" || name == "webp")
+        spec.attribute("compression", fmt::format("{}:{}", name, quality));
+    else if (name == "tiff") {
+        spec.attribute("compression", "zip");
+        spec.erase_attribute("oiio:ColorSpace");  // it would be written as Exif, for which the file is read again; the profile says it
+    }
+    if (name == "jpeg")
+        spec.attribute("jpeg:subsampling", quality >= 90 ? "4:4:4" : "4:2:0");  // coloured letters have hard edges
+    return saveRows(format, spec, path, fill);
 }
 
-base::Result<void> savePng16(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint16_t>& fill)
+}  // namespace
+
+base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
+                               const FillRows<std::uint8_t>& fill)
 {
-    return saveRows("png", pngSpec(shape, oiio::TypeDesc::UINT16, ppi), path, fill);
+    return saveAs(format, shape, ppi, quality, path, fill);
+}
+
+base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
+                               const FillRows<std::uint16_t>& fill)
+{
+    return saveAs(format, shape, ppi, quality, path, fill);
 }
 
 base::Result<void> savePng(const picture::Raster<std::uint8_t>& picture, double ppi, const std::string& path)
 {
-    return savePng8(shapeOf(picture), ppi, path, allOf(picture));
+    return saveAs("png", shapeOf(picture), ppi, 0, path, allOf(picture));
 }
 
 base::Result<void> savePng(const picture::Raster<std::uint16_t>& picture, double ppi, const std::string& path)
 {
-    return savePng16(shapeOf(picture), ppi, path, allOf(picture));
+    return saveAs("png", shapeOf(picture), ppi, 0, path, allOf(picture));
 }
 
 base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint8_t>& picture, double ppi)
 {
     std::vector<unsigned char> bytes;
     oiio::Filesystem::IOVecOutput memory(bytes);
-    oiio::ImageSpec spec = pngSpec(shapeOf(picture), oiio::TypeDesc::UINT8, ppi);
+    oiio::ImageSpec spec = specOf(shapeOf(picture), oiio::TypeDesc::UINT8, ppi);
     oiio::Filesystem::IOProxy* proxy = &memory;
     spec.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
     const auto out = oiio::ImageOutput::create("png");

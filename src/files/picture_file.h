@@ -1,4 +1,4 @@
-// Pictures to files: PNG and EXR.
+// Pictures to files: PNG, JPEG, WebP, TIFF and EXR.
 #pragma once
 
 #include <cstdint>
@@ -23,8 +23,12 @@ using FillRows = std::function<base::Result<void>(const AddRows<T>& add)>;
 struct PictureShape {
     int width = 0, height = 0, channels = 0;
 };
-base::Result<void> savePng8(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint8_t>& fill);
-base::Result<void> savePng16(const PictureShape& shape, double ppi, const std::string& path, const FillRows<std::uint16_t>& fill);
+// `format`: "png", "jpeg", "webp" or "tiff"; 16 bits of PNG and TIFF alone. `quality` is that of JPEG and WebP, 1 to 100. TIFF is packed
+// without loss. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
+base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
+                               const FillRows<std::uint8_t>& fill);
+base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
+                               const FillRows<std::uint16_t>& fill);
 base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint8_t>& picture, double ppi);
 
 // A scene-linear OpenEXR with the picture (R, G, B, A premultiplied, sRGB primaries) and every pass as a layer of its name, all

@@ -119,11 +119,12 @@ base::Result<RenderedStill> exposeBands(const work::Prepared& prepared, int rows
         auto film = work::filmFor(part, prepared.bodies, own);
         if (!film)
             return base::failed(film);
-        const auto made = work::expose(prepared, own, **film, progress.split(rowsDone / rowsToDo, rowsDone / rowsToDo + share));
+        auto made = work::expose(prepared, own, **film, progress.split(rowsDone / rowsToDo, rowsDone / rowsToDo + share));
         if (!made)
             return base::failed(made);
         if (made->reason == render::Stopped::ByRequest)
             return base::fail(base::ErrorCode::Stopped, "Stopped; what is there is kept, and the same render goes on from it", folder);
+        film::addIds(made->shares, **film);
         if (auto kept = light->put(band, made->shares, made->samples); !kept)
             return base::failed(kept);
         std::error_code error;
@@ -170,8 +171,8 @@ base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::S
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
             return base::failed(light);
-        if (auto saved = saveStill({sourceOf(*light), nullptr}, prepared->develop, ppiFor(work.sheet(), prepared->shape.width), file.format,
-                                   file.path, progress.split(0.97, 1));
+        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality}, prepared->develop,
+                                   ppiFor(work.sheet(), prepared->shape.width), file.format, file.path, progress.split(0.97, 1));
             !saved)
             return base::failed(saved);
     }
@@ -200,7 +201,8 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
             return base::failed(light);
-        if (auto saved = saveStill({sourceOf(*light), nullptr}, prepared->develop, ppi, file.format, file.path, progress.split(0.97, 1));
+        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality}, prepared->develop, ppi, file.format, file.path,
+                                   progress.split(0.97, 1));
             !saved)
             return base::failed(saved);
         if (settings.filmPath.empty())
@@ -218,9 +220,11 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
     still.report = std::move(*report);
     if (still.report.reason == render::Stopped::ByRequest && !file.whenStopped)
         return still;
+    if (prepared->develop.needsIds())
+        film::addIds(still.report.shares, **film);
     const auto shares = std::make_shared<const film::LightShares>(std::move(still.report.shares));
     still.report.shares = {};
-    if (auto saved = saveStill({sourceOf(shares), film->get()}, prepared->develop, ppi, file.format, file.path, {}); !saved)
+    if (auto saved = saveStill({sourceOf(shares), film->get(), file.quality}, prepared->develop, ppi, file.format, file.path, {}); !saved)
         return base::failed(saved);
     return still;
 }

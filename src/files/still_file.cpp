@@ -35,8 +35,7 @@ base::Result<void> eachRows(const LightSource& light, int halo, const base::Prog
             const auto part = light.get(band++);
             if (!part)
                 return tl::unexpected<base::Error>(part.error());
-            rows.values.insert(rows.values.end(), part->values.begin(), part->values.end());
-            rows.shape.regionHeight += part->shape.regionHeight;
+            rows.append(*part);
         }
         if (auto done = each(rows, y, end); !done)
             return done;
@@ -51,9 +50,10 @@ base::Result<void> eachDeveloped(const LightSource& light, const finish::Develop
                                  Each each)
 {
     const int top = light.shape.regionY, bottom = top + light.shape.regionHeight;
-    return eachRows(light, finish::graphOf(develop).reach(), progress, [&](const film::LightShares& rows, int y0, int y1) {
-        return each(finish::developRows(rows, develop, y0, y1, top, bottom), y0 - top);
-    });
+    return eachRows(light, finish::graphOf(develop, light.shape.width, light.shape.height).reach(), progress,
+                    [&](const film::LightShares& rows, int y0, int y1) {
+                        return each(finish::developRows(rows, develop, y0, y1, top, bottom), y0 - top);
+                    });
 }
 
 PictureShape shapeOf(const LightSource& light, const finish::DevelopSettings& develop)
@@ -61,23 +61,27 @@ PictureShape shapeOf(const LightSource& light, const finish::DevelopSettings& de
     return {light.shape.regionWidth, light.shape.regionHeight, develop.transparent ? 4 : 3};
 }
 
-base::Result<void> writePng8(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
-                             const base::Progress& progress)
+template <const char* format>
+base::Result<void> write8(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
+                          const base::Progress& progress)
 {
-    return savePng8(shapeOf(still.light, develop), ppi, path, [&](const AddRows<std::uint8_t>& add) {
+    return savePicture(format, shapeOf(still.light, develop), ppi, still.quality, path, [&](const AddRows<std::uint8_t>& add) {
         return eachDeveloped(still.light, develop, progress,
                              [&](const picture::Raster<float>& rows, int y) { return add(finish::to8Bits(rows, y)); });
     });
 }
 
-base::Result<void> writePng16(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
-                              const base::Progress& progress)
+template <const char* format>
+base::Result<void> write16(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
+                           const base::Progress& progress)
 {
-    return savePng16(shapeOf(still.light, develop), ppi, path, [&](const AddRows<std::uint16_t>& add) {
+    return savePicture(format, shapeOf(still.light, develop), ppi, still.quality, path, [&](const AddRows<std::uint16_t>& add) {
         return eachDeveloped(still.light, develop, progress,
                              [&](const picture::Raster<float>& rows, int) { return add(finish::to16Bits(rows)); });
     });
 }
+
+constexpr char kPng[] = "png", kJpeg[] = "jpeg", kWebP[] = "webp", kTiff[] = "tiff";
 
 // All passes of a film, mixed as told.
 base::Result<void> savePasses(const film::Film& film, const film::LightShares& shares, const finish::DevelopSettings& develop, double ppi,
@@ -131,8 +135,17 @@ base::Result<void> writeExr(const StillSource& still, const finish::DevelopSetti
     return saveExr(channels, s.regionWidth, s.regionHeight, {s.regionX, s.regionY, s.width, s.height}, ppi, path, addRows);
 }
 
-constexpr Exporter kExporters[] = {
-    {FileFormat::Png8, ".png", 8, writePng8}, {FileFormat::Png16, ".png", 16, writePng16}, {FileFormat::Exr, ".exr", 32, writeExr}};
+constexpr Exporter kExporters[] = {{FileFormat::Png8, ".png", 8, write8<kPng>},   {FileFormat::Png16, ".png", 16, write16<kPng>},
+                                   {FileFormat::Jpeg, ".jpg", 8, write8<kJpeg>},  {FileFormat::WebP, ".webp", 8, write8<kWebP>},
+                                   {FileFormat::Tiff8, ".tif", 8, write8<kTiff>}, {FileFormat::Tiff16, ".tif", 16, write16<kTiff>},
+                                   {FileFormat::Exr, ".exr", 32, writeExr}};
+
+// As the table has it: other spellings mean the same.
+std::string knownEnding(const std::string& path)
+{
+    const std::string ending = endingOf(path);
+    return ending == ".jpeg" ? ".jpg" : ending == ".tiff" ? ".tif" : ending;
+}
 
 }  // namespace
 
@@ -148,7 +161,7 @@ const Exporter& exporterOf(FileFormat format)
 
 base::Result<const Exporter*> exporterFor(const std::string& path, FileFormat format)
 {
-    const std::string ending = endingOf(path);
+    const std::string ending = knownEnding(path);
     if (const Exporter& wished = exporterOf(format); wished.ending == ending)
         return &wished;
     std::string endings;
@@ -164,12 +177,11 @@ base::Result<const Exporter*> exporterFor(const std::string& path, FileFormat fo
 
 FileFormat formatOf(const std::string& path, int bits)
 {
-    FileFormat format = FileFormat::Png8;
     for (const Exporter& e : kExporters)
-        if (e.bits == bits)
-            format = e.format;
-    const auto exporter = exporterFor(path, format);
-    return exporter ? (*exporter)->format : format;
+        if (e.bits == bits && e.ending == knownEnding(path))
+            return e.format;
+    const auto exporter = exporterFor(path, FileFormat::Png8);
+    return exporter ? (*exporter)->format : FileFormat::Png8;
 }
 
 std::string endingOf(const std::string& path)
@@ -191,7 +203,11 @@ base::Result<void> saveStill(const StillSource& still, const finish::DevelopSett
     const auto exporter = exporterFor(path, format);
     if (!exporter)
         return tl::unexpected<base::Error>(exporter.error());
-    return (*exporter)->write(still, develop, ppi, path, progress);
+    if (!develop.transparent || work::hasCoverage((*exporter)->format))
+        return (*exporter)->write(still, develop, ppi, path, progress);
+    finish::DevelopSettings covered = develop;
+    covered.transparent = false;
+    return (*exporter)->write(still, covered, ppi, path, progress);
 }
 
 }  // namespace files

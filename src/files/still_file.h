@@ -9,10 +9,12 @@
 
 namespace files {
 
-// What a file is written from: the light, and the film where there is one, for formats that hold passes.
+// What a file is written from: the light, and the film where there is one, for formats that hold passes; and how well it is kept by formats
+// that lose something, 1 to 100.
 struct StillSource {
     LightSource light;
     const film::Film* film = nullptr;
+    int quality = 92;
 };
 
 // A format: its ending with the point, bits a channel, and who writes it.

@@ -1,5 +1,8 @@
 #include "film/shares.h"
 
+#include <algorithm>
+#include <utility>
+
 #include "base/parallel.h"
 
 namespace film {
@@ -7,6 +10,68 @@ namespace film {
 LightShares::LightShares(const FilmShape& of)
     : shape(of), values(static_cast<std::size_t>(of.regionWidth) * static_cast<std::size_t>(of.regionHeight) * stride())
 {
+}
+
+void LightShares::append(const LightShares& below)
+{
+    values.insert(values.end(), below.values.begin(), below.values.end());
+    ids.insert(ids.end(), below.ids.begin(), below.ids.end());
+    shape.regionHeight += below.shape.regionHeight;
+}
+
+namespace {
+
+// Collects what was seen, in any order.
+class Ranking {
+public:
+    void add(const PixelId& id, float share)
+    {
+        if (share <= 0)
+            return;
+        for (auto& [known, sum] : m_found)
+            if (known == id) {
+                sum += share;
+                return;
+            }
+        m_found.emplace_back(id, share);
+    }
+    RankedIds ranked()
+    {
+        std::stable_sort(m_found.begin(), m_found.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+        m_found.resize(std::min(m_found.size(), static_cast<std::size_t>(kIds)));
+        float sum = 0;
+        for (const auto& [_, share] : m_found)
+            sum += share;
+        RankedIds result;
+        if (sum <= 0)
+            result.shares[0] = 1;  // nothing is there
+        for (std::size_t i = 0; i < m_found.size(); ++i) {
+            result.ids[i] = m_found[i].first;
+            result.shares[i] = m_found[i].second / sum;
+        }
+        m_found.clear();
+        return result;
+    }
+
+private:
+    std::vector<std::pair<PixelId, float>> m_found;
+};
+
+}  // namespace
+
+void addIds(LightShares& shares, const Film& film)
+{
+    const FilmShape& s = shares.shape;
+    const auto width = static_cast<std::size_t>(s.regionWidth);
+    shares.ids.resize(width * static_cast<std::size_t>(s.regionHeight));
+    base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
+        Ranking ranking;
+        for (int c = 0; c < s.regionWidth; ++c) {
+            for (const IdWeight& seen : *film.at(s.regionX + c, s.regionY + static_cast<int>(row)).ids)
+                ranking.add(seen.id(), static_cast<float>(seen.samples()));
+            shares.ids[row * width + static_cast<std::size_t>(c)] = ranking.ranked();
+        }
+    });
 }
 
 LightShares sharesOf(const Film& film)
@@ -46,8 +111,11 @@ LightShares smaller(const LightShares& shares, int step)
     s.regionY /= step;
     LightShares result(s);
     const std::size_t stride = result.stride();
+    if (!shares.ids.empty())
+        result.ids.resize(static_cast<std::size_t>(s.regionWidth) * static_cast<std::size_t>(s.regionHeight));
     base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
         const int r = static_cast<int>(row);
+        Ranking ranking;
         for (int c = 0; c < s.regionWidth; ++c) {
             float* to = result.at(c, r);
             const int y1 = std::min((r + 1) * step, shares.shape.regionHeight), x1 = std::min((c + 1) * step, shares.shape.regionWidth);
@@ -58,6 +126,13 @@ LightShares smaller(const LightShares& shares, int step)
                         to[i] += shares.at(x, y)[i];
             for (std::size_t i = 0; i < stride; ++i)
                 to[i] /= static_cast<float>(std::max(1, count));
+            if (shares.ids.empty())
+                continue;
+            for (int y = r * step; y < y1; ++y)
+                for (int x = c * step; x < x1; ++x)
+                    for (int i = 0; i < kIds; ++i)
+                        ranking.add(shares.idsAt(x, y).ids[i], shares.idsAt(x, y).shares[i]);
+            result.ids[row * static_cast<std::size_t>(s.regionWidth) + static_cast<std::size_t>(c)] = ranking.ranked();
         }
     });
     return result;

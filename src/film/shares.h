@@ -9,11 +9,20 @@
 
 namespace film {
 
+// What a pixel shows and how much of it, from the most to the least; the shares sum to 1. As many as a film keeps.
+struct RankedIds {
+    PixelId ids[kIds];
+    float shares[kIds] = {};
+
+    bool operator==(const RankedIds&) const = default;
+};
+
 // Means over samples, premultiplied, light in white at brightness 1. One row of `stride()` floats for each pixel of the shape's
 // region: coverage, then red, green and blue of each entry.
 struct LightShares {
     FilmShape shape;
     std::vector<float> values;
+    std::vector<RankedIds> ids;  // of each pixel, where somebody asks for them; else empty
 
     LightShares() = default;
     explicit LightShares(const FilmShape& shape);  // nothing anywhere
@@ -25,12 +34,21 @@ struct LightShares {
                (static_cast<std::size_t>(y) * static_cast<std::size_t>(shape.regionWidth) + static_cast<std::size_t>(x)) * stride();
     }
     const float* at(int x, int y) const { return const_cast<LightShares*>(this)->at(x, y); }
+    const RankedIds& idsAt(int x, int y) const
+    {
+        return ids[static_cast<std::size_t>(y) * static_cast<std::size_t>(shape.regionWidth) + static_cast<std::size_t>(x)];
+    }
+    // Rows that lie below these.
+    void append(const LightShares& below);
     float alpha(int x, int y) const { return *at(x, y); }
     const Rgb* entries(int x, int y) const { return reinterpret_cast<const Rgb*>(at(x, y) + 1); }
 };
 
 // As gathered. O(pixels), parallel.
 LightShares sharesOf(const Film& film);
+
+// Adds what the film's pixels show. O(pixels), parallel.
+void addIds(LightShares& shares, const Film& film);
 
 // The same, averaged over blocks of at least `step` x `step` pixels, for a picture on screen that is smaller. O(pixels), parallel.
 LightShares smaller(const LightShares& shares, int step);

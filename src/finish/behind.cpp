@@ -17,16 +17,23 @@ Rgb Behind::at(double u, double v, double pixel) const
                                                      static_cast<float>(pixel * across * picture->width()), surface::PictureEdges::Mirror);
         return seen.colour + bottom * (1 - seen.alpha);
     }
-    if (kind == Kind::Gradient)
-        return picture::mixedInOklab(bottom, top, static_cast<float>(1 - v));
+    return picture::mixedInOklab(bottom, top, static_cast<float>(1 - v));
+}
+
+Rgb Behind::lightAt(double u, double v, std::span<const Rgb> desk) const
+{
     if (!surroundings)
-        return {1, 1, 1};
+        return desk.front();
     render::Camera seen = camera;
     if (!seen.perspective) {
         seen.perspective = true;
         seen.frameDistance = seen.frameWidth * 50 / 36;
     }
-    return surroundings->at(render::cameraRay(seen, u, v).direction);
+    const auto direction = render::cameraRay(seen, u, v).direction;
+    Rgb light = surroundings->at(direction) * desk.front();
+    for (std::size_t card = 0; card < ownCards.size() && card + 1 < desk.size(); ++card)
+        light += ownCards[card]->at(direction) * desk[card + 1];
+    return light;
 }
 
 }  // namespace finish

@@ -1,6 +1,9 @@
 // What is behind everything: seen where nothing is hit.
 #pragma once
 
+#include <span>
+#include <vector>
+
 #include "light/panorama.h"
 #include "render/scene.h"
 #include "surface/texture.h"
@@ -22,11 +25,15 @@ struct Behind {
     render::Camera camera;               // a parallel one sees surroundings as one of 50 mm would
     surface::SharedTexture picture;      // its colours are made
 
+    std::vector<light::SharedPanorama> ownCards;  // of the surroundings: each with an entry of its own
+
     bool operator==(const Behind&) const = default;
     bool isTyped() const { return kind == Kind::Gradient || kind == Kind::Picture; }
-    // At (u, v) in [0, 1]^2 of the frame, from its upper left corner: the colour as typed, or of light what is seen before desk and
-    // exposure. `pixel` is the share of the frame's width that sees it. Of light and pictures some 100 ns.
+    // At (u, v) in [0, 1]^2 of the frame, from its upper left corner, the colour as typed. `pixel` is the share of the frame's width that
+    // sees it. Of pictures some 100 ns.
     Rgb at(double u, double v, double pixel = 0) const;
+    // The light that is seen there, before exposure. `desk`: factors of the surroundings and of their own cards. Some 100 ns.
+    Rgb lightAt(double u, double v, std::span<const Rgb> desk) const;
 };
 
 }  // namespace finish

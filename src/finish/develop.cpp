@@ -1,8 +1,10 @@
 #include "finish/develop.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "base/parallel.h"
+#include "finish/layer_steps.h"
 #include "render/sampler.h"
 
 namespace finish {
@@ -26,7 +28,7 @@ bool showsLightBehind(const DevelopSettings& s)
 void addBehind(Rgb& light, float& alpha, double u, double v, const DevelopSettings& s, float exposure)
 {
     if (alpha < 1) {
-        light += s.behind.at(u, v) * s.desk.front() * (exposure * (1 - alpha));
+        light += s.behind.lightAt(u, v, s.desk) * (exposure * (1 - alpha));
         alpha = 1;
     }
 }
@@ -75,6 +77,11 @@ Rgb shownAt(Rgb light, float alpha, double u, double v, double pixel, const Deve
     return shown(light, alpha, s, quick);
 }
 
+bool DevelopSettings::needsIds() const
+{
+    return std::ranges::any_of(layers, [](const Layer& layer) { return planesOf(layer) > 0; });
+}
+
 Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
 {
     return shown(alpha > 0 ? mixed(entries, s) : Rgb{}, alpha, s);
@@ -91,6 +98,11 @@ film::Viewing viewingOf(const DevelopSettings& settings)
 namespace {
 
 constexpr int kRowsTogether = 16;  // that go through all steps: they stay in the processor's cache
+
+FrameSize frameOf(const DevelopSettings& s, int width, int height)
+{
+    return {width, height, s.widthPt > 0 ? width / s.widthPt : 1};
+}
 
 // Calls each(input pixel, output pixel, x, y) for a step that looks at its own pixel alone.
 template <class Each>
@@ -109,7 +121,10 @@ Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, cons
     DevelopSettings atDesk;
     atDesk.desk = s.desk;
     const bool hasLight = showsLightBehind(s);
-    Image image(area, 4);
+    int planes = 0;
+    for (const Layer& layer : s.layers)
+        planes += planesOf(layer);
+    Image image(area, 4 + planes);
     for (int y = area.y0; y < area.y1; ++y)
         for (int x = area.x0; x < area.x1; ++x) {
             const int column = x - shares.shape.regionX, row = y - shares.shape.regionY;
@@ -122,6 +137,13 @@ Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, cons
             out[1] = light.y;
             out[2] = light.z;
             out[3] = alpha;
+            if (planes > 0 && !shares.ids.empty()) {
+                float* to = out + 4;
+                for (const Layer& layer : s.layers) {
+                    fillPlanes(layer, shares.idsAt(column, row), to);
+                    to += planesOf(layer);
+                }
+            }
         }
     return image;
 }
@@ -139,16 +161,22 @@ Graph graphOf(const DevelopSettings& s, int width, int height)
                     out[c] = in[c] * factor;
                 out[3] = in[3];
             }));
-    graph.add(pointwise(last, s.transparent ? 4 : 3, [s, width, height](const float* in, float* out, int x, int y) {
+    const FrameSize frame = frameOf(s, width, height);
+    last = addHalos(graph, last, s.layers, frame);
+    const bool hasCoverage = s.transparent || !s.layers.empty();
+    last = graph.add(pointwise(last, hasCoverage ? 4 : 3, [s, width, height](const float* in, float* out, int x, int y) {
         const Rgb light{in[0], in[1], in[2]};
-        const Rgb seen =
-            s.behind.isTyped() ? shownAt(light, in[3], (x + 0.5) / width, (y + 0.5) / height, 1.0 / width, s) : shown(light, in[3], s);
+        const Rgb seen = s.behind.isTyped() ? shownAt(light, in[3], (x + 0.5) / width, (y + 0.5) / height, 1.0 / width, s, true)
+                                            : shown(light, in[3], s, true);
         out[0] = seen.x;
         out[1] = seen.y;
         out[2] = seen.z;
-        if (s.transparent)
-            out[3] = in[3];
+        if (s.transparent || !s.layers.empty())
+            out[3] = s.transparent ? in[3] : 1;
     }));
+    last = addLayers(graph, last, s.layers, frame);
+    if (hasCoverage && !s.transparent)
+        graph.add(pointwise(last, 3, [](const float* in, float* out, int, int) { std::copy(in, in + 3, out); }));
     return graph;
 }
 
@@ -164,9 +192,12 @@ picture::Raster<float> developRows(const film::LightShares& shares, const Develo
     const int x0 = shares.shape.regionX, x1 = x0 + shares.shape.regionWidth;
     const Area whole{x0, top, x1, bottom};
     picture::Raster<float> raster(x1 - x0, y1 - y0, s.transparent ? 4 : 3);
-    base::parallelFor(static_cast<std::size_t>((y1 - y0 + kRowsTogether - 1) / kRowsTogether), [&](std::size_t part) {
-        const int from = y0 + static_cast<int>(part) * kRowsTogether;
-        const Area wanted{x0, from, x1, std::min(from + kRowsTogether, y1)};
+    // What looks round itself is made in few parts: their surroundings are made twice.
+    const int together =
+        graph.reach() == 0 ? kRowsTogether : std::max(kRowsTogether, (y1 - y0 + base::threadCount() - 1) / base::threadCount());
+    base::parallelFor(static_cast<std::size_t>((y1 - y0 + together - 1) / together), [&](std::size_t part) {
+        const int from = y0 + static_cast<int>(part) * together;
+        const Area wanted{x0, from, x1, std::min(from + together, y1)};
         const Image made = graph.run(mixedLight(shares, s, wanted.grownBy(graph.reach(), whole)), wanted, whole);
         std::copy(made.pixels.values.begin(), made.pixels.values.end(), raster.at(0, from - y0));
     });

@@ -3,6 +3,7 @@
 
 #include "finish/behind.h"
 #include "finish/graph.h"
+#include "finish/layers.h"
 #include "picture/colour.h"
 #include "picture/raster.h"
 #include "render/render.h"
@@ -17,9 +18,13 @@ struct DevelopSettings {
     picture::ViewTransform viewTransform = picture::ViewTransform::TrueColour;
     Rgb backdrop{1, 1, 1};     // linear; shown where nothing was hit
     bool transparent = false;  // keep coverage instead of the backdrop
-    Behind behind;             // where it is more than the backdrop's colour; its light is that of the first entry
+    Behind behind;             // where it is more than the backdrop's colour; its light is that of the first entries
+    std::vector<Layer> layers;
+    double widthPt = 0;  // of the whole frame; lengths of layers are measured by it
 
     bool operator==(const DevelopSettings&) const = default;
+    // Whether the shares must say what pixels show.
+    bool needsIds() const;
 };
 
 // Linear light of a pixel after desk and exposure, premultiplied. `entries` are means, one for each desk factor.

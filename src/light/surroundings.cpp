@@ -26,6 +26,7 @@ struct Placed {
     Vec3f towards, right, up;
     float perWidth, perHeight, cosine, power, softness;
     Rgb radiance;
+    bool own;
 
     explicit Placed(const SkyCard& card)
         : towards(card.towards),
@@ -34,7 +35,8 @@ struct Placed {
           cosine(1 / std::sqrt(1 + card.halfWidth * card.halfWidth + card.halfHeight * card.halfHeight)),
           power(card.roundness > 0.02f ? 2 / card.roundness : 0),
           softness(card.softness),
-          radiance(card.radiance)
+          radiance(card.own > 0 ? Rgb{} : card.radiance),
+          own(card.own > 0)
     {
         // Right of it as seen from inside, and up.
         const Vec3f level = cross(towards, Vec3f{0, 1, 0});
@@ -73,23 +75,33 @@ public:
         for (const SkyCard& card : sky.cards)
             m_cards.emplace_back(card);
     }
-    Rgb radiance(Vec3f direction) const
+    Rgb radiance(Vec3f direction, float* own = nullptr) const
     {
         const float y = direction.y * m_tiltCosine + direction.z * m_tiltSine, z = direction.z * m_tiltCosine - direction.y * m_tiltSine;
         const Vec3f d{direction.x * m_cosine - z * m_sine, y, z * m_cosine + direction.x * m_sine};
         if (m_picture)
-            return withCards(m_picture->at(d), d);
+            return withCards(m_picture->at(d), d, own);
         const float height = std::asin(std::clamp(d.y, -1.0f, 1.0f)) / (kPi / 2);
         return withCards(
-            lerp(m_sky.horizon, height > 0 ? m_sky.above : m_sky.below, smooth(std::abs(height) / std::max(m_sky.softness, 0.01f))), d);
+            lerp(m_sky.horizon, height > 0 ? m_sky.above : m_sky.below, smooth(std::abs(height) / std::max(m_sky.softness, 0.01f))), d,
+            own);
     }
 
 private:
-    Rgb withCards(Rgb light, Vec3f d) const
+    // `own`: where the light of its own cards goes.
+    Rgb withCards(Rgb light, Vec3f d, float* own) const
     {
-        for (const Placed& card : m_cards)
-            if (const float cover = card.cover(d); cover > 0)
+        int place = 0;
+        for (const Placed& card : m_cards) {
+            if (const float cover = card.cover(d); cover > 0) {
                 light = lerp(light, card.radiance, cover);
+                for (int i = 0; own && i < place; ++i)
+                    own[i] *= 1 - cover;
+                if (own && card.own)
+                    own[place] = cover;
+            }
+            place += card.own ? 1 : 0;
+        }
         return light;
     }
 
@@ -111,6 +123,11 @@ Rgb Sky::radiance(Vec3f direction) const
     return Painter(*this, picture.get()).radiance(direction);
 }
 
+int Sky::ownCards() const
+{
+    return static_cast<int>(std::ranges::count_if(cards, [](const SkyCard& card) { return card.own > 0; }));
+}
+
 SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(sky) / 2), m_density(m_radiance.pixels.size())
 {
     const int width = m_radiance.width, height = m_radiance.height;
@@ -125,26 +142,51 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
         smallest = std::min({smallest, card.halfWidth, card.halfHeight});
     const int probes = sky.cards.empty() ? 0 : smallest < 0.02f ? 5 : 2;
     const Painter painter(sky, soft.width > 0 ? &soft : sky.picture.get());
+    std::vector<float> counts;  // of its own cards
+    for (const SkyCard& card : sky.cards)
+        if (card.own > 0)
+            counts.push_back(card.own);
+    const std::size_t owns = counts.size();
+    m_own.assign(owns, Panorama(width, height));
     base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+        std::vector<float> own(owns), sums(owns);
+        // All of it; `sums` gather what is its own cards'.
         const auto look = [&](int x, double right, double down) {
-            return painter.radiance(m_radiance.directionAt(x + right, static_cast<double>(row) + down));
+            std::ranges::fill(own, 0.0f);
+            const Rgb seen = painter.radiance(m_radiance.directionAt(x + right, static_cast<double>(row) + down), own.data());
+            for (std::size_t i = 0; i < owns; ++i)
+                sums[i] += own[i];
+            return seen;
+        };
+        const auto take = [&](Rgb seen) {  // as bright as it counts
+            for (std::size_t i = 0; i < owns; ++i)
+                seen += Rgb{1, 1, 1} * (own[i] * counts[i]);
+            return seen;
         };
         for (int x = 0; x < width; ++x) {
-            Rgb mean = look(x, 0.5, 0.5), low = mean, high = mean;
+            std::ranges::fill(sums, 0.0f);
+            Rgb mean = look(x, 0.5, 0.5), low = take(mean), high = low;
+            const auto middle = sums;
             for (int i = 0; i < probes; ++i)
                 for (int k = 0; k < probes; ++k) {
-                    const Rgb at = look(x, static_cast<double>(i) / (probes - 1), static_cast<double>(k) / (probes - 1));
+                    const Rgb at = take(look(x, static_cast<double>(i) / (probes - 1), static_cast<double>(k) / (probes - 1)));
                     low = {std::min(low.x, at.x), std::min(low.y, at.y), std::min(low.z, at.z)};
                     high = {std::max(high.x, at.x), std::max(high.y, at.y), std::max(high.z, at.z)};
                 }
+            sums = middle;
             if (luminance(high - low) > 0.02f * luminance(high)) {
                 mean = {};
+                std::ranges::fill(sums, 0.0f);
                 for (int i = 0; i < kFine; ++i)
                     for (int k = 0; k < kFine; ++k)
                         mean += look(x, (i + 0.5) / kFine, (k + 0.5) / kFine);
                 mean = mean * (1.0f / (kFine * kFine));
+                for (float& sum : sums)
+                    sum *= 1.0f / (kFine * kFine);
             }
             m_radiance.pixel(x, static_cast<int>(row)) = mean;
+            for (std::size_t i = 0; i < owns; ++i)
+                m_own[i].pixel(x, static_cast<int>(row)) = Rgb{1, 1, 1} * sums[i];
         }
     });
 
@@ -155,7 +197,11 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
     for (int row = 0; row < height; ++row)
         for (int x = 0; x < width; ++x) {
             const auto at = [&](int r, int c) {
-                return static_cast<double>(luminance(m_radiance.pixel((c + width) % width, std::clamp(r, 0, height - 1))));
+                const int column = (c + width) % width, line = std::clamp(r, 0, height - 1);
+                float light = luminance(m_radiance.pixel(column, line));
+                for (std::size_t i = 0; i < owns; ++i)
+                    light += counts[i] * m_own[i].pixel(column, line).x;
+                return static_cast<double>(light);
             };
             const std::size_t i = static_cast<std::size_t>(row) * across + static_cast<std::size_t>(x);
             const double angle = m_radiance.solidAngleOf(row);
@@ -264,13 +310,25 @@ Rgb SkyMap::onCard(Vec3f facing) const
     return seen;
 }
 
+[[gnu::noinline]] V3<Wide> SkyMap::lookAt(int ownCard, const V3<Wide>& directions, const Mask& active) const
+{
+    V3<Wide> seen{0, 0, 0};
+    for (int lane = 0; lane < kLanes; ++lane)
+        if (active[lane])
+            setLane(seen, lane, m_own[static_cast<std::size_t>(ownCard)].at(laneOf(directions, lane)));
+    return seen;
+}
+
 [[gnu::noinline]] SkyMap::SamplesWide SkyMap::sampleAll(const Wide& u, const Wide& v) const
 {
     SamplesWide all;
     for (int lane = 0; lane < kLanes; ++lane) {
         const Sample s = sample(u[lane], v[lane]);
+        Rgb radiance = s.radiance;
+        for (const Panorama& own : m_own)
+            radiance += own.at(s.direction);
         setLane(all.direction, lane, s.direction);
-        setLane(all.radiance, lane, s.radiance);
+        setLane(all.radiance, lane, radiance);
         all.pdf.v[lane] = s.pdf;
     }
     return all;
@@ -284,22 +342,35 @@ std::shared_ptr<const SkyMap> skyMap(const Sky& sky)
 
 namespace {
 
+const Panorama& partOf(const SkyMap& map, int ownCard)
+{
+    return ownCard < 0 ? map.map() : map.ownCards()[static_cast<std::size_t>(ownCard)];
+}
+
+struct SoftPart {
+    Sky sky;
+    float radius;
+    int ownCard;
+
+    bool operator==(const SoftPart&) const = default;
+};
+
 struct Soft {
     Panorama picture;
 
-    explicit Soft(const std::pair<Sky, float>& of) : picture(blurred(skyMap(of.first)->map(), static_cast<double>(of.second))) {}
+    explicit Soft(const SoftPart& of) : picture(blurred(partOf(*skyMap(of.sky), of.ownCard), static_cast<double>(of.radius))) {}
 };
 
 }  // namespace
 
-SharedPanorama mapOf(const Sky& sky, float radius)
+SharedPanorama mapOf(const Sky& sky, float radius, int ownCard)
 {
     if (radius <= 0) {
         const auto map = skyMap(sky);
-        return {map, &map->map()};
+        return {map, &partOf(*map, ownCard)};
     }
-    static base::Shared<Soft, std::pair<Sky, float>> soft;
-    const auto made = soft.of({sky, radius});
+    static base::Shared<Soft, SoftPart> soft;
+    const auto made = soft.of({sky, radius, ownCard});
     return {made, &made->picture};
 }
 

@@ -26,6 +26,8 @@ struct SkyCard {
     float roundness = 0;                        // 0: a rectangle, 1: an ellipse
     float softness = 0;                         // 0 to 1: share of the way to its middle that its edge takes
     Rgb radiance{1, 1, 1};
+    // Its light is told apart: as white of radiance 1, counted so much when directions are chosen. 0: it is part of the sky's.
+    float own = 0;
 
     bool operator==(const SkyCard&) const = default;
 };
@@ -40,8 +42,9 @@ struct Sky {
     float blur = 0;              // radians: of the picture, see blurred()
 
     bool operator==(const Sky&) const = default;
-    // By formula, exactly; of a picture as it is, without its blur.
+    // By formula, exactly; of a picture as it is, without its blur. Without the light of its own cards, which hide what is behind them.
     Rgb radiance(Vec3f direction) const;
+    int ownCards() const;
 };
 
 class SkyMap {
@@ -50,6 +53,8 @@ public:
     explicit SkyMap(const Sky& sky);
     const Sky& sky() const { return m_sky; }
     const Panorama& map() const { return m_radiance; }
+    // The light of its own cards, in their order, each in white: 6 MB more for each.
+    const std::vector<Panorama>& ownCards() const { return m_own; }
 
     Rgb radiance(Vec3f direction) const;
     // Density with which sample() draws a direction, per steradian.
@@ -71,17 +76,21 @@ public:
         Wide density;
     };
     SeenWide look(const V3<Wide>& directions, const Mask& active) const;
+    // Light of one of its own cards.
+    V3<Wide> lookAt(int ownCard, const V3<Wide>& directions, const Mask& active) const;
     struct SamplesWide {
         V3<Wide> direction, radiance;
         Wide pdf;
     };
+    // Radiance with that of its own cards: only whether it is there counts then.
     SamplesWide sampleAll(const Wide& u, const Wide& v) const;
 
 private:
     std::size_t texelAt(base::Vec2 place) const;
 
     Sky m_sky;
-    Panorama m_radiance;           // of the middle of each texel
+    Panorama m_radiance;  // of the middle of each texel
+    std::vector<Panorama> m_own;
     std::vector<float> m_density;  // per steradian
     // Running shares: of the rows, and in each row of its texels; each ends with 1. Empty where all is black.
     std::vector<float> m_rows, m_columns;
@@ -90,7 +99,7 @@ private:
 
 // The same one for the same sky as long as somebody keeps it. From any thread.
 std::shared_ptr<const SkyMap> skyMap(const Sky& sky);
-// Its map as a picture, blurred() by a radius; the same one as long as somebody keeps it.
-SharedPanorama mapOf(const Sky& sky, float radius);
+// Its map, or that of one of its own cards, as a picture, blurred() by a radius; the same one as long as somebody keeps it.
+SharedPanorama mapOf(const Sky& sky, float radius, int ownCard = -1);
 
 }  // namespace light

@@ -61,7 +61,7 @@ Rgb encodeSrgb(Rgb c)
 Rgb encodeSrgbQuickly(Rgb c)
 {
     // Linear between entries at the squares of even steps, where the curve is nearly straight.
-    constexpr int kSteps = 1024;
+    constexpr int kSteps = 4096;
     static const std::array<float, kSteps + 2> s_table = [] {
         std::array<float, kSteps + 2> table{};
         for (int i = 0; i < kSteps + 2; ++i)

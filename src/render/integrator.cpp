@@ -259,12 +259,14 @@ Integrator::Integrator(const Scene& scene, const Tracer& tracer) : m_scene(scene
             m_lightEntries.push_back(static_cast<int>(i));
             break;
         case film::EntryKind::Surroundings:
-            m_surroundingsEntry = static_cast<int>(i);
+            if (i == 0 || scene.entries[i - 1].kind != film::EntryKind::Surroundings)  // its own cards follow it
+                m_surroundingsEntry = static_cast<int>(i);
             break;
         case film::EntryKind::Emissive:
             m_emissiveEntry = static_cast<int>(i);
             break;
         }
+    m_ownCards = scene.surroundings && scene.sky ? scene.sky->sky().ownCards() : 0;
     energyTables();
     if (!scene.layers.empty())
         layerTables();
@@ -363,7 +365,17 @@ template <class Surface>
     Mask blocked;
     m_tracer.occluded(start, aimed.direction, aimed.distance * (1 - 1e-4f), tried, blocked, casts() ? &sight : nullptr);
     open = tried & !blocked;
-    addTo(batch, packet, open, aimed.entry, share);
+    if (m_ownCards == 0) {
+        addTo(batch, packet, open, aimed.entry, share);
+        return;
+    }
+    const Mask sky = open & (aimed.entry == m_surroundingsEntry);
+    addTo(batch, packet, open & !sky, aimed.entry, share);
+    if (any(sky)) {
+        const V3<Wide> each = packet.throughput * value.f * (cosine / aimed.pdf * part);
+        addTo(batch, packet, sky, m_surroundingsEntry, each * m_scene.sky->look(aimed.direction, sky).radiance);
+        addOwnCards(batch, packet, aimed.direction, each, sky);
+    }
 }
 
 template <class Surface>
@@ -438,7 +450,16 @@ template <class Surface>
         return;
     const light::SkyMap::SeenWide seen = m_scene.sky->look(packet.direction, lost);
     const Wide aimed = seen.density * (all ? 1 : m_chance[static_cast<std::size_t>(m_skyIndex)]);
-    addTo(batch, packet, lost, m_surroundingsEntry, packet.throughput * seen.radiance * partOf(packet.pdf, aimed));
+    const V3<Wide> share = packet.throughput * partOf(packet.pdf, aimed);
+    addTo(batch, packet, lost, m_surroundingsEntry, share * seen.radiance);
+    addOwnCards(batch, packet, packet.direction, share, lost);
+}
+
+[[gnu::always_inline]] inline void Integrator::addOwnCards(PathBatch& batch, const Packet& packet, const V3<Wide>& directions,
+                                                           const V3<Wide>& share, const Mask& where) const
+{
+    for (int card = 0; card < m_ownCards; ++card)
+        addTo(batch, packet, where, m_surroundingsEntry + 1 + card, share * m_scene.sky->lookAt(card, directions, where));
 }
 
 [[gnu::always_inline]] inline void Integrator::addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive,

@@ -150,6 +150,7 @@ private:
                       Wide& nearest) const;
     // Of rays that see it.
     void addSky(PathBatch& batch, const Packet& packet, const Mask& lost, bool all) const;
+    void addOwnCards(PathBatch& batch, const Packet& packet, const V3<Wide>& directions, const V3<Wide>& share, const Mask& where) const;
     void addEmission(PathBatch& batch, const Packet& packet, const Hits& hits, const Mask& alive, int bounces) const;
     bool hasCovers() const { return !m_scene.covers.empty(); }
     // Takes paths that go through to their other side.
@@ -168,6 +169,7 @@ private:
     std::vector<int> m_lightEntries;  // of the film, for each light
     int m_surroundingsEntry = 0, m_emissiveEntry = 0;
     int m_skyIndex = -1;           // in m_chance
+    int m_ownCards = 0;            // of the sky: their entries follow that of the surroundings
     bool m_letsThrough = false;    // some material does
     bool m_brushed = false;        // some is
     bool m_picturedLight = false;  // some gives off light that a picture changes

@@ -31,6 +31,7 @@ base::Result<Final> read(const fs::path& folder)
         s.widthPx = j.at("widthPx");
         s.heightPx = j.at("heightPx");
         s.output.transparent = j.at("transparent");
+        s.output.quality = std::clamp(j.value("quality", work::Output().quality), 1, 100);
         s.output.denoise = j.at("denoise");
         s.output.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
         s.seed = j.at("seed");
@@ -99,6 +100,7 @@ base::Result<void> FinalStore::update(const Final& f) const
     const Json j = {{"widthPx", s.widthPx},
                     {"heightPx", s.heightPx},
                     {"transparent", s.output.transparent},
+                    {"quality", s.output.quality},
                     {"bits", files::exporterOf(s.output.format).bits},
                     {"denoise", s.output.denoise},
                     {"stopSamples", s.output.stop.samples},

@@ -21,7 +21,7 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::open(const Final& fina
     work::StillSettings settings;
     settings.filmPath = final.filmPath();
     settings.filmKey = files::filmKey(final.work, final.settings.seed);
-    settings.transparent = final.settings.output.transparent;
+    settings.transparent = final.settings.output.letsThrough();
     settings.denoise = denoiseOf(final.settings.output);
     if (files::LightFolder::isOne(settings.filmPath)) {
         const auto folder = files::LightFolder::open(settings.filmPath, settings.filmKey);
@@ -49,6 +49,7 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::fromBytes(const std::v
         kept->m_settings.widthPx = j.at("widthPx");
         kept->m_settings.heightPx = j.at("heightPx");
         kept->m_settings.output.transparent = j.at("transparent");
+        kept->m_settings.output.quality = j.value("quality", work::Output().quality);
         kept->m_settings.seed = j.at("seed");
         kept->m_settings.out = j.at("out");
         kept->m_settings.output.format = files::formatOf(kept->m_settings.out, j.at("bits"));
@@ -72,8 +73,8 @@ base::Result<film::LightShares> KeptLight::small(int side) const
 
 base::Result<void> KeptLight::save(const finish::DevelopSettings& develop, const std::string& path) const
 {
-    return files::saveStill({m_source, m_film.get()}, develop, files::ppiFor(m_work.sheet(), m_settings.widthPx), m_settings.output.format,
-                            path, {});
+    return files::saveStill({m_source, m_film.get(), m_settings.output.quality}, develop, files::ppiFor(m_work.sheet(), m_settings.widthPx),
+                            m_settings.output.format, path, {});
 }
 
 base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
@@ -92,6 +93,7 @@ base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
     const Json about = {{"widthPx", m_settings.widthPx},
                         {"heightPx", m_settings.heightPx},
                         {"transparent", m_settings.output.transparent},
+                        {"quality", m_settings.output.quality},
                         {"bits", files::exporterOf(m_settings.output.format).bits},
                         {"seed", m_settings.seed},
                         {"out", m_settings.out},
@@ -101,12 +103,10 @@ base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
         auto part = m_source.get(band);
         if (!part)
             return tl::unexpected<base::Error>(part.error());
-        if (band == 0) {
+        if (band == 0)
             light.shares = std::move(*part);
-        } else {
-            light.shares.values.insert(light.shares.values.end(), part->values.begin(), part->values.end());
-            light.shares.shape.regionHeight += part->shape.regionHeight;
-        }
+        else
+            light.shares.append(*part);
     }
     return files::lightBytes(light);
 }

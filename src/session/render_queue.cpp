@@ -40,6 +40,46 @@ finish::DevelopSettings developOf(const LiveRequest& request, const film::Entrie
     return settings;
 }
 
+// A draft's light, which is mixed and exposed already, for the layers of the finish.
+class MixedDraft {
+public:
+    MixedDraft(const film::FilmShape& size, const finish::DevelopSettings& develop) : m_settings(develop)
+    {
+        // What is behind asks for the desk as it was; all other light is in an entry behind those.
+        m_settings.desk = finish::viewingOf(develop).desk;
+        m_settings.desk.push_back({1, 1, 1});
+        m_settings.exposureStops = 0;
+        film::FilmShape shape = size;
+        shape.entries.resize(m_settings.desk.size());
+        m_shares = film::LightShares(shape);
+    }
+    void put(base::Rgb light, float alpha, double u, double v)
+    {
+        const film::FilmShape& s = m_shares.shape;
+        float* to = m_shares.at(static_cast<int>(u * s.width) - s.regionX, static_cast<int>(v * s.height) - s.regionY);
+        float* last = to + m_shares.stride() - 3;
+        *to = alpha;
+        last[0] = light.x;
+        last[1] = light.y;
+        last[2] = light.z;
+    }
+    picture::Raster<float> developed(const picture::Raster<film::PixelId>& ids)
+    {
+        if (m_settings.needsIds()) {
+            m_shares.ids.resize(ids.values.size());
+            for (std::size_t i = 0; i < ids.values.size(); ++i) {
+                m_shares.ids[i].ids[0] = ids.values[i];
+                m_shares.ids[i].shares[0] = 1;
+            }
+        }
+        return finish::develop(m_shares, m_settings);
+    }
+
+private:
+    finish::DevelopSettings m_settings;
+    film::LightShares m_shares;
+};
+
 // Nothing that light depends on has changed.
 bool differsInViewAlone(const LiveRequest& last, const LiveRequest& next)
 {
@@ -371,12 +411,20 @@ void RenderQueue::draft(Live& live)
             [&](const base::Rgb* entries) { return finish::mixed(entries, live.prepared.develop); }, takesLight, stop);
     };
     const auto show = [&](const film::FilmShape& size) {
+        const finish::DevelopSettings& develop = live.prepared.develop;
+        std::optional<MixedDraft> mixed;
+        if (!develop.layers.empty())
+            mixed.emplace(size, develop);
         render::DraftPicture made = m_draft.picture([&](base::Rgb light, float alpha, double u, double v) {
-            return finish::shownAt(light, alpha, u, v, 1.0 / size.width, live.prepared.develop, true);
+            if (!mixed)
+                return finish::shownAt(light, alpha, u, v, 1.0 / size.width, develop, true);
+            mixed->put(light, alpha, u, v);
+            return base::Rgb{};
         });
         live.ids = made.ids;
         LiveFrame frame;
-        frame.picture = std::make_shared<const picture::Raster<std::uint8_t>>(std::move(made.encoded));
+        frame.picture = mixed ? shared8Bits(mixed->developed(*made.ids))
+                              : std::make_shared<const picture::Raster<std::uint8_t>>(std::move(made.encoded));
         frame.draft = true;
         send(live, std::move(frame), size);
     };
@@ -419,7 +467,13 @@ void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool f
     live.samples = status.samples;
     live.status = status;
     LiveFrame frame;
-    frame.picture = shared8Bits(finish::develop(live.request.asGathered ? film::sharesOf(*live.film) : live.shares, live.prepared.develop));
+    film::LightShares gathered;
+    if (live.request.asGathered)
+        gathered = film::sharesOf(*live.film);
+    film::LightShares& shares = live.request.asGathered ? gathered : live.shares;
+    if (live.prepared.develop.needsIds() && shares.ids.empty())
+        film::addIds(shares, *live.film);
+    frame.picture = shared8Bits(finish::develop(shares, live.prepared.develop));
     if (live.request.marksClipped)
         frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, live.prepared.develop));
     frame.status = status;
@@ -480,7 +534,7 @@ work::StillSettings RenderQueue::settingsFor(const Final& f) const
     if (settings.stop.seconds > 0)
         settings.stop.seconds = std::max(0.01, settings.stop.seconds - f.seconds);
     settings.seed = f.settings.seed;
-    settings.transparent = f.settings.output.transparent;
+    settings.transparent = f.settings.output.letsThrough();
     settings.filmPath = f.filmPath();
     settings.filmKey = finalKey(f);
     settings.denoise = denoiseOf(f.settings.output);
@@ -520,8 +574,8 @@ void RenderQueue::expose(Running& running)
         const auto lock = base::FileLock::take(f.folder);
         if (!lock)
             return tl::unexpected<base::Error>(lock.error());
-        return files::renderStill(f.work, settings, {f.settings.out, f.settings.output.format}, m_cache,
-                                  base::Progress(interrupted, report));
+        return files::renderStill(f.work, settings, {f.settings.out, f.settings.output.format, false, {}, f.settings.output.quality},
+                                  m_cache, base::Progress(interrupted, report));
     });
     if (made && made->report.samples > 0) {
         running.status.samples = made->report.samples;
@@ -567,7 +621,8 @@ bool RenderQueue::saveStopped(Running& running)
         }
         tell(running, FinalStatus::State::Running);
         const auto made = base::withinMemory([&]() -> base::Result<files::RenderedStill> {
-            return files::saveUnfinished(f.work, settingsFor(f), {f.settings.out, f.settings.output.format}, m_cache,
+            return files::saveUnfinished(f.work, settingsFor(f),
+                                         {f.settings.out, f.settings.output.format, false, {}, f.settings.output.quality}, m_cache,
                                          base::Progress(interrupted, [&](double fraction) { running.fraction = fraction; }));
         });
         if (!made && made.error().code == base::ErrorCode::Stopped)
@@ -581,9 +636,10 @@ bool RenderQueue::saveStopped(Running& running)
         const auto still = work::developFilm(f.work, settingsFor(f), {});
         if (!still) {
             error = still.error();
-        } else if (auto saved = files::saveStill(
-                       {files::sourceOf(std::make_shared<const film::LightShares>(still->shares)), still->film.get()}, still->develop,
-                       files::ppiFor(f.work.sheet(), f.settings.widthPx), f.settings.output.format, f.settings.out, {});
+        } else if (auto saved = files::saveStill({files::sourceOf(std::make_shared<const film::LightShares>(still->shares)),
+                                                  still->film.get(), f.settings.output.quality},
+                                                 still->develop, files::ppiFor(f.work.sheet(), f.settings.widthPx),
+                                                 f.settings.output.format, f.settings.out, {});
                    !saved) {
             error = saved.error();
         } else {

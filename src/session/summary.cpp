@@ -438,7 +438,10 @@ std::string lightSummary(const work::Work& work)
 std::string finishSummary(const work::Work& work)
 {
     return joined({work.finish.viewTransform == picture::ViewTransform::TrueColour ? "true colour" : "soft whites",
-                   work.finish.exposure != 0 ? fmt::format("exposure {:+.2g} stops", work.finish.exposure) : std::string()});
+                   work.finish.exposure != 0 ? fmt::format("exposure {:+.2g} stops", work.finish.exposure) : std::string(),
+                   !work.finish.layers.order.empty()
+                       ? fmt::format("{} layer{}", work.finish.layers.order.size(), work.finish.layers.order.size() == 1 ? "" : "s")
+                       : std::string()});
 }
 
 std::string exportSummary(const work::Work& work)

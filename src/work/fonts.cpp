@@ -89,6 +89,8 @@ void dropUnusedAssets(Work& work)
         used.insert(work.surroundings.picture);
     if (work.ground.backdropKind == BackdropKind::Picture)
         used.insert(work.ground.backdropPicture);
+    for (const std::string* picture : layerPicturesIn(work))
+        used.insert(*picture);
     // What a newer version made may use anything.
     const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
                                      [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });

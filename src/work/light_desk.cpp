@@ -23,10 +23,11 @@ DeskChannel* LightDesk::find(const std::string& entry)
 std::vector<Rgb> LightDesk::factorsFor(const film::Entries& entries) const
 {
     std::vector<Rgb> factors;
+    const auto around = std::ranges::find(channels, kSurroundingsEntry, &DeskChannel::entry);
     for (const film::Entry& entry : entries) {
         const auto at = std::find_if(channels.begin(), channels.end(), [&](const DeskChannel& c) { return c.entry == entry.name; });
         const bool heard = at != channels.end() && (solo.empty() || solo.contains(entry.name));
-        factors.push_back(heard ? at->factor() : Rgb{});
+        factors.push_back(!heard ? Rgb{} : at->isCard && around != channels.end() ? at->factor() * around->factor() : at->factor());
     }
     return factors;
 }
@@ -36,6 +37,10 @@ LightDesk deskOf(const Work& work)
     LightDesk desk;
     desk.channels.push_back(
         {kSurroundingsEntry, work.surroundings.colour, work.surroundings.stops, work.surroundings.on, work.surroundings.kelvin});
+    for (const std::string& id : ownCardsOf(work)) {
+        const SkyCard& card = work.surroundings.cards.items.at(id);
+        desk.channels.push_back({id, card.colour, card.stops, true, picture::kWhiteKelvin, true});
+    }
     if (isEmissive(work))
         desk.channels.push_back({kEmissiveEntry, work.emissive.colour, work.emissive.stops, true});
     for (const std::string& id : work.lights.order) {
@@ -64,7 +69,10 @@ void useDesk(Work& work, const LightDesk& desk)
             take(work.surroundings, channel);
         else if (channel.entry == kEmissiveEntry)
             take(work.emissive, channel);
-        else if (const auto light = work.lights.items.find(channel.entry); light != work.lights.items.end())
+        else if (channel.isCard) {
+            if (const auto card = work.surroundings.cards.items.find(channel.entry); card != work.surroundings.cards.items.end())
+                take(card->second, channel);
+        } else if (const auto light = work.lights.items.find(channel.entry); light != work.lights.items.end())
             take(light->second, channel);
 }
 

@@ -12,18 +12,19 @@
 namespace work {
 
 struct DeskChannel {
-    std::string entry;  // of the film: a light's id, kSurroundingsEntry or kEmissiveEntry
+    std::string entry;  // of the film: a light's or card's id, kSurroundingsEntry or kEmissiveEntry
     Rgb colour{1, 1, 1};
     double stops = 0;
     bool rendered = true;  // false: it was off when the picture was made, or gave off nothing
     double kelvin = picture::kWhiteKelvin;
+    bool isCard = false;  // of the surroundings: it is as bright over them
 
     bool operator==(const DeskChannel&) const = default;
     Rgb factor() const;
 };
 
 struct LightDesk {
-    std::vector<DeskChannel> channels;  // surroundings, emissive materials, lights in their order
+    std::vector<DeskChannel> channels;  // surroundings, their own cards, emissive materials, lights in their order
     std::set<std::string> solo;         // when there are any, these entries alone are seen
 
     bool operator==(const LightDesk&) const = default;

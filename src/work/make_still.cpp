@@ -139,6 +139,8 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
     Still still;
     still.notes = notesOf(*prepared, **film);
     still.develop = prepared->develop;
+    if (still.develop.needsIds())
+        film::addIds(report->shares, **film);
     still.picture = finish::develop(report->shares, still.develop);
     still.shares = std::move(report->shares);
     still.report = std::move(*report);
@@ -162,6 +164,7 @@ base::Result<Still> developFilm(const Work& work, const StillSettings& settings,
     if (!cleaned)
         return tl::unexpected<base::Error>(cleaned.error());
     still.shares = std::move(cleaned->shares);
+    film::addIds(still.shares, *still.film);
     still.report.samples = still.film->meanSamples();
     still.picture = finish::develop(still.shares, still.develop);
     return still;

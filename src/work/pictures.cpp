@@ -77,10 +77,13 @@ int replacePicture(Work& work, const std::string& asset, const PictureFile& by)
             }
         count += uses;
     }
-    if (work.ground.backdropPicture == asset) {
-        work.ground.backdropPicture = key;
-        ++count;
-    }
+    std::vector<std::string*> others = layerPicturesIn(work);
+    others.push_back(&work.ground.backdropPicture);
+    for (std::string* other : others)
+        if (*other == asset) {
+            *other = key;
+            ++count;
+        }
     return count;
 }
 

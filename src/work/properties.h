@@ -13,121 +13,11 @@
 
 #include <string_view>
 
-#include "solid/profile.h"
+#include "work/about.h"
+#include "work/finish_properties.h"
 #include "work/work.h"
 
 namespace work {
-
-// What a number counts. Lengths are kept in pt, shares from 0 to 1.
-enum class Kind { Plain, Length, Angle, Percent, Stops, Seconds, Kelvin };
-
-// What a change of a value makes anew: everything from here on.
-enum class Counts {
-    Exposure,  // the film
-    Desk,      // how its lights are mixed
-    Finish,    // how it is developed
-    Never,     // it is not seen in the picture
-};
-
-struct About {
-    const char* key;    // in the file
-    const char* label;  // of its row
-    const char* what;   // one sentence for the row, the schema and errors
-    Counts counts = Counts::Exposure;
-    bool applies = true;  // it means something beside the values round it; else it has no row
-};
-
-struct Number : About {
-    Kind kind = Kind::Plain;
-    double least = 0, most = 0;
-    double step = 1;     // of the arrow keys, in the unit that is shown
-    int decimals = 1;    // shown
-    bool grows = false;  // with the sheet, as a length on it
-
-    constexpr Number in(double stepSize, int places) const
-    {
-        Number n = *this;
-        n.step = stepSize;
-        n.decimals = places;
-        return n;
-    }
-    constexpr Number when(bool condition) const
-    {
-        Number n = *this;
-        n.applies = condition;
-        return n;
-    }
-    constexpr Number from(double value) const
-    {
-        Number n = *this;
-        n.least = value;
-        return n;
-    }
-    constexpr Number at(Counts stage) const
-    {
-        Number n = *this;
-        n.counts = stage;
-        return n;
-    }
-};
-
-struct Text : About {
-    std::size_t mostBytes = 1000;
-    std::string (*wrong)(const std::string& text) = nullptr;  // what is wrong with it, or ""
-};
-
-// Text that is a profile, or empty.
-constexpr Text profile(const char* key, const char* label, const char* what)
-{
-    return {{key, label, what}, 5000, [](const std::string& path) {
-                const auto nodes = path.empty() ? std::vector<solid::ProfileNode>() : solid::readProfile(path);
-                return nodes ? std::string() : nodes.error().message;
-            }};
-}
-
-constexpr Number plain(const char* key, const char* label, const char* what, double least, double most)
-{
-    return {{key, label, what}, Kind::Plain, least, most, 1, 1};
-}
-constexpr Number count(const char* key, const char* label, const char* what, double least, double most)
-{
-    return {{key, label, what}, Kind::Plain, least, most, 1, 0};
-}
-// Lengths grow with the sheet.
-constexpr Number length(const char* key, const char* label, const char* what, double least, double most)
-{
-    return {{key, label, what}, Kind::Length, least, most, 1, 1, true};
-}
-constexpr Number place(const char* key, const char* label, const char* what)
-{
-    return length(key, label, what, -1e6, 1e6);
-}
-constexpr Number angle(const char* key, const char* label, const char* what, double least = -36000, double most = 36000)
-{
-    return {{key, label, what}, Kind::Angle, least, most, 1, 1};
-}
-constexpr Number share(const char* key, const char* label, const char* what, double most = 1)
-{
-    return {{key, label, what}, Kind::Percent, 0, most, 0.01, 0};
-}
-constexpr Number stops(const char* key, const char* label, const char* what, Counts counts)
-{
-    return {{key, label, what, counts}, Kind::Stops, -20, 20, 0.1, 2};
-}
-
-// Of light; white is illuminant D65's.
-constexpr Number temperature(const char* what)
-{
-    return {{"kelvin", "Temperature", what, Counts::Desk}, Kind::Kelvin, 1000, 25000, 100, 0};
-}
-
-// A value of an enum: its name in the file and in rows.
-template <class E>
-struct Named {
-    E value;
-    const char* name;
-    const char* label;
-};
 
 inline constexpr Named<Unit> kUnits[] = {{Unit::Px, "px", "px"}, {Unit::Mm, "mm", "mm"}, {Unit::In, "in", "in"}, {Unit::Pt, "pt", "pt"}};
 inline constexpr Named<outline::Align> kAligns[] = {{outline::Align::Start, "start", "Start"},
@@ -161,13 +51,6 @@ inline constexpr Named<ShapeKind> kShapes[] = {{ShapeKind::Rectangle, "rectangle
                                                {ShapeKind::Star, "star", "Star"},
                                                {ShapeKind::Drawn, "drawn", "Drawn"},
                                                {ShapeKind::Plate, "plate", "Plate"}};
-// Names of the alternatives of a variant, in the file and in rows, in their order; Newer comes last and has none.
-struct KindName {
-    const char* name;
-    const char* label;
-};
-template <class Variant>
-struct Kinds;
 template <>
 struct Kinds<Source> {
     static constexpr KindName names[] = {{"lettering", "Lettering"}, {"artwork", "Artwork"}, {"shape", "Shape"}};
@@ -184,6 +67,10 @@ struct Kinds<Form> {
 
 inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", "PNG, 8 bits, dithered"},
                                                      {FileFormat::Png16, "png16", "PNG, 16 bits"},
+                                                     {FileFormat::Jpeg, "jpeg", "JPEG"},
+                                                     {FileFormat::WebP, "webp", "WebP"},
+                                                     {FileFormat::Tiff8, "tiff8", "TIFF, 8 bits, dithered"},
+                                                     {FileFormat::Tiff16, "tiff16", "TIFF, 16 bits"},
                                                      {FileFormat::Exr, "exr", "EXR, all passes"}};
 // Of the forms there are.
 inline constexpr Named<solid::Part> kParts[] = {
@@ -228,9 +115,6 @@ inline constexpr Named<surface::PictureLies> kPictureLies[] = {{surface::Picture
                                                                {surface::PictureLies::Front, "front", "From the front"},
                                                                {surface::PictureLies::Letter, "letter", "Letter by letter"},
                                                                {surface::PictureLies::Outline, "outline", "Along the outline"}};
-inline constexpr Named<surface::PictureEdges> kPictureEdges[] = {{surface::PictureEdges::Repeat, "repeat", "Repeated"},
-                                                                 {surface::PictureEdges::Mirror, "mirror", "Mirrored"},
-                                                                 {surface::PictureEdges::Once, "once", "Once"}};
 inline constexpr Named<Stance> kStances[] = {{Stance::AgainstWall, "againstWall", "Against the wall"},
                                              {Stance::OnFloor, "onFloor", "Standing on the floor"},
                                              {Stance::Free, "free", "Free"}};
@@ -251,9 +135,6 @@ inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox
                                                       {light::LightKind::Sun, "sun", "Sun"},
                                                       {light::LightKind::Bulb, "bulb", "Bulb"},
                                                       {light::LightKind::Spot, "spot", "Spot"}};
-inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
-                                                                    {picture::ViewTransform::SoftWhites, "soft", "Soft whites"}};
-
 template <class E, std::size_t N>
 constexpr const char* labelOf(E value, const Named<E> (&names)[N])
 {
@@ -927,6 +808,7 @@ void describe(V& v, Light& l)
     v.number(temperature("Of its light: 2856 is a light bulb (CIE's A), 5000 noon, 6504 white (D65), 10000 blue sky"), l.kelvin);
     v.number(stops("stops", "Brightness", "0 makes a white card at the lettering white; each stop doubles", Counts::Desk), l.stops);
     v.object({"casting", "Who casts on whom", "In this light"}, l.casting);
+    v.text({{"group", "Group", "Lights of one name are chosen and changed together; empty: of none", Counts::Never}}, l.group);
 }
 
 template <class V>
@@ -942,10 +824,12 @@ void describe(V& v, SkyCard& c)
     v.number(angle("roll", "Turned", "Counter-clockwise, as the letters see it"), c.roll);
     v.number(share("roundness", "Roundness", "0 is a rectangle, 1 an ellipse"), c.roundness);
     v.number(share("softness", "Softness", "How far its edge fades towards its middle"), c.softness);
-    v.colour({"colour", "Colour", "Black is a flag: it takes light and reflections away"}, c.colour, nullptr);
-    v.number(stops("stops", "Brightness", "0 is as bright as white surroundings; each stop doubles", Counts::Exposure)
-                 .when(c.colour != Rgb{0, 0, 0}),
+    const Counts counts = c.own ? Counts::Desk : Counts::Exposure;
+    v.colour({"colour", "Colour", "Black is a flag: it takes light and reflections away", counts}, c.colour, nullptr);
+    v.number(stops("stops", "Brightness", "0 is as bright as white surroundings; each stop doubles", counts).when(c.colour != Rgb{0, 0, 0}),
              c.stops);
+    v.flag({"own", "At the light desk", "It has a fader of its own there, as a lamp has", Counts::Exposure, c.colour != Rgb{0, 0, 0}},
+           c.own);
 }
 
 template <class V>
@@ -981,15 +865,6 @@ void describe(V& v, Emissive& e)
     v.colour({"colour", "Colour", "Mixed with the colour of all materials that give off light", Counts::Desk}, e.colour, nullptr);
     v.number(stops("stops", "Brightness", "0: as the materials say", Counts::Desk), e.stops);
     v.object({"casting", "Who casts on whom", "In this light"}, e.casting);
-}
-
-template <class V>
-void describe(V& v, Finish& f)
-{
-    v.number(stops("exposure", "Exposure", "Of the whole picture: one stop doubles the light", Counts::Finish), f.exposure);
-    v.oneOf(
-        {"viewTransform", "Colours", "True colour: typed is seen; soft whites: bright whites roll off instead of clipping", Counts::Finish},
-        f.viewTransform, kViewTransforms);
 }
 
 template <class V>
@@ -1034,7 +909,9 @@ template <class V>
 void describe(V& v, Output& o)
 {
     v.text({{"name", "Name", "Of the file, without its ending; empty: after the work", Counts::Never}}, o.name);
-    v.oneOf({"format", "Format", "PNG for a picture, 16 bits for further work, EXR for all passes in linear light", Counts::Never},
+    v.oneOf({"format", "Format",
+             "PNG for a picture, JPEG or WebP for small files, 16 bits for further work, EXR for all passes in linear light",
+             Counts::Never},
             o.format, kFileFormats);
     v.whole(count("widthPx", "Width in px",
                   "The height follows the sheet's shape. Everything is rendered at this size; nothing is enlarged. 0: the sheet's own", 0,
@@ -1042,7 +919,12 @@ void describe(V& v, Output& o)
                 .at(Counts::Never)
                 .in(10, 0),
             o.widthPx);
-    v.flag({"transparent", "Transparent background", "Without the backdrop, with clean edges", Counts::Never}, o.transparent);
+    v.whole(count("quality", "Quality", "Of JPEG and WebP: 92 shows nothing to the eye, 75 is small", 1, 100)
+                .at(Counts::Never)
+                .when(o.format == FileFormat::Jpeg || o.format == FileFormat::WebP),
+            o.quality);
+    v.flag({"transparent", "Transparent background", "Without the backdrop, with clean edges", Counts::Never, hasCoverage(o.format)},
+           o.transparent);
     v.flag({"denoise", "Noise reduction", "Keeps texture and edges; without it a clean still takes many times as long", Counts::Never},
            o.denoise);
     v.object({"stop", "Stops", "When the final render stops", Counts::Never}, o.stop);

@@ -210,9 +210,28 @@ std::map<std::string, float> steeringOf(const Work& work)
     return steering;
 }
 
+// Stops that a card of its own counts for the sampling, in the same steps.
+double steeringOf(const SkyCard& card)
+{
+    const float own = luminance(card.factor());
+    return own > 0 ? 2.0 * std::clamp(std::round(std::log2(own) / 2), -5.0f, 10.0f) : -10;
+}
+
 }  // namespace
 
-light::Sky skyOf(const Work& work)
+std::vector<std::string> ownCardsOf(const Work& work)
+{
+    std::vector<std::string> own;
+    const Surroundings& s = work.surroundings;
+    if (s.on && s.kind != SurroundingsKind::Even)
+        std::ranges::copy_if(s.cards.order, std::back_inserter(own), [&](const std::string& id) {
+            const SkyCard& card = s.cards.items.at(id);
+            return card.on && card.own;
+        });
+    return own;
+}
+
+light::Sky skyOf(const Work& work, bool together)
 {
     const Surroundings& surroundings = work.surroundings;
     light::Sky sky{surroundings.above,
@@ -235,7 +254,8 @@ light::Sky skyOf(const Work& work)
         if (card.on)
             sky.cards.push_back({toFloat(directionOf(card.direction, card.height)), tangent(card.width), tangent(card.breadth),
                                  static_cast<float>(base::radians(card.roll)), card.roundness, card.softness,
-                                 card.colour * static_cast<float>(std::exp2(card.stops))});
+                                 card.own && !together ? Rgb{1, 1, 1} : card.factor(),
+                                 card.own && !together ? static_cast<float>(std::exp2(steeringOf(card))) : 0});
     }
     return sky;
 }
@@ -387,6 +407,8 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
         scene.sky = light::skyMap(skyOf(work));
     if (scene.surroundings)
         scene.entries.push_back({kSurroundingsEntry, film::EntryKind::Surroundings});
+    for (const std::string& card : ownCardsOf(work))
+        scene.entries.push_back({card, film::EntryKind::Surroundings});
     scene.emissive = isEmissive(work);
     if (scene.emissive)
         scene.entries.push_back({kEmissiveEntry, film::EntryKind::Emissive});
@@ -413,6 +435,9 @@ Work exposureOf(const Work& work)
     const auto steering = steeringOf(work);
     for (auto& [id, light] : exposed.lights.items)
         light.stops = light.shines() ? std::log2(steering.at(id)) : 0;
+    for (auto& [id, card] : exposed.surroundings.cards.items)
+        if (card.own)
+            card.stops = steeringOf(work.surroundings.cards.items.at(id));
     std::erase_if(exposed.sheets.items, [&](const auto& sheet) { return sheet.first != exposed.shown; });
     exposed.sheets.order = {exposed.shown};
     exposed.kept.clear();
@@ -426,9 +451,12 @@ Rework reworkBetween(const Work& before, const Work& after)
     Work a = exposureOf(before), b = exposureOf(after);
     if (a == b)
         return Rework::Mix;
-    for (Work* work : {&a, &b})
+    for (Work* work : {&a, &b}) {
         for (auto& [_, light] : work->lights.items)
             light.stops = 0;
+        for (auto& [_, card] : work->surroundings.cards.items)
+            card.stops = card.own ? 0 : card.stops;
+    }
     if (a == b)
         return Rework::Steer;
     // What was rendered may be switched off at the desk.
@@ -461,9 +489,14 @@ finish::Behind behindOf(const Work& work)
     } else if (ground.backdropKind == BackdropKind::Surroundings && work.surroundings.on) {
         behind.kind = finish::Behind::Kind::Light;
         behind.camera = directedCamera(work);
+        const auto map = [&](int ownCard) {
+            return light::mapOf(skyOf(work), static_cast<float>(base::radians(kMostBlur)) * ground.backdropBlur * ground.backdropBlur,
+                                ownCard);
+        };
         if (work.surroundings.kind != SurroundingsKind::Even)
-            behind.surroundings =
-                light::mapOf(skyOf(work), static_cast<float>(base::radians(kMostBlur)) * ground.backdropBlur * ground.backdropBlur);
+            behind.surroundings = map(-1);
+        for (std::size_t card = 0; card < ownCardsOf(work).size(); ++card)
+            behind.ownCards.push_back(map(static_cast<int>(card)));
     }
     return behind;
 }
@@ -475,6 +508,8 @@ finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)
     finish::DevelopSettings settings;
     if (work.surroundings.on)
         settings.desk.push_back(work.surroundings.factor());
+    for (const std::string& card : ownCardsOf(work))
+        settings.desk.push_back(work.surroundings.factor() * work.surroundings.cards.items.at(card).factor());
     if (isEmissive(work))
         settings.desk.push_back(work.emissive.factor());
     for (const std::string& id : work.lights.order)
@@ -486,6 +521,8 @@ finish::DevelopSettings developSettingsOf(const Work& work, bool transparent)
     if (!transparent)
         settings.behind = behindOf(work);
     settings.transparent = transparent;
+    settings.layers = layersOf(work);
+    settings.widthPt = work.sheet().widthPt();
     return settings;
 }
 

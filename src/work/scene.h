@@ -20,8 +20,10 @@ Address addressOf(const Work& work, const film::PixelId& id);
 // True when a piece that is seen has a material that gives off light.
 bool isEmissive(const Work& work);
 
-// What surroundings of that kind look like, before the desk.
-light::Sky skyOf(const Work& work);
+// What surroundings of that kind look like, before the desk; `together` with the light of cards that have an entry of their own.
+light::Sky skyOf(const Work& work, bool together = false);
+// Cards that are seen and have an entry of their own, in the order of their entries.
+std::vector<std::string> ownCardsOf(const Work& work);
 // The scene of the sheet. Lights and surroundings that are off have no entry, nor have materials when none gives off light.
 render::Scene makeScene(const Work& work, const WorkBodies& bodies);
 

@@ -226,7 +226,7 @@ double surroundingsOnCard(const Work& work)
     const Surroundings& s = work.surroundings;
     const double factor = static_cast<double>(luminance(s.factor()));
     return s.kind == SurroundingsKind::Even ? factor
-                                            : factor * static_cast<double>(luminance(light::skyMap(skyOf(work))->onCard({0, 0, 1})));
+                                            : factor * static_cast<double>(luminance(light::skyMap(skyOf(work, true))->onCard({0, 0, 1})));
 }
 
 void setSurroundingsOnCard(Work& work, double wanted)

@@ -39,6 +39,18 @@ void Casting::forgetPieces()
     shadowless.clear();
 }
 
+Work::Work(const Work&) = default;
+Work::Work(Work&&) noexcept = default;
+Work& Work::operator=(const Work&) = default;
+Work& Work::operator=(Work&&) noexcept = default;
+Work::~Work() = default;
+bool Work::operator==(const Work&) const = default;
+
+Rgb SkyCard::factor() const
+{
+    return colour * static_cast<float>(std::exp2(stops));
+}
+
 Rgb Light::factor() const
 {
     return colour * picture::rgbOfTemperature(kelvin) * static_cast<float>(std::exp2(stops));
@@ -446,7 +458,8 @@ std::string Work::newId(const std::string& prefix)
 {
     return freeId(prefix, nextId, [&](const std::string& id) {
         return pieces.items.contains(id) || views.items.contains(id) || swatches.items.contains(id) || lights.items.contains(id) ||
-               sheets.items.contains(id) || groups.items.contains(id) || surroundings.cards.items.contains(id);
+               sheets.items.contains(id) || groups.items.contains(id) || surroundings.cards.items.contains(id) ||
+               finish.layers.items.contains(id);
     });
 }
 
@@ -465,6 +478,7 @@ int leastNextId(const Work& work)
     heed(work.groups);
     heed(work.lights);
     heed(work.surroundings.cards);
+    heed(work.finish.layers);
     return least;
 }
 

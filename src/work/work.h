@@ -26,33 +26,11 @@
 #include "solid/body.h"
 #include "solid/form.h"
 #include "surface/cover.h"
+#include "work/finish.h"
 
 namespace work {
 
 using base::Rgb;
-
-// Things with ids in an order of their own.
-template <class T>
-struct Ordered {
-    std::map<std::string, T> items;
-    std::vector<std::string> order;
-
-    bool operator==(const Ordered&) const = default;
-    void add(const std::string& id, T item)
-    {
-        items[id] = std::move(item);
-        order.push_back(id);
-    }
-};
-
-// Something of a kind that a newer version made and this one does not know. It is kept as it was read and saved again; it is in the
-// lists, but not in the picture.
-struct Newer {
-    std::string kind;
-    std::string json;  // the object, without the values that are known
-
-    bool operator==(const Newer&) const = default;
-};
 
 // A place in a work: a piece, one of its letters, a part of that. What is empty is meant whole.
 struct Address {
@@ -497,6 +475,7 @@ struct Light {
     bool falls = true;
     double kelvin = picture::kWhiteKelvin;
     Casting casting;
+    std::string group;  // name of those it is chosen and changed together with, or ""
 
     bool operator==(const Light&) const = default;
     Rgb factor() const;  // colour, temperature and brightness
@@ -513,8 +492,10 @@ struct SkyCard {
     float roundness = 0, softness = 0.1f;
     Rgb colour{1, 1, 1};
     double stops = 2;  // over what is white in the surroundings
+    bool own = false;  // an entry of its own at the light desk
 
     bool operator==(const SkyCard&) const = default;
+    Rgb factor() const;  // colour and brightness
 };
 
 enum class SurroundingsKind { Even, Sky, Picture };
@@ -550,13 +531,6 @@ struct Emissive {
     Rgb factor() const;
 };
 
-struct Finish {
-    double exposure = 0;  // stops
-    picture::ViewTransform viewTransform = picture::ViewTransform::TrueColour;
-
-    bool operator==(const Finish&) const = default;
-};
-
 // A file that travels with the work.
 struct Asset {
     outline::SharedBytes bytes;
@@ -584,7 +558,11 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
-enum class FileFormat { Png8, Png16, Exr };
+enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16 };
+inline bool hasCoverage(FileFormat format)  // its files can let through
+{
+    return format != FileFormat::Jpeg;
+}
 
 // A file that is made of a sheet.
 struct Output {
@@ -594,8 +572,10 @@ struct Output {
     bool transparent = false;
     bool denoise = true;
     render::StopRule stop{1024, 0, 1.5};  // when clean
+    int quality = 92;                     // of JPEG and WebP, 1 to 100
 
     bool operator==(const Output&) const = default;
+    bool letsThrough() const { return transparent && hasCoverage(format); }
 };
 
 // A piece moved on one sheet alone.
@@ -636,7 +616,13 @@ struct Work {
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
 
     Work();  // with an empty sheet and its output
-    bool operator==(const Work&) const = default;
+    // Written out once, in work.cpp: every file that copies works would do it again.
+    Work(const Work&);
+    Work(Work&&) noexcept;
+    Work& operator=(const Work&);
+    Work& operator=(Work&&) noexcept;
+    ~Work();
+    bool operator==(const Work&) const;
 
     // Of the sheet that is shown.
     Sheet& shownSheet() { return sheets.items.at(shown); }

@@ -64,6 +64,7 @@ private Q_SLOTS:
         open(w, "light.surroundings.cards");
         w.click("surroundings.card.add");
         QCOMPARE(around(w).kind, work::SurroundingsKind::Sky);
+        QTest::qWait(50);  // its rows have pushed the buttons away
         w.click("surroundings.flag.add");
         QCOMPARE(around(w).cards.order.size(), std::size_t{2});
         const auto card = [&](std::size_t i) { return around(w).cards.items.at(around(w).cards.order[i]); };

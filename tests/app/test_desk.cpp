@@ -1,4 +1,5 @@
 // The light desk over live and kept pictures, and noise reduction as the window has it.
+#include <QCheckBox>
 #include <QImage>
 #include <QPushButton>
 #include <QSlider>
@@ -72,6 +73,35 @@ private Q_SLOTS:
         w.session().edit("off", [](work::Work& x) { x.surroundings.on = false; });
         QVERIFY(!w.find<QSlider>("drawer.desk.surroundings.fader")->isEnabled());
         QVERIFY(w.find<QToolButton>("drawer.desk.surroundings.solo")->text().contains("not rendered"));
+    }
+
+    // A card that has its own fader: the picture is the same as before, its light moves alone, and the work takes it over.
+    void aCardOfItsOwn()
+    {
+        work::Work work = driver::kites();
+        work.lights = {};
+        work.surroundings.kind = work::SurroundingsKind::Sky;
+        work.surroundings.cards.add("k1", {});
+        work.surroundings.cards.items.at("k1").width = 90;
+        Window w(work, 8);
+        QVERIFY(w.settle());
+        const QPointF place = w.groundPlace();
+        const int was = w.picture().colourAt(place)->green();
+        w.openSection("light");
+        w.click("light.surroundings.cards");
+        QTest::qWait(50);
+        w.find<QCheckBox>("light.surroundings.cards.own")->click();
+        QVERIFY(w.settle());
+        QVERIFY2(std::abs(w.picture().colourAt(place)->green() - was) < 25, "ticking it changes nothing but noise");
+        w.click("state.desk");
+        auto* fader = w.find<QSlider>("drawer.desk.k1.fader");
+        QVERIFY(fader && fader->isEnabled());
+        fader->setValue(-200);
+        QVERIFY(w.settle());
+        QVERIFY(w.picture().colourAt(place)->green() < was - 15);
+        QVERIFY(!w.picture().frame().draft);
+        w.click("drawer.desk.use");
+        QCOMPARE(w.work().surroundings.cards.items.at("k1").stops, -10.0);
     }
 
     // Colour of a light at the desk; a click on the plan leads to the light's fader.

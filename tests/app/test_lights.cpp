@@ -1,5 +1,6 @@
 // Lights in the window: set-ups, temperature and beam, aimed by their glint and their shadow; what is behind, and the lens.
 #include <QCheckBox>
+#include <QComboBox>
 #include <QInputDialog>
 #include <QListWidget>
 #include <QMenu>
@@ -333,6 +334,38 @@ private Q_SLOTS:
         QTest::qWait(20);
         w.click("light.remove");
         QCOMPARE(w.work().lights.order.size(), std::size_t{3});
+    }
+
+    // Lights of a group are marked by one click, and one of them alone by a second; the group lasts in the work.
+    void groupsStay()
+    {
+        Window w;
+        w.openSection("light");
+        for (int i = 0; i < 2; ++i) {
+            w.click("light.double");
+            QTest::qWait(20);
+        }
+        auto* list = w.find<QListWidget>("light.list");
+        list->setCurrentRow(0, QItemSelectionModel::ClearAndSelect);
+        list->setCurrentRow(2, QItemSelectionModel::Select);
+        QTest::qWait(20);
+        open(w, "light.beam");
+        auto* group = w.find<QComboBox>("light.beam.group");
+        group->lineEdit()->setText("Rims");
+        Q_EMIT group->lineEdit()->editingFinished();
+        const auto at = [&](int i) -> const work::Light& { return w.work().lights.items.at(w.work().lights.order[std::size_t(i)]); };
+        QVERIFY(at(0).group == "Rims" && at(1).group.empty() && at(2).group == "Rims");
+        list->setCurrentRow(1, QItemSelectionModel::ClearAndSelect);
+        QTest::qWait(20);
+        QCOMPARE(list->selectedItems().size(), 1);
+        list->setCurrentRow(2, QItemSelectionModel::ClearAndSelect);
+        QTest::qWait(20);
+        QCOMPARE(list->selectedItems().size(), 2);
+        w.type("light.stops.edit", "-3");
+        QVERIFY(at(0).stops == -3 && at(1).stops != -3 && at(2).stops == -3);
+        list->setCurrentRow(0, QItemSelectionModel::ClearAndSelect);
+        QTest::qWait(20);
+        QCOMPARE(list->selectedItems().size(), 1);
     }
 
     // What the pointer rests on is tried in the large picture; nothing of it is left when the panel closes, also not in the history.

@@ -273,7 +273,7 @@ private Q_SLOTS:
         w.type("export.path", "/nowhere/at/all.png");
         w.click("export.render");
         QVERIFY2(message->text().contains("/nowhere/at"), qPrintable(message->text()));
-        w.type("export.path", path("still.tif"));
+        w.type("export.path", path("still.gif"));
         w.click("export.render");
         QVERIFY2(message->text().contains(".png"), qPrintable(message->text()));
         QCOMPARE(w.window.finals()->entries().size(), kept);

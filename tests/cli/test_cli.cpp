@@ -180,6 +180,67 @@ private Q_SLOTS:
         QVERIFY2(code == 2 && errors.contains("porridge") && errors.contains("list light-set-ups"), errors);
     }
 
+    // Finishes by name, layers and what is behind by --set with files, who casts on whom; and the formats a still can have.
+    void finishesAndFormats()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QString list = QString::fromUtf8(cli({"list", "finishes"}, &code, &errors));
+        QVERIFY2(code == 0 && errors.isEmpty() && list.contains("newsprint\tNewsprint\t"), errors);
+        const QStringList made{"--text", "O", "--font", "League Spartan Bold", "--sheet", "160x90"};
+        cli(QStringList{"new", path("plain.openglow")} + made, &code, &errors);
+        cli(QStringList{"new", path("print.openglow")} + made + QStringList{"--finish", "newsprint"}, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        cli(QStringList{"new", path("x.openglow")} + made + QStringList{"--finish", "porridge"}, &code, &errors);
+        QVERIFY2(code == 2 && errors.contains("porridge") && errors.contains("list finishes"), errors);
+        const auto render = [&](const char* work, const QString& out, const QStringList& more = {}) {
+            cli(QStringList{"render", path(work), "-o", path(out), "--samples", "2", "--denoise", "off"} + more, &code, &errors);
+            return QImage(path(out)).convertToFormat(QImage::Format_RGB888);
+        };
+        const auto spread = [](const QImage& image) {  // between the channels, on the mean
+            double sum = 0;
+            for (int y = 0; y < image.height(); ++y)
+                for (int x = 0; x < image.width(); ++x) {
+                    const QColor c = image.pixelColor(x, y);
+                    sum += std::max({c.red(), c.green(), c.blue()}) - std::min({c.red(), c.green(), c.blue()});
+                }
+            return sum / (image.width() * image.height());
+        };
+        const QImage plain = render("plain.openglow", "plain.png"), print = render("print.openglow", "print.png");
+        QVERIFY2(code == 0 && spread(print) > 8 && print != plain, qPrintable(QString::number(spread(print))));
+        QImage blue(8, 8, QImage::Format_RGB888);
+        blue.fill(QColor(0, 0, 255));
+        blue.save(path("blue.png"));
+        cli(QStringList{"new", path("one.openglow")} + made + QStringList{"--finish", "long-shadow"}, &code, &errors);
+        const QString json = QString::fromUtf8(support::run("unzip", {"-p", path("one.openglow"), "work.json"}));
+        const QString layer = "/finish/layers/" + QRegularExpression("\"layersOrder\": \\[\\s*\"(y\\d+)\"").match(json).captured(1);
+        const QImage covered =
+            render("one.openglow", "covered.png",
+                   {"--set", layer + "={\"kind\": \"picture\", \"widthPt\": 5000}", "--set", layer + "/picture=" + path("blue.png")});
+        QVERIFY2(code == 0, errors);
+        QVERIFY(covered.pixelColor(80, 45).blue() > 250 && covered.pixelColor(80, 45).red() < 5);
+        const QImage behind = render("plain.openglow", "behind.png",
+                                     {"--set", "/ground/kind=none", "--set", "/ground/backdropKind=picture", "--set",
+                                      "/ground/backdropPicture=" + path("blue.png")});
+        QVERIFY2(code == 0, errors);
+        QVERIFY(behind.pixelColor(2, 2).blue() > 250 && behind.pixelColor(2, 2).red() < 5);
+        const QImage unlit = render("plain.openglow", "unlit.png", {"--set", "/lights/l2/casting/unlit=[\"ground\"]"});
+        QVERIFY2(code == 0, errors);
+        QVERIFY(unlit.pixelColor(4, 4).green() < plain.pixelColor(4, 4).green() - 20);
+
+        for (const char* name : {"a.jpg", "a.jpeg", "a.webp", "a.tif", "a.tiff"}) {
+            (void)render("plain.openglow", name);
+            QVERIFY2(code == 0 && QFileInfo(path(name)).size() > 500, errors);
+        }
+        QVERIFY(QImage(path("a.jpg")).size() == QSize(160, 90));
+        (void)render("plain.openglow", "low.jpg", {"--quality", "30"});
+        QVERIFY(QFileInfo(path("low.jpg")).size() < QFileInfo(path("a.jpg")).size());
+        (void)render("plain.openglow", "deep.tif", {"--bits", "16"});
+        QVERIFY(support::run("tiffinfo", {path("deep.tif")}, &code).contains("Bits/Sample: 16"));
+        (void)render("plain.openglow", "through.jpg", {"--transparent"});
+        QVERIFY2(code == 2 && errors.contains("JPEG") && !QFileInfo::exists(path("through.jpg")), errors);
+    }
+
     void newMakesAWholeWork()
     {
         const QJsonObject facts = info(path("kite.openglow"));

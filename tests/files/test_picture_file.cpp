@@ -1,3 +1,4 @@
+#include <QColorSpace>
 #include <QImage>
 #include <QTemporaryDir>
 #include <QtTest>
@@ -43,6 +44,71 @@ private Q_SLOTS:
         QVERIFY2(out.contains("30 x 20 image, " + kind), qPrintable(out));
         QVERIFY2(out.contains("11811x11811 pixels/meter"), qPrintable(out));
         QVERIFY2(out.contains("chunk sRGB"), qPrintable(out));
+    }
+
+    // The formats for other uses, read back by the tools of their own libraries: size, resolution, depth, and the picture itself.
+    void otherFormats()
+    {
+        Raster<std::uint8_t> picture(64, 40, 3);
+        for (int y = 0; y < 40; ++y)
+            for (int x = 0; x < 64; ++x) {
+                picture.at(x, y)[0] = std::uint8_t(4 * x);
+                picture.at(x, y)[1] = std::uint8_t(6 * y);
+                picture.at(x, y)[2] = 90;
+            }
+        const auto save = [&](const char* format, const char* name, int quality) {
+            return files::savePicture(format, {64, 40, 3}, 300, quality, path(name).toStdString(),
+                                      files::FillRows<std::uint8_t>([&](const auto& add) { return add(picture); }))
+                .has_value();
+        };
+        const auto worst = [&](const QImage& read) {
+            int off = read.size() == QSize(64, 40) ? 0 : 999;
+            for (int y = 0; y < 40 && off < 999; ++y)
+                for (int x = 0; x < 64; ++x)
+                    for (int c = 0; c < 3; ++c)
+                        off = std::max(off, std::abs(read.constScanLine(y)[3 * x + c] - picture.at(x, y)[c]));
+            return off;
+        };
+        const auto rgb = [](const QImage& image) { return image.convertToFormat(QImage::Format_RGB888); };
+        int code = -1;
+        QVERIFY(save("jpeg", "a.jpg", 95) && save("jpeg", "small.jpg", 40));
+        const QImage jpeg = rgb(QImage::fromData(support::run("djpeg", {path("a.jpg")}, &code)));
+        QCOMPARE(code, 0);
+        QVERIFY2(worst(jpeg) <= 8, qPrintable(QString::number(worst(jpeg))));
+        QVERIFY(QFileInfo(path("small.jpg")).size() < QFileInfo(path("a.jpg")).size());
+        QCOMPARE(QImage(path("a.jpg")).dotsPerMeterX(), 11811);
+
+        QVERIFY(save("tiff", "a.tif", 0));
+        const QString tiff = support::run("tiffinfo", {path("a.tif")}, &code);
+        QVERIFY2(code == 0 && tiff.contains("Image Width: 64 Image Length: 40") && tiff.contains("Resolution: 300, 300 pixels/inch") &&
+                     tiff.contains("Bits/Sample: 8"),
+                 qPrintable(tiff));
+        QCOMPARE(support::run("tiff2rgba", {path("a.tif"), path("b.tif")}, &code).size(), 0);
+        QCOMPARE(code, 0);
+        QVERIFY(support::run("oiiotool", {path("a.tif"), "-o", path("t.png")}, &code).isEmpty());
+        QCOMPARE(worst(rgb(QImage(path("t.png")))), 0);
+        const Raster<std::uint16_t> deep(8, 6, 4);
+        QVERIFY(files::savePicture("tiff", {8, 6, 4}, 150, 0, path("deep.tif").toStdString(),
+                                   files::FillRows<std::uint16_t>([&](const auto& add) { return add(deep); })));
+        const QString info = support::run("tiffinfo", {path("deep.tif")}, &code);
+        QVERIFY2(code == 0 && info.contains("Bits/Sample: 16") && info.contains("Extra Samples: 1<unassoc-alpha>"), qPrintable(info));
+
+        // They carry a profile, and Qt reads it as sRGB.
+        const auto profile = [&](const char* name) { return QImage(path(name)).colorSpace().iccProfile(); };
+        QVERIFY(QImage(path("a.jpg")).colorSpace() == QColorSpace(QColorSpace::SRgb));
+        QVERIFY(support::run("oiiotool", {"--info", "-v", path("a.tif")}, &code).contains("ICCProfile"));
+        QCOMPARE(profile("a.jpg"), profile("small.jpg"));
+
+        QVERIFY(save("webp", "a.webp", 95));
+        const QString webp = support::run("webpinfo", {path("a.webp")}, &code);
+        QVERIFY2(code == 0 && webp.contains("Width: 64") && webp.contains("Height: 40") && webp.contains("No error detected"),
+                 qPrintable(webp));
+        QVERIFY(support::run("dwebp", {path("a.webp"), "-o", path("w.png")}, &code).isEmpty());
+        QCOMPARE(code, 0);
+        QVERIFY2(worst(rgb(QImage(path("w.png")))) <= 24, qPrintable(QString::number(worst(rgb(QImage(path("w.png")))))));
+        const auto large = files::savePicture("webp", {20000, 2, 3}, 72, 90, path("large.webp").toStdString(),
+                                              files::FillRows<std::uint8_t>([](const auto&) { return base::Result<void>(); }));
+        QVERIFY(!large && QString::fromStdString(large.error().message).contains("16383"));
     }
 
     // Straight alpha comes back as it was, read by Qt: no matte colour, nothing multiplied.

@@ -116,7 +116,8 @@ private Q_SLOTS:
             for (int y = 0; y < all.height; ++y)
                 for (int x = 0; x < all.width; ++x) {
                     const Rgb alone = finish::developed(shares.entries(x, y), shares.alpha(x, y), s);
-                    QCOMPARE((Rgb{all.at(x, y)[0], all.at(x, y)[1], all.at(x, y)[2]}), alone);
+                    // Encoded by a table: within a step of 16 bits.
+                    QVERIFY(length(Rgb{all.at(x, y)[0], all.at(x, y)[1], all.at(x, y)[2]} - alone) < 1.0f / 65535);
                 }
             const picture::Raster<float> rows = finish::developRows(shares, s, 9, 20, 2, 37);
             QCOMPARE(rows.height, 11);

@@ -87,6 +87,46 @@ private Q_SLOTS:
             }
     }
 
+    // A near softbox is sampled evenly over the solid angle it is seen under: the closed form of four corners, atan(x y / (d r)); samples
+    // lie on it, its halves and quarters get their share, and a ray that meets it has the density it would have been chosen with.
+    void softboxBySolidAngle()
+    {
+        Light light = support::lightAt(LightKind::Softbox, {0, 0, 0});
+        light.position = {0, 0, 0};
+        light.towardsAim = {0, 0, -1};
+        light.right = {1, 0, 0};
+        light.up = {0, 1, 0};
+        light.halfWidth = 120;
+        light.halfHeight = 70;
+        const LightSampler sampler(light);
+        for (const Vec3 at : {Vec3{0, 0, -100}, Vec3{90, 40, -60}, Vec3{-300, 20, -150}, Vec3{119, 69, -5}, Vec3{0, 200, -300}}) {
+            const Vec3f point = toFloat(at);
+            const auto corner = [&](double x, double y) { return std::atan(x * y / (-at.z * std::sqrt(x * x + y * y + at.z * at.z))); };
+            const auto angle = [&](double x0, double x1, double y0, double y1) {
+                x0 -= at.x, x1 -= at.x, y0 -= at.y, y1 -= at.y;
+                return corner(x1, y1) - corner(x0, y1) - corner(x1, y0) + corner(x0, y0);
+            };
+            const double whole = angle(-120, 120, -70, 70);
+            QVERIFY(whole > 0.03);
+            constexpr int kCount = 1 << 14;
+            int left = 0, quarter = 0;
+            for (int i = 0; i < kCount; ++i) {
+                render::Sampler numbers(3, 2, static_cast<std::uint32_t>(i), 9);
+                const auto [u, v] = numbers.next2();
+                const light::LightSample s = sampler.sample(point, u, v);
+                QVERIFY2(std::abs(double(s.pdf) * whole - 1) < 2e-3, qPrintable(QString::number(double(s.pdf) * whole)));
+                const Vec3f on = point + s.direction * s.distance;
+                QVERIFY(std::abs(on.x) < 120.1f && std::abs(on.y) < 70.1f && std::abs(on.z) < 0.1f);
+                left += on.x < 0;
+                quarter += on.x < 0 && on.y < 20;
+                if (std::abs(on.x) < 119 && std::abs(on.y) < 69)
+                    QVERIFY(std::abs(sampler.hit(point, s.direction, 1e9f).pdf / s.pdf - 1) < 1e-3f);
+            }
+            QVERIFY(std::abs(left / double(kCount) - angle(-120, 0, -70, 70) / whole) < 0.01);
+            QVERIFY(std::abs(quarter / double(kCount) - angle(-120, 0, -70, 20) / whole) < 0.01);
+        }
+    }
+
     // Inverse square and cosine laws of a small bulb: E = I cos / d^2 with I = pi d0^2.
     void pointLight()
     {

@@ -57,6 +57,25 @@ private Q_SLOTS:
         QVERIFY(std::abs(map.onCard(towards(30, 20)).z - 1) < 1e-3f);
     }
 
+    // Its own cards are told apart in white, under what covers them; they hide what is behind whatever their light.
+    void ownCards()
+    {
+        Sky sky = busy();
+        const SkyMap together(sky);
+        sky.cards[0].own = luminance(sky.cards[0].radiance);
+        sky.cards[1].own = luminance(sky.cards[1].radiance);
+        const SkyMap apart(sky);
+        QCOMPARE(sky.ownCards(), 2);
+        QCOMPARE(apart.ownCards().size(), std::size_t(2));
+        for (int i = 0; i < 400; ++i) {
+            const Vec3f d = towards(i * 137.5, std::asin(2 * (i + 0.5) / 400 - 1) * 180 / M_PI);
+            const Rgb sum =
+                apart.radiance(d) + apart.ownCards()[0].at(d) * sky.cards[0].radiance + apart.ownCards()[1].at(d) * sky.cards[1].radiance;
+            QVERIFY(length(sum - together.radiance(d)) < 0.02f * (0.2f + length(together.radiance(d))));
+        }
+        QCOMPARE(apart.ownCards()[0].at(towards(-40, 30)).y, 0.0f);  // under the flag in its middle
+    }
+
     // Up, level and down; turned to the right, what was in front is on the right.
     void whereThingsAre()
     {

@@ -70,6 +70,35 @@ private Q_SLOTS:
         QVERIFY(std::abs(is.x / is.z - expected.x / expected.z) < 0.1f * expected.x / expected.z);
     }
 
+    // A card with an entry of its own: the same samples as if it had none, its light apart, on what scatters and what mirrors, over other
+    // cards and under them; sampling it by as much as it shines.
+    void ownCardsAreApart()
+    {
+        for (const auto& material :
+             {surface::Material{{0.7f, 0.7f, 0.7f}, 0, 0.4f, 1}, surface::Material{{0.9f, 0.9f, 0.9f}, 1, 0.05f, 1}}) {
+            light::Sky sky{{0.3f, 0.3f, 0.3f}, {0.2f, 0.2f, 0.2f}, {0.1f, 0.1f, 0.1f}, 0.5f, 0.4f, {}};
+            sky.cards.push_back({towards(-40, 35), 0.6f, 0.4f, 0, 0, 0.5f, {3, 3, 3}});
+            sky.cards.push_back({towards(-35, 30), 0.3f, 0.3f, 0, 1, 0.3f, {4, 4, 4}});
+            sky.cards.push_back({towards(-30, 35), 0.1f, 0.2f, 0, 0, 0, {}});
+            const auto together = support::expose(ball(material, sky), kSide, kSide, 64);
+            sky.cards[1].radiance = {1, 1, 1};
+            sky.cards[1].own = 4;
+            Scene scene = ball(material, sky);
+            scene.entries.insert(scene.entries.begin() + 1, {"k1", film::EntryKind::Surroundings});
+            const auto apart = support::expose(scene, kSide, kSide, 64);
+            double seen = 0;
+            for (int y = 0; y < kSide; ++y)
+                for (int x = 0; x < kSide; ++x) {
+                    const float is = support::meanOf(*apart, x, y).y + 4 * support::meanOf(*apart, x, y, 1).y,
+                                was = support::meanOf(*together, x, y).y;
+                    QVERIFY2(std::abs(is - was) < 1e-3f * (1 + was),
+                             qPrintable(QString("%1 %2: %3 and %4").arg(x).arg(y).arg(is).arg(was)));
+                    seen += double(support::meanOf(*apart, x, y, 1).y);
+                }
+            QVERIFY(seen > 1);
+        }
+    }
+
     // A mirror shows what is there, the right way round: a flat one that leans 20 degrees to the right and 15 up shows 40 and 30.
     void mirrorsShowIt()
     {

@@ -225,6 +225,8 @@ QString LightDeskView::titleOf(const std::string& entry) const
         return tr("Surroundings");
     if (entry == work::kEmissiveEntry)
         return tr("Materials that give off light");
+    if (const auto card = m_work.surroundings.cards.items.find(entry); card != m_work.surroundings.cards.items.end())
+        return card->second.name.empty() ? tr("Card") : QString::fromStdString(card->second.name);
     return QString::fromStdString(session::lightTitle(m_work, entry));
 }
 

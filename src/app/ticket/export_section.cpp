@@ -39,7 +39,7 @@ std::function<void()> addFileRow(Rows* rows, Section* section, const Context& co
     auto* path = new QLineEdit;
     path->setObjectName("export.path");
     path->setAccessibleName(Section::tr("File"));
-    path->setToolTip(Section::tr("PNG for a picture, EXR for all passes in linear light"));
+    path->setToolTip(Section::tr("PNG for a picture, JPEG or WebP for small files, TIFF for print, EXR for all passes in linear light"));
     fileRow->addWidget(path, 1);
     auto* browse = new QPushButton(Section::tr("..."));
     browse->setObjectName("export.browse");
@@ -87,6 +87,7 @@ void addOutputRows(Rows* rows, const Context& context, Finals* finals)
         finals->setPath(now.path() + "/" + now.completeBaseName() + files::exporterOf(context.session->work().output().format).ending);
     };
     rows->property(output, "format", format);
+    rows->property(output, "quality");
     Rows::Extra width;
     width.id = "width";
     width.get = [=] { return std::optional<double>(finals->widthPx()); };
@@ -106,7 +107,7 @@ void addOutputRows(Rows* rows, const Context& context, Finals* finals)
                             .arg(finals->heightPx())
                             .arg(s.ppi * finals->widthPx() / s.widthPx(), 0, 'g', 5));
     });
-    rows->properties(output, {"name", "format", "widthPx"});
+    rows->properties(output, {"name", "format", "quality", "widthPx"});
 }
 
 // When the final stops.

@@ -1,5 +1,7 @@
 // Light: the lamps and what comes from all round.
+#include <QComboBox>
 #include <QHBoxLayout>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
@@ -48,6 +50,53 @@ Rows::Reach<work::Light> inLight(const Context& context)
                     lights.push_back(&w.lights.items.at(id));
                 return lights;
             }};
+}
+
+// All lights of its group, or it alone.
+std::vector<std::string> groupOf(const work::Work& w, const std::string& light)
+{
+    const auto found = w.lights.items.find(light);
+    std::vector<std::string> group;
+    for (const std::string& id : w.lights.order)
+        if (id == light ||
+            (found != w.lights.items.end() && !found->second.group.empty() && w.lights.items.at(id).group == found->second.group))
+            group.push_back(id);
+    return group;
+}
+
+// The group of the shown lights: one that is there, or a new name.
+void addGroupRow(Rows* rows, const Context& context)
+{
+    auto* field = new QComboBox;
+    field->setObjectName("light.beam.group");
+    field->setEditable(true);
+    field->setInsertPolicy(QComboBox::NoInsert);
+    field->setToolTip(Section::tr("Lights of one name are marked and changed together; empty: of no group"));
+    field->setAccessibleName(Section::tr("Group"));
+    field->lineEdit()->setAccessibleName(Section::tr("Group"));
+    field->lineEdit()->setPlaceholderText(Section::tr("none"));
+    const auto set = [=](const QString& name) {
+        const work::Light* light = shownLight(context);
+        if (!light || text(light->group) == name.trimmed())
+            return;
+        context.session->edit(Section::tr("Group of lights").toStdString(), [&](work::Work& w) {
+            for (const std::string& id : chosenLights(context, w))
+                w.lights.items.at(id).group = name.trimmed().toStdString();
+        });
+    };
+    QObject::connect(field, &QComboBox::activated, field, [=] { set(field->currentText()); });
+    QObject::connect(field->lineEdit(), &QLineEdit::editingFinished, field, [=] { set(field->currentText()); });
+    rows->labelled(
+        Section::tr("Group"), field,
+        [=] {
+            const QSignalBlocker quiet(field);
+            field->clear();
+            for (const auto& [_, light] : context.session->work().lights.items)
+                if (!light.group.empty() && field->findText(text(light.group)) < 0)
+                    field->addItem(text(light.group));
+            field->setEditText(shownLight(context) ? text(shownLight(context)->group) : QString());
+        },
+        [=] { return shownLight(context) != nullptr; });
 }
 
 // Add, duplicate and remove.
@@ -109,7 +158,7 @@ QWidget* lightList(const Context& context, QListWidget*& list)
     list->setAccessibleName(Section::tr("Lights"));
     list->setFixedHeight(84);
     list->setToolTip(Section::tr("The tick switches a light on and off; double-click renames. Several that are marked, with Ctrl or Shift, "
-                                 "are changed together"));
+                                 "are changed together; a group is marked at once, and one of it alone by a second click"));
     list->setSelectionMode(QAbstractItemView::ExtendedSelection);
     column->addWidget(list);
     column->addLayout(lampButtons(context, box));
@@ -120,11 +169,17 @@ QWidget* lightList(const Context& context, QListWidget*& list)
     QObject::connect(casting, &QPushButton::clicked, box, [=] { context.openCasting(); });
     QObject::connect(list, &QListWidget::itemSelectionChanged, box, [=] {
         const auto idOf = [](const QListWidgetItem* item) { return item->data(Qt::UserRole).toString().toStdString(); };
+        const std::vector<std::string> before = *context.lightsTogether;
         context.lightsTogether->clear();
         for (const QListWidgetItem* item : list->selectedItems())
             context.lightsTogether->push_back(idOf(item));
         if (context.lightsTogether->empty())
             return;
+        // One of a group marks all of it; clicked again it is alone.
+        if (context.lightsTogether->size() == 1)
+            if (const auto group = groupOf(context.session->work(), context.lightsTogether->front());
+                group.size() > 1 && !std::ranges::is_permutation(group, before))
+                *context.lightsTogether = group;
         const QListWidgetItem* current = list->currentItem();
         *context.light = current && current->isSelected() ? idOf(current) : context.lightsTogether->back();
         context.lightChanged();
@@ -177,14 +232,20 @@ void showLights(const Context& context, QListWidget* list)
     if (!w.lights.items.contains(*context.light))
         *context.light = w.lights.order.empty() ? std::string() : w.lights.order.front();
     const QSignalBlocker quiet(list);
-    list->clear();
     const std::vector<std::string> chosen = chosenLights(context, w);
-    for (const std::string& id : w.lights.order) {
-        auto* item = new QListWidgetItem(text(session::lightTitle(w, id)), list);
+    // In place: what is clicked must outlive the click.
+    while (list->count() > static_cast<int>(w.lights.order.size()))
+        delete list->takeItem(list->count() - 1);
+    while (list->count() < static_cast<int>(w.lights.order.size()))
+        new QListWidgetItem(list);
+    for (int i = 0; i < list->count(); ++i) {
+        const std::string& id = w.lights.order[static_cast<std::size_t>(i)];
+        QListWidgetItem* item = list->item(i);
+        item->setText(text(session::lightTitle(w, id)));
         item->setData(Qt::UserRole, text(id));
         item->setFlags(item->flags() | Qt::ItemIsEditable | Qt::ItemIsUserCheckable);
         item->setCheckState(w.lights.items.at(id).on ? Qt::Checked : Qt::Unchecked);
-        if (id == *context.light)
+        if (id == *context.light && list->currentItem() != item)
             list->setCurrentItem(item, QItemSelectionModel::NoUpdate);
         item->setSelected(std::find(chosen.begin(), chosen.end(), id) != chosen.end());
     }
@@ -218,7 +279,8 @@ Section* lightSection(const Context& context)
             return l ? text(session::beamText(*l)) : QString();
         },
         [=] { return shownLight(context) != nullptr; });
-    beam->properties(light, {"name", "kind", "on", "direction", "height", "stops", "colour", "kelvin", "casting"});
+    beam->properties(light, {"name", "kind", "on", "direction", "height", "stops", "colour", "kelvin", "casting", "group"});
+    addGroupRow(beam, context);
     addSurroundingsRows(rows, section, context);
     return section;
 }

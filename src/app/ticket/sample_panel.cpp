@@ -21,6 +21,7 @@ void putBack(work::Work& w, const work::Work& before)
     w.lights = before.lights;
     w.surroundings = before.surroundings;
     w.emissive = before.emissive;
+    w.finish = before.finish;
     w.nextId = before.nextId;
 }
 

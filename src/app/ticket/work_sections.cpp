@@ -8,6 +8,8 @@
 #include <cmath>
 
 #include "app/fields/one_of_field.h"
+#include "app/ticket/finish_starts.h"
+#include "app/ticket/layer_rows.h"
 #include "app/ticket/picture_rows.h"
 #include "app/ticket/sections.h"
 #include "session/edits.h"
@@ -395,7 +397,9 @@ Section* finishSection(const Context& context)
     auto* section =
         new Section(context, "finish", Section::tr("Finish"), [=] { return text(session::finishSummary(context.session->work())); });
     Rows* rows = section->rows();
+    rows->wide(finishStarts(context));
     rows->properties(inWork<work::Finish>([](work::Work& w) -> work::Finish& { return w.finish; }));
+    addLayerRows(rows, context);
     return section;
 }
 

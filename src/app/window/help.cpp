@@ -135,6 +135,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"Ctrl+Shift+R", translated("The sample book beside the picture")},
         {"*", translated("In the sample book: marks a material as favourite, or no longer")},
         {"F4", translated("While it is held: the picture without noise reduction")},
+        {"F7", translated("While it is held: the picture without the layers of the finish")},
         {"", translated("With the pointer")},
         {translated("Drag outside the frame"), translated("Walk round")},
         {translated("Drag with the middle button"), translated("Slide")},

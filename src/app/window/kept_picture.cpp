@@ -74,7 +74,7 @@ void KeptPicture::close()
 
 finish::DevelopSettings KeptPicture::developFor(const work::LightDesk& desk) const
 {
-    finish::DevelopSettings settings = work::developSettingsOf(m_light->work(), m_light->settings().output.transparent);
+    finish::DevelopSettings settings = work::developSettingsOf(m_light->work(), m_light->settings().output.letsThrough());
     settings.desk = desk.factorsFor(m_light->shape().entries);
     return settings;
 }

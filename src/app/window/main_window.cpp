@@ -44,7 +44,7 @@ namespace app {
 
 namespace {
 
-constexpr int kCompareKey = Qt::Key_F4;
+constexpr int kCompareKey = Qt::Key_F4, kWithoutLayersKey = Qt::Key_F7;
 constexpr int kTicketWidth = 340;
 constexpr QSize kFrameRoom{8, 40};  // px that a window manager's frame takes
 
@@ -336,6 +336,8 @@ void MainWindow::restart()
     request.drawsLines = m_picture->showsLines();
     request.denoise = m_reducesNoise ? denoise::Mode::Full : denoise::Mode::Off;
     request.asGathered = m_gathered;
+    if (m_withoutLayers)
+        request.work.finish.layers = {};
     if (m_lightDesk->isVisible() && !m_kept->isOpen())
         request.desk = m_lightDesk->mix();
     m_settled = false;
@@ -585,9 +587,15 @@ void MainWindow::showEvent(QShowEvent* event)
 bool MainWindow::eventFilter(QObject* object, QEvent* event)
 {
     if (event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease)
-        if (const auto* key = static_cast<QKeyEvent*>(event); key->key() == kCompareKey && isActiveWindow()) {
-            if (!key->isAutoRepeat())
-                showGathered(event->type() == QEvent::KeyPress);
+        if (const auto* key = static_cast<QKeyEvent*>(event);
+            (key->key() == kCompareKey || key->key() == kWithoutLayersKey) && isActiveWindow()) {
+            const bool pressed = event->type() == QEvent::KeyPress;
+            if (!key->isAutoRepeat() && key->key() == kCompareKey)
+                showGathered(pressed);
+            else if (!key->isAutoRepeat() && m_withoutLayers != pressed) {
+                m_withoutLayers = pressed;
+                restart();
+            }
             return true;
         }
     return QMainWindow::eventFilter(object, event);

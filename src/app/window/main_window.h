@@ -135,7 +135,7 @@ private:
     CastingTable* m_casting = nullptr;
     SampleBook* m_book = nullptr;
     KeptPicture* m_kept = nullptr;
-    bool m_gathered = false, m_reducesNoise = true;
+    bool m_gathered = false, m_withoutLayers = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;
     QWidget* m_drawer = nullptr;
     StartPage* m_start = nullptr;

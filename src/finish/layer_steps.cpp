@@ -1,0 +1,526 @@
+#include "finish/layer_steps.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "base/units.h"
+#include "finish/blend.h"
+#include "finish/blur.h"
+#include "finish/tone.h"
+#include "picture/colour.h"
+#include "render/sampler.h"
+
+namespace finish {
+
+namespace {
+
+// A layer while its steps are made: where its mask lies in the source, if it has one.
+struct Placed {
+    Layer layer;
+    int plane = -1;  // of its mask
+    int lines = -1;  // the first of those that lines follow
+    FrameSize frame;
+
+    double px(double pt) const { return pt * frame.pxPerPt; }
+    std::vector<int> inputs(int last) const
+    {
+        return plane < 0 && lines < 0 ? std::vector<int>{last} : std::vector<int>{last, Graph::kSource};
+    }
+    float weight(std::span<const Image* const> in, int x, int y) const
+    {
+        return static_cast<float>(layer.strength) * (plane < 0 ? 1 : in[1]->at(x, y)[4 + plane]);
+    }
+};
+
+Rgb rgbAt(const float* p)
+{
+    return {p[0], p[1], p[2]};
+}
+
+void put(float* to, Rgb colour, float alpha)
+{
+    to[0] = colour.x;
+    to[1] = colour.y;
+    to[2] = colour.z;
+    to[3] = alpha;
+}
+
+// Calls each(below, x, y, weight, out) for every pixel.
+template <class Each>
+int addPointwise(Graph& graph, int last, const Placed& placed, Each each)
+{
+    return graph.add({placed.inputs(last), 0, 4, [placed, each](std::span<const Image* const> in, Image& out) {
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x)
+                                  each(in[0]->at(x, y), x, y, placed.weight(in, x, y), out.at(x, y));
+                      }});
+}
+
+// A layer that changes what is there: change(colour, x, y) gives what is blended over it; coverage stays.
+template <class Change>
+int addChange(Graph& graph, int last, const Placed& placed, Change change)
+{
+    return addPointwise(graph, last, placed, [blend = placed.layer.blend, change](const float* below, int x, int y, float w, float* out) {
+        const Rgb is = rgbAt(below);
+        put(out, w > 0 ? lerp(is, blended(blend, is, change(is, x, y)), w) : is, below[3]);
+    });
+}
+
+// A layer that covers: cover(x, y) gives its colour and how much it covers.
+template <class Cover>
+int addCover(Graph& graph, int last, const Placed& placed, Cover cover)
+{
+    return addPointwise(graph, last, placed, [blend = placed.layer.blend, cover](const float* below, int x, int y, float w, float* out) {
+        const Covered over = cover(x, y);
+        const Covered is = composited(blend, {rgbAt(below), below[3]}, over.colour, over.alpha * w);
+        put(out, is.colour, is.alpha);
+    });
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Tone& tone)
+{
+    return addChange(graph, last, placed, [maker = std::make_shared<ToneMaker>(tone)](Rgb is, int, int) { return maker->at(is); });
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Levels& levels)
+{
+    const auto curve = std::make_shared<Curve>([&](float v) { return levelsAt(levels, v); });
+    return addChange(graph, last, placed, [curve](Rgb is, int, int) { return Rgb{curve->at(is.x), curve->at(is.y), curve->at(is.z)}; });
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Duotone& duotone)
+{
+    const auto ramp = std::make_shared<Ramp>(duotone.dark, duotone.light);
+    return addChange(graph, last, placed, [ramp](Rgb is, int, int) { return ramp->at(lumaOf(is)); });
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Fill& fill)
+{
+    if (fill.form == FillForm::Even)
+        return addCover(graph, last, placed, [colour = picture::encodeSrgb(fill.colour)](int, int) { return Covered{colour, 1}; });
+    const double w = placed.frame.width, h = placed.frame.height, turn = base::radians(fill.turn), c = std::cos(turn), s = -std::sin(turn);
+    const double across = std::max(1e-6, (std::abs(w * c) + std::abs(h * s)) * fill.reach), corner = std::hypot(w, h) / 2 * fill.reach;
+    const auto ramp = std::make_shared<Ramp>(fill.colour, fill.to);
+    const auto end = static_cast<float>(fill.toOpacity);
+    return addCover(graph, last, placed, [=, isRound = fill.form == FillForm::Round](int x, int y) {
+        const double dx = x + 0.5 - w / 2, dy = y + 0.5 - h / 2;
+        const double t = isRound ? std::hypot(dx, dy) / corner : 0.5 + (dx * c + dy * s) / across;
+        const auto share = static_cast<float>(std::clamp(t, 0.0, 1.0));
+        return Covered{ramp->at(share), 1 + (end - 1) * share};
+    });
+}
+
+int add(Graph&, int last, const Placed&, const Halo&)
+{
+    return last;  // it is light: addHalos()
+}
+
+// Colour that is seen, as light, premultiplied, so that blurring is what a lens does.
+Image asLight(const Image& image)
+{
+    static const Curve s_decoded([](float v) { return picture::decodeSrgb(v); });
+    Image light(image.area, 4);
+    const std::size_t count = image.pixels.values.size() / 4;
+    for (std::size_t i = 0; i < count; ++i) {
+        const float* from = &image.pixels.values[4 * i];
+        float* to = &light.pixels.values[4 * i];
+        for (int c = 0; c < 3; ++c)
+            to[c] = s_decoded.at(from[c]) * from[3];
+        to[3] = from[3];
+    }
+    return light;
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Soften& soften)
+{
+    const double sigma = placed.px(soften.radius) / 2;
+    return graph.add({placed.inputs(last), blurReach(sigma), 4, [placed, sigma](std::span<const Image* const> in, Image& out) {
+                          const Image soft = blurred(asLight(*in[0]), out.area, sigma);
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float *is = in[0]->at(x, y), *light = soft.at(x, y), w = placed.weight(in, x, y), alpha = light[3];
+                                  const Rgb seen = picture::encodeSrgbQuickly(alpha > 1e-6f ? rgbAt(light) * (1 / alpha) : Rgb{});
+                                  const float sum = is[3] + (alpha - is[3]) * w;
+                                  const Rgb over = blended(placed.layer.blend, rgbAt(is), seen);
+                                  const Rgb mixed = rgbAt(is) * (is[3] * (1 - w)) + over * (alpha * w);
+                                  put(out.at(x, y), sum > 1e-6f ? mixed * (1 / sum) : rgbAt(is), sum);
+                              }
+                      }});
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Sharpen& sharpen)
+{
+    const double sigma = placed.px(sharpen.radius) / 2;
+    const auto amount = static_cast<float>(sharpen.amount);
+    return graph.add({placed.inputs(last), blurReach(sigma), 4, [placed, sigma, amount](std::span<const Image* const> in, Image& out) {
+                          const Image soft = blurred(*in[0], out.area, sigma);
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float* is = in[0]->at(x, y);
+                                  const Rgb colour = rgbAt(is), sharp = colour + (colour - rgbAt(soft.at(x, y))) * amount;
+                                  const auto cut = [](float v) { return std::clamp(v, 0.0f, 1.0f); };
+                                  const Rgb over = blended(placed.layer.blend, colour, {cut(sharp.x), cut(sharp.y), cut(sharp.z)});
+                                  put(out.at(x, y), lerp(colour, over, placed.weight(in, x, y)), is[3]);
+                              }
+                      }});
+}
+
+// Smooth noise of mean 0 and standard deviation 1, with cells of size 1: two lattices, turned and shifted against each other, so that
+// none is seen.
+float noiseAt(double x, double y, std::uint32_t seed)
+{
+    constexpr float kOfOne = 0.4289f;  // standard deviation of values between -1 and 1 mixed by smooth steps: ((26/35)^2 / 3)^(1/2)
+    const auto lattice = [](double px, double py, std::uint32_t s) {
+        const double fx = std::floor(px), fy = std::floor(py);
+        const auto corner = [&](int dx, int dy) {
+            const auto ix = static_cast<std::uint32_t>(static_cast<std::int64_t>(fx) + dx),
+                       iy = static_cast<std::uint32_t>(static_cast<std::int64_t>(fy) + dy);
+            return static_cast<float>(render::mixBits(ix + render::mixBits(iy + s)) >> 8) * 0x1p-23f - 1;
+        };
+        const auto step = [](double t) { return static_cast<float>(t * t * (3 - 2 * t)); };
+        const float u = step(px - fx), v = step(py - fy);
+        const float top = corner(0, 0) + (corner(1, 0) - corner(0, 0)) * u, low = corner(0, 1) + (corner(1, 1) - corner(0, 1)) * u;
+        return top + (low - top) * v;
+    };
+    // Neither lies along the pixels: those would fall on the same places of all cells.
+    constexpr double c1 = 0.9387913, s1 = 0.3445086, c2 = 0.6293204, s2 = -0.7771460;
+    return (lattice(x * c1 - y * s1, x * s1 + y * c1, seed) + lattice(x * c2 - y * s2 + 0.37, x * s2 + y * c2 + 0.61, seed + 0x9e3779b9u)) *
+           (1 / (kOfOne * std::numbers::sqrt2_v<float>));
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Grain& grain)
+{
+    const double perPx = 1 / std::max(1e-6, placed.px(grain.size));
+    const auto amount = 0.5f * static_cast<float>(grain.amount), own = static_cast<float>(std::sqrt(grain.colour)),
+               shared = static_cast<float>(std::sqrt(1 - grain.colour));
+    const std::uint32_t seed = render::mixBits(static_cast<std::uint32_t>(grain.seed) + 0x2545f491u);
+    return addChange(graph, last, placed, [=](Rgb, int x, int y) {
+        const double u = (x + 0.5) * perPx, v = (y + 0.5) * perPx;
+        const float grey = shared > 0 ? shared * noiseAt(u, v, seed) : 0;
+        const auto of = [&](std::uint32_t channel) {
+            return std::clamp(0.5f + amount * (grey + (own > 0 ? own * noiseAt(u, v, seed + 77 * channel) : 0)), 0.0f, 1.0f);
+        };
+        if (own <= 0) {
+            const float one = of(0);
+            return Rgb{one, one, one};
+        }
+        return Rgb{of(1), of(2), of(3)};
+    });
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Vignette& v)
+{
+    const double w = placed.frame.width, h = placed.frame.height, corner = std::hypot(w, h) / 2;
+    // Lengths of the frame's own corner, or of a circle through it.
+    const double perX = 1 / (w / 2 * std::numbers::sqrt2 * (1 - v.roundness) + corner * v.roundness),
+                 perY = 1 / (h / 2 * std::numbers::sqrt2 * (1 - v.roundness) + corner * v.roundness);
+    const Rgb colour = picture::encodeSrgb(v.colour);
+    return addChange(graph, last, placed, [=, begins = v.begins, amount = v.amount](Rgb is, int x, int y) {
+        const double r = std::hypot((x + 0.5 - w / 2) * perX, (y + 0.5 - h / 2) * perY);
+        const double t = std::clamp((r - begins) / std::max(1e-3, 1 - begins), 0.0, 1.0);
+        return lerp(is, colour, static_cast<float>(amount * t * t * (3 - 2 * t)));
+    });
+}
+
+// Of a dot's cell: where ink comes first, as a rank that is even over the cell, so that the inked share is what it should be.
+class Dot {
+public:
+    Dot()
+    {
+        std::vector<std::pair<double, std::size_t>> places;
+        for (std::size_t y = 0; y < kSide; ++y)
+            for (std::size_t x = 0; x < kSide; ++x) {
+                const auto wave = [](std::size_t i) { return std::cos(2 * std::numbers::pi * (static_cast<double>(i) + 0.5) / kSide); };
+                places.emplace_back(wave(x) + wave(y), places.size());
+            }
+        m_ranks.resize(places.size());
+        std::sort(places.begin(), places.end());
+        for (std::size_t i = 0; i < places.size(); ++i)
+            m_ranks[places[i].second] = (static_cast<float>(i) + 0.5f) / static_cast<float>(places.size());
+    }
+    float rankAt(double x, double y) const
+    {
+        const auto place = [](double v) { return static_cast<std::size_t>((v - std::floor(v)) * kSide) % kSide; };
+        return m_ranks[place(y) * kSide + place(x)];
+    }
+
+private:
+    static constexpr std::size_t kSide = 128;
+    std::vector<float> m_ranks;
+};
+
+int add(Graph& graph, int last, const Placed& placed, const PrintRaster& raster)
+{
+    static const Dot dot;
+    constexpr int kProbes = 4;  // each way in a pixel
+    const double perPx = 1 / std::max(1e-6, placed.px(raster.size)), turn = base::radians(raster.turn), c = std::cos(turn) * perPx,
+                 s = std::sin(turn) * perPx;
+    const Rgb ink = picture::encodeSrgb(raster.ink), paper = picture::encodeSrgb(raster.paper);
+    return addChange(graph, last, placed, [=](Rgb is, int x, int y) {
+        const float luma = lumaOf(is);
+        int inked = 0;
+        for (int i = 0; i < kProbes; ++i)
+            for (int k = 0; k < kProbes; ++k) {
+                const double px = x + (i + 0.5) / kProbes, py = y + (k + 0.5) / kProbes;
+                inked += dot.rankAt(px * c - py * s, px * s + py * c) > luma;
+            }
+        return lerp(paper, ink, static_cast<float>(inked) / (kProbes * kProbes));
+    });
+}
+
+// The plane a flat shadow falls from, in px right and down; `most` instead of what is there.
+Image moved(const Image& plane, double right, double down, bool most)
+{
+    Image result(plane.area, 1);
+    const Area& a = plane.area;
+    for (int y = a.y0; y < a.y1; ++y)
+        for (int x = a.x0; x < a.x1; ++x) {
+            const double px = x - right, py = y - down, fx = std::floor(px), fy = std::floor(py);
+            const auto at = [&](int dx, int dy) {
+                return *plane.at(std::clamp(static_cast<int>(fx) + dx, a.x0, a.x1 - 1),
+                                 std::clamp(static_cast<int>(fy) + dy, a.y0, a.y1 - 1));
+            };
+            const auto u = static_cast<float>(px - fx), v = static_cast<float>(py - fy);
+            const float top = at(0, 0) + (at(1, 0) - at(0, 0)) * u, low = at(0, 1) + (at(1, 1) - at(0, 1)) * u,
+                        there = top + (low - top) * v;
+            *result.at(x, y) = most ? std::max(there, *plane.at(x, y)) : there;
+        }
+    return result;
+}
+
+int add(Graph& graph, int last, const Placed& placed, const FlatShadow& shadow)
+{
+    const double right = placed.px(shadow.right), down = placed.px(shadow.down), sigma = placed.px(shadow.softness) / 2,
+                 far = std::hypot(right, down);
+    const int reach = static_cast<int>(std::ceil(far)) + 24 + blurReach(sigma);  // each doubling looks at a neighbour more
+    const Rgb colour = picture::encodeSrgb(shadow.colour);
+    return graph.add({placed.inputs(last), reach, 4, [=, isLong = shadow.isLong](std::span<const Image* const> in, Image& out) {
+                          Image plane(in[1]->area, 1);
+                          for (int y = plane.area.y0; y < plane.area.y1; ++y)
+                              for (int x = plane.area.x0; x < plane.area.x1; ++x)
+                                  *plane.at(x, y) = in[1]->at(x, y)[4 + placed.plane];
+                          Image cast = plane;
+                          // All places of the way, by doubling steps of at most a pixel.
+                          const int doublings = isLong ? static_cast<int>(std::ceil(std::log2(std::max(1.0, far)))) : 0;
+                          for (int i = 0; i < doublings; ++i) {
+                              const double part = std::exp2(i - doublings);
+                              cast = moved(cast, right * part, down * part, true);
+                          }
+                          if (!isLong)
+                              cast = moved(plane, right, down, false);
+                          cast = blurred(cast, out.area, sigma);
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float w = *cast.at(x, y) * (1 - *plane.at(x, y)) * static_cast<float>(placed.layer.strength);
+                                  const float* below = in[0]->at(x, y);
+                                  const Covered is = composited(placed.layer.blend, {rgbAt(below), below[3]}, colour, w);
+                                  put(out.at(x, y), is.colour, is.alpha);
+                              }
+                      }});
+}
+
+int add(Graph& graph, int last, const Placed& placed, const Picture& picture)
+{
+    if (!picture.texture)
+        return last;
+    const double perPt = 1 / placed.frame.pxPerPt, w = placed.frame.width, h = placed.frame.height, turn = base::radians(picture.turn),
+                 c = std::cos(turn), s = std::sin(turn), high = picture.width * picture.texture->aspect();
+    const auto texels = static_cast<float>(perPt / picture.width * picture.texture->width());
+    return addCover(graph, last, placed, [=](int x, int y) {
+        const double right = (x + 0.5 - w / 2) * perPt - picture.x, up = (h / 2 - y - 0.5) * perPt - picture.y;
+        const auto across = static_cast<float>(0.5 + (right * c + up * s) / picture.width),
+                   along = static_cast<float>(0.5 + (up * c - right * s) / high);
+        const surface::Rgba seen = picture.texture->colourAt(across, along, texels, picture.edges);
+        return Covered{seen.alpha > 0 ? picture::encodeSrgbQuickly(seen.colour * (1 / seen.alpha)) : Rgb{}, seen.alpha};
+    });
+}
+
+// Where one thing meets another, from the most and the second most that pixels show: between two neighbours the border lies where the
+// share of the one ends. Lines are as wide as they are far from such places.
+int add(Graph& graph, int last, const Placed& placed, const Lines& lines)
+{
+    const double width = placed.px(lines.width);
+    const auto half = static_cast<float>(std::max(1.0, width) / 2), faint = static_cast<float>(std::min(1.0, width));
+    const int reach = static_cast<int>(std::ceil(half)) + 2;
+    const Rgb colour = picture::encodeSrgb(lines.colour);
+    return graph.add(
+        {placed.inputs(last), reach, 4, [=](std::span<const Image* const> in, Image& out) {
+             const Image& source = *in[1];
+             const Area& a = source.area;
+             const int first = 4 + placed.lines;
+             Image far(out.area, 1);
+             std::fill(far.pixels.values.begin(), far.pixels.values.end(), 1e9f);
+             const auto mark = [&](float px, float py) {
+                 const int cx = static_cast<int>(px), cy = static_cast<int>(py);
+                 for (int y = std::max(out.area.y0, cy - reach); y < std::min(out.area.y1, cy + reach + 1); ++y)
+                     for (int x = std::max(out.area.x0, cx - reach); x < std::min(out.area.x1, cx + reach + 1); ++x) {
+                         const float dx = static_cast<float>(x) + 0.5f - px, dy = static_cast<float>(y) + 0.5f - py;
+                         float& least = *far.at(x, y);
+                         least = std::min(least, dx * dx + dy * dy);
+                     }
+             };
+             const auto border = [&](const float* one, const float* other) {
+                 const float more = other[2] == one[0] ? other[3] : 0, less = one[2] == other[0] ? one[3] : 0;
+                 return std::clamp(1 - less + more, 0.5f, 1.5f);
+             };
+             for (int y = a.y0; y < a.y1; ++y)
+                 for (int x = a.x0; x < a.x1; ++x) {
+                     const float* here = source.at(x, y) + first;
+                     if (x + 1 < a.x1)
+                         if (const float* right = source.at(x + 1, y) + first; here[0] != right[0])
+                             mark(static_cast<float>(x) + border(here, right), static_cast<float>(y) + 0.5f);
+                     if (y + 1 < a.y1)
+                         if (const float* below = source.at(x, y + 1) + first; here[0] != below[0])
+                             mark(static_cast<float>(x) + 0.5f, static_cast<float>(y) + border(here, below));
+                 }
+             for (int y = out.area.y0; y < out.area.y1; ++y)
+                 for (int x = out.area.x0; x < out.area.x1; ++x) {
+                     const float covers = std::clamp(half + 0.5f - std::sqrt(*far.at(x, y)), 0.0f, 1.0f) * faint;
+                     const float* below = in[0]->at(x, y);
+                     const Covered is = composited(placed.layer.blend, {rgbAt(below), below[3]}, colour, covers * placed.weight(in, x, y));
+                     put(out.at(x, y), is.colour, is.alpha);
+                 }
+         }});
+}
+
+bool needsMask(const Layer& layer)
+{
+    return !layer.mask.isEverywhere() || std::holds_alternative<FlatShadow>(layer.what);
+}
+
+constexpr int kLinePlanes = 4;  // number of the most that is shown, its share; of the second, its share
+
+// A number of a thing, as far as lines tell it apart. What is behind the pieces is one: on a sweep wall and floor have no edge.
+float keyOf(const Lines& lines, const film::PixelId& id)
+{
+    if (id.piece == 0)
+        return 0;
+    const std::uint32_t letter = lines.letters ? id.letter : 0, part = lines.parts ? id.part : 0;
+    return static_cast<float>(1 + (render::mixBits(id.piece + render::mixBits(letter + render::mixBits(part))) >> 9));
+}
+
+// Calls each(layer with the places of its planes).
+template <class Each>
+void forLayers(const std::vector<Layer>& layers, const FrameSize& frame, Each each)
+{
+    int planes = 0;
+    for (const Layer& layer : layers) {
+        const int mask = needsMask(layer) ? planes : -1, lines = planes + (mask < 0 ? 0 : 1);
+        each(Placed{layer, mask, std::holds_alternative<Lines>(layer.what) ? lines : -1, frame});
+        planes += planesOf(layer);
+    }
+}
+
+}  // namespace
+
+int planesOf(const Layer& layer)
+{
+    return (needsMask(layer) ? 1 : 0) + (std::holds_alternative<Lines>(layer.what) ? kLinePlanes : 0);
+}
+
+void fillPlanes(const Layer& layer, const film::RankedIds& ids, float* to)
+{
+    if (needsMask(layer))
+        *to++ = maskOf(layer, ids);
+    const auto* lines = std::get_if<Lines>(&layer.what);
+    if (!lines)
+        return;
+    // Things that lines do not tell apart are one.
+    float keys[film::kIds] = {}, shares[film::kIds] = {};
+    int count = 0;
+    for (int i = 0; i < film::kIds; ++i) {
+        if (ids.shares[i] <= 0)
+            continue;
+        const float key = keyOf(*lines, ids.ids[i]);
+        int at = 0;
+        while (at < count && keys[at] != key)
+            ++at;
+        keys[at] = key;
+        shares[at] += ids.shares[i];
+        count = std::max(count, at + 1);
+    }
+    int most = 0, second = -1;
+    for (int i = 1; i < count; ++i)
+        if (shares[i] > shares[most])
+            most = i;
+    for (int i = 0; i < count; ++i)
+        if (i != most && (second < 0 || shares[i] > shares[second]))
+            second = i;
+    to[0] = keys[most];
+    to[1] = shares[most];
+    to[2] = second < 0 ? -1 : keys[second];
+    to[3] = second < 0 ? 0 : shares[second];
+}
+
+float maskOf(const Layer& layer, const film::RankedIds& ids)
+{
+    const Mask& mask = layer.mask;
+    const auto named = [&](const film::PixelId& id) {
+        return mask.items.empty() || std::ranges::any_of(mask.items, [&](const MaskItem& item) {
+                   return (item.piece == 0 || item.piece == id.piece) && (item.letter == 0 || item.letter == id.letter) &&
+                          (item.part == 0 || item.part == id.part);
+               });
+    };
+    // A flat shadow falls from letters, and everything it is told to spare is not among them.
+    const Acts acts = mask.acts == Acts::Everywhere && (!mask.items.empty() || std::holds_alternative<FlatShadow>(layer.what))
+                          ? Acts::Lettering
+                          : mask.acts;
+    float share = 0;
+    for (int i = 0; i < film::kIds; ++i) {
+        const film::PixelId& id = ids.ids[i];
+        const bool piece = id.piece > 0, ground = !piece && id.part > 0;
+        const bool in = acts == Acts::Everywhere  ? true
+                        : acts == Acts::Lettering ? piece && named(id)
+                        : acts == Acts::Behind    ? !(piece && named(id))
+                        : acts == Acts::Ground    ? ground
+                                                  : !piece && !ground;
+        share += in ? ids.shares[i] : 0;
+    }
+    return std::clamp(mask.inverted ? 1 - share : share, 0.0f, 1.0f);
+}
+
+int addHalos(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame)
+{
+    forLayers(layers, frame, [&](const Placed& placed) {
+        const auto* halo = std::get_if<Halo>(&placed.layer.what);
+        if (!halo)
+            return;
+        const double sigma = placed.px(halo->radius) / 2;
+        const Rgb factor = halo->tint * static_cast<float>(std::exp2(halo->stops));
+        const auto from = static_cast<float>(halo->from);
+        last = graph.add({placed.inputs(last), blurReach(sigma), 4, [=](std::span<const Image* const> in, Image& out) {
+                              Image bright(in[0]->area, 3);
+                              for (int y = bright.area.y0; y < bright.area.y1; ++y)
+                                  for (int x = bright.area.x0; x < bright.area.x1; ++x) {
+                                      const Rgb light = rgbAt(in[0]->at(x, y));
+                                      const float most = std::max({light.x, light.y, light.z});
+                                      const Rgb gives = most > from ? light * ((most - from) / most * placed.weight(in, x, y)) : Rgb{};
+                                      float* to = bright.at(x, y);
+                                      to[0] = gives.x;
+                                      to[1] = gives.y;
+                                      to[2] = gives.z;
+                                  }
+                              const Image soft = blurred(bright, out.area, sigma);
+                              for (int y = out.area.y0; y < out.area.y1; ++y)
+                                  for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                      const float* is = in[0]->at(x, y);
+                                      const Rgb more = rgbAt(soft.at(x, y)) * factor;
+                                      // Light covers what is behind as far as it would hide it.
+                                      const float covers = std::clamp(std::max({more.x, more.y, more.z}), 0.0f, 1.0f);
+                                      put(out.at(x, y), rgbAt(is) + more, 1 - (1 - is[3]) * (1 - covers));
+                                  }
+                          }});
+    });
+    return last;
+}
+
+int addLayers(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame)
+{
+    forLayers(layers, frame, [&](const Placed& placed) {
+        last = std::visit([&](const auto& what) { return add(graph, last, placed, what); }, placed.layer.what);
+    });
+    return last;
+}
+
+}  // namespace finish

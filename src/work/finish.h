@@ -1,0 +1,55 @@
+// The finish of a work: from light to picture, and the layers over it.
+#pragma once
+
+#include "finish/layers.h"
+#include "picture/colour.h"
+#include "work/ordered.h"
+
+namespace work {
+
+struct Layer {
+    std::string name;
+    bool on = true;
+    double strength = 1;
+    finish::Blend blend = finish::Blend::Normal;
+    finish::Acts acts = finish::Acts::Everywhere;
+    std::vector<std::string> pieces;  // it acts on these alone: "p1", or of a letter "p1/a2"; none: on all
+    std::vector<std::string> parts;   // and on these parts of them, as kParts names them
+    bool inverted = false;
+    std::variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen, finish::Grain,
+                 finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, Newer>
+        what;
+
+    bool operator==(const Layer&) const = default;
+};
+
+struct Finish {
+    double exposure = 0;  // stops
+    picture::ViewTransform viewTransform = picture::ViewTransform::TrueColour;
+    Ordered<Layer> layers;  // from the lowest to the topmost
+
+    bool operator==(const Finish&) const = default;
+};
+
+struct Work;
+
+// A layer of that kind, as it usually begins: its place in Layer::what.
+Layer layerOfKind(std::size_t kind);
+
+// Layers to begin with, or to keep: lengths are those on a sheet whose longer side is `reachPt`.
+struct FinishStart {
+    double reachPt = 1000;
+    std::vector<Layer> layers;  // from the lowest to the topmost
+};
+// Over the layers that are there, or in their place.
+void useFinish(Work& work, const FinishStart& start, bool adds = false);
+// The work's own; what they say of single pieces, and pictures, are left out.
+FinishStart finishStartOf(const Work& work);
+
+// The assets that layers show.
+std::vector<std::string*> layerPicturesIn(Work& work);
+
+// Those that are on and known, as the finish takes them. What they name and nobody is acts nowhere.
+std::vector<finish::Layer> layersOf(const Work& work);
+
+}  // namespace work
