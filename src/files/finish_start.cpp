@@ -40,7 +40,7 @@ base::Result<NamedFinish> readFinish(const std::string& path)
         if (!(*layers)[i].is_object())
             return bad("This is no layer; it is an object as docs/format.md describes it", place);
         base::Error error;
-        json::Reader reader{&(*layers)[i], place, &error, nullptr};
+        json::Reader reader((*layers)[i], place, error);
         work::Layer layer;
         describe(reader, layer);
         if (!error.message.empty())

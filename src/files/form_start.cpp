@@ -47,7 +47,7 @@ base::Result<FormStart> readFormStart(const std::string& path)
     if (form == j.end() || !form->is_object())
         return bad("The form is missing; it is an object as docs/format.md describes it", "/form");
     base::Error error;
-    json::Reader reader{&*form, "/form", &error, nullptr};
+    json::Reader reader(*form, "/form", error);
     describe(reader, start.form);
     if (!error.message.empty())
         return bad(error.message, error.place);

@@ -16,8 +16,6 @@ namespace files::json {
 using Json = nlohmann::json;  // sorted: keys are found fast however many there are
 
 using work::About;
-using work::describe;
-using work::Named;
 using work::Number;
 using work::Text;
 
@@ -49,22 +47,26 @@ inline bool isId(const std::string& id)
            std::all_of(id.begin(), id.end(), [](unsigned char c) { return std::isalnum(c) || c == '-' || c == '_'; });
 }
 
-template <class E, std::size_t N>
-std::string namesOf(const Named<E> (&names)[N])
+inline std::string namesOf(const work::OneOfAt& v)
 {
     std::string list;
-    for (const auto& n : names)
-        list += (list.empty() ? "" : ", ") + std::string(n.name);
+    for (int i = 0; i < v.count(); ++i)
+        list += (list.empty() ? "" : ", ") + std::string(v.name(i));
     return list;
 }
 
-struct Reader {
+struct Reader : work::Visitor {
     const Json* in;
     std::string place;
     base::Error* error;
-    base::Notes* notes = nullptr;         // what was mended
-    std::vector<std::string> known = {};  // keys that were looked for
-    bool isNewer = false;                 // the rest is of a kind that a newer version made
+    base::Notes* notes;              // what was mended; nullptr: nobody asks
+    std::vector<std::string> known;  // keys that were looked for
+    bool isNewer = false;            // the rest is of a kind that a newer version made
+
+    Reader(const Json& json, std::string at, base::Error& wrong, base::Notes* mends = nullptr)
+        : in(&json), place(std::move(at)), error(&wrong), notes(mends)
+    {
+    }
 
     void mended(const char* kind, std::string message, const std::string& key)
     {
@@ -93,30 +95,19 @@ struct Reader {
         }
         return j;
     }
-    template <class T>
-    void readNumber(const Number& line, T& v, bool whole)
+    void number(const Number& line, const work::NumberAt& v) override
     {
         const Json* j = find(line.key);
         if (!j)
             return;
         const double value = j->is_number() ? j->get<double>() : std::nan("");
-        if (!std::isfinite(value) || value < line.least || value > line.most || (whole && value != std::floor(value)))
+        if (!std::isfinite(value) || value < line.least || value > line.most || (v.isWhole() && value != std::floor(value)))
             fail(line.key, fmt::format("{} is not allowed for {} ({}); give a {}number from {} to {}", shown(*j), line.key, line.what,
-                                       whole ? "whole " : "", line.least, line.most));
+                                       v.isWhole() ? "whole " : "", line.least, line.most));
         else
-            v = static_cast<T>(value);
+            v.set(value);
     }
-    template <class N>
-    void number(const Number& line, N& v)
-    {
-        readNumber(line, v, false);
-    }
-    template <class I>
-    void whole(const Number& line, I& v)
-    {
-        readNumber(line, v, true);
-    }
-    void flag(const About& about, bool& v)
+    void flag(const About& about, bool& v) override
     {
         if (const Json* j = find(about.key)) {
             if (j->is_boolean())
@@ -125,7 +116,7 @@ struct Reader {
                 fail(about.key, fmt::format("{} is not allowed for {} ({}); give true or false", shown(*j), about.key, about.what));
         }
     }
-    void text(const Text& about, std::string& v)
+    void text(const Text& about, std::string& v) override
     {
         const Json* j = find(about.key);
         if (!j)
@@ -140,7 +131,7 @@ struct Reader {
         else
             v = j->get<std::string>();
     }
-    void list(const About& about, std::vector<std::string>& v)
+    void list(const About& about, std::vector<std::string>& v) override
     {
         const Json* j = find(about.key);
         if (!j)
@@ -150,7 +141,7 @@ struct Reader {
         else
             fail(about.key, fmt::format("{} must be a list of texts ({})", about.key, about.what));
     }
-    void colour(const About& about, base::Rgb& v, std::string* swatch)
+    void colour(const About& about, base::Rgb& v, std::string* swatch) override
     {
         if (swatch)
             text({{work::swatchKey(about.key), "", "Id of the swatch the colour follows, or empty"}}, *swatch);
@@ -169,89 +160,83 @@ struct Reader {
         }
         fail(about.key, fmt::format("{} is no colour for {} ({}); write one like \"#E8664F\"", shown(*j), about.key, about.what));
     }
-    template <class E, std::size_t N>
-    void oneOf(const About& about, E& v, const Named<E> (&names)[N])
+    void oneOf(const About& about, const work::OneOfAt& v) override
     {
         const Json* j = find(about.key);
         if (!j)
             return;
         if (j->is_string())
-            for (const auto& n : names)
-                if (j->get_ref<const std::string&>() == n.name) {
-                    v = n.value;
+            for (int i = 0; i < v.count(); ++i)
+                if (j->get_ref<const std::string&>() == v.name(i)) {
+                    v.set(i);
                     return;
                 }
-        fail(about.key, fmt::format("{} is not allowed for {} ({}); choose one of {}", shown(*j), about.key, about.what, namesOf(names)));
+        fail(about.key, fmt::format("{} is not allowed for {} ({}); choose one of {}", shown(*j), about.key, about.what, namesOf(v)));
     }
-    template <class T>
-    void read(const Json& j, const std::string& key, T& v)
+    void read(const Json& j, const std::string& key, const work::Thing& v)
     {
         if (!j.is_object()) {
             fail(key, fmt::format("{} must be an object in braces", key));
             return;
         }
-        Reader inner{&j, place + "/" + escaped(key), error, notes};
-        describe(inner, v);
+        Reader inner(j, place + "/" + escaped(key), *error, notes);
+        v.visit(inner);
     }
-    template <class T>
-    void object(const About& about, T& v)
+    void object(const About& about, const work::Thing& v) override
     {
         if (const Json* j = find(about.key))
             read(*j, about.key, v);
     }
-    template <class T, class Less>
-    void byId(const About& about, std::map<std::string, T, Less>& v)
+    void own(const About& about, const work::OwnAt& v) override
+    {
+        v.drop();
+        if (const Json* j = find(about.key))
+            read(*j, about.key, v.make());
+    }
+    void things(const About& about, const work::ThingsAt& v) override
     {
         v.clear();
-        const Json* j = findObject(about.key);
-        if (!j)
-            return;
-        if (j->size() > work::kMostThings) {
-            fail(about.key, fmt::format("There are {} entries in {}; {} are allowed at most", j->size(), about.key, work::kMostThings));
-            return;
-        }
-        Reader inside{j, place + "/" + about.key, error, notes};
-        for (const auto& [id, item] : j->items()) {
-            if (!isId(id))
-                inside.fail(id.substr(0, 64), "An id may have letters, digits, - and _, 64 at most");
-            inside.read(item, id, v[id]);
-            if (!error->message.empty())
+        if (const Json* j = findObject(about.key)) {
+            if (j->size() > work::kMostThings) {
+                fail(about.key, fmt::format("There are {} entries in {}; {} are allowed at most", j->size(), about.key, work::kMostThings));
                 return;
+            }
+            Reader inside(*j, place + "/" + about.key, *error, notes);
+            for (const auto& [id, item] : j->items()) {
+                if (!isId(id))
+                    inside.fail(id.substr(0, 64), "An id may have letters, digits, - and _, 64 at most");
+                inside.read(item, id, v.add(id));
+                if (!error->message.empty())
+                    return;
+            }
         }
-    }
-    template <class T>
-    void own(const About& about, std::optional<T>& v)
-    {
-        v.reset();
-        if (const Json* j = find(about.key))
-            read(*j, about.key, v.emplace());
+        if (v.order())
+            readOrder(about, v);
     }
     // An order that does not fit is mended: what is named twice or not there is left out, what it lacks comes last.
-    template <class T>
-    void map(const About& about, const char*, work::Ordered<T>& v)
+    void readOrder(const About& about, const work::ThingsAt& v)
     {
-        v = {};
-        byId(about, v.items);
         const std::string orderKey = std::string(about.key) + "Order";
         std::vector<std::string> order;
         list({orderKey.c_str(), "", "ids in order"}, order);
         std::set<std::string> seen;
         for (const std::string& id : order) {
-            const bool fits = v.items.contains(id) && seen.insert(id).second;
+            const bool fits = v.has(id) && seen.insert(id).second;
             if (fits)
-                v.order.push_back(id);
+                v.order()->push_back(id);
             else
                 mended("order",
                        fmt::format("{} named \"{}\" {}; it was left out there", orderKey, id.substr(0, 64),
                                    seen.contains(id) ? "twice" : "which is not there"),
                        orderKey);
         }
-        for (const auto& [id, _] : v.items)
-            if (!seen.contains(id)) {
-                v.order.push_back(id);
-                if (!order.empty())
-                    mended("order", fmt::format("{} lacked \"{}\"; it comes last now", orderKey, id), orderKey);
-            }
+        v.each([&](const std::string& id, const work::Thing&) {
+            if (seen.contains(id))
+                return;
+            v.order()->push_back(id);
+            if (!order.empty())
+                mended("order", fmt::format("{} lacked \"{}\"; it comes last now", orderKey, id), orderKey);
+        });
     }
     // The name of its kind, or nullptr for the usual one.
     const std::string* kindName()
@@ -276,45 +261,33 @@ struct Reader {
                "kind");
         return {kind, rest.dump()};
     }
-    template <class... T, std::size_t N>
-    void kinds(std::variant<T...>& v, const work::KindName (&names)[N])
+    void kinds(const work::KindsAt& v) override
     {
         const std::string* name = kindName();
-        for (std::size_t i = 0; i < N; ++i)
-            if (name ? *name == names[i].name : i == 0) {
-                emplace(v, i);
-                std::visit([this](auto& what) { describe(*this, what); }, v);
+        for (int i = 0; i < v.count(); ++i)
+            if (name ? *name == v.name(i) : i == 0) {
+                v.become(i);
+                v.thing().visit(*this);
                 return;
             }
         if (name)
-            v = newer(*name);
+            v.become(newer(*name));
     }
-    template <class E, std::size_t N>
-    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<work::Newer>& isOf)
+    bool kind(const About& about, const work::OneOfAt& v, std::optional<work::Newer>& isOf) override
     {
         const std::string* name = kindName();
         isOf.reset();
         if (!name)
             return true;
-        if (std::none_of(std::begin(names), std::end(names), [&](const auto& n) { return *name == n.name; })) {
+        bool isKnown = false;
+        for (int i = 0; i < v.count(); ++i)
+            isKnown |= *name == v.name(i);
+        if (!isKnown) {
             isOf = newer(*name);
             return false;
         }
-        oneOf(about, v, names);
+        oneOf(about, v);
         return true;
-    }
-
-private:
-    // The alternative at a place, at its usual values; what it holds already it keeps.
-    template <std::size_t At = 0, class... T>
-    static void emplace(std::variant<T...>& v, std::size_t place)
-    {
-        if constexpr (At < sizeof...(T)) {
-            if (place != At)
-                emplace<At + 1>(v, place);
-            else if (v.index() != At)
-                v.template emplace<At>();
-        }
     }
 };
 

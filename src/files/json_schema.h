@@ -10,21 +10,24 @@ namespace files::json {
 using OrderedJson = nlohmann::ordered_json;
 
 using work::About;
-using work::describe;
-using work::Named;
 using work::Number;
 using work::Text;
 
-struct Schema {
+struct Schema : work::Visitor {
     OrderedJson properties = OrderedJson::object();
     OrderedJson anyOf;  // of the kinds, when there are several
 
     template <class T>
     static OrderedJson of()
     {
-        Schema inner;
         T value{};
-        describe(inner, value);
+        return of(work::Thing(value));
+    }
+    // What is in it is changed.
+    static OrderedJson of(const work::Thing& thing)
+    {
+        Schema inner;
+        thing.visit(inner);
         OrderedJson schema = {{"type", "object"}, {"properties", std::move(inner.properties)}};
         if (!inner.anyOf.is_null())
             schema["anyOf"] = std::move(inner.anyOf);
@@ -36,21 +39,19 @@ struct Schema {
         schema["description"] = about.what;
         properties[about.key] = std::move(schema);
     }
-    template <class N>
-    void number(const Number& line, N&)
+    void number(const Number& line, const work::NumberAt& v) override
     {
-        add(line, {{"type", "number"}, {"minimum", line.least}, {"maximum", line.most}});
+        if (v.isWhole())
+            add(line, {{"type", "integer"},
+                       {"minimum", static_cast<std::int64_t>(line.least)},
+                       {"maximum", static_cast<std::int64_t>(line.most)}});
+        else
+            add(line, {{"type", "number"}, {"minimum", line.least}, {"maximum", line.most}});
     }
-    template <class I>
-    void whole(const Number& line, I&)
-    {
-        add(line,
-            {{"type", "integer"}, {"minimum", static_cast<std::int64_t>(line.least)}, {"maximum", static_cast<std::int64_t>(line.most)}});
-    }
-    void flag(const About& about, bool) { add(about, {{"type", "boolean"}}); }
-    void text(const Text& about, std::string&) { add(about, {{"type", "string"}, {"maxLength", about.mostBytes}}); }
-    void list(const About& about, std::vector<std::string>&) { add(about, {{"type", "array"}, {"items", {{"type", "string"}}}}); }
-    void colour(const About& about, base::Rgb, std::string* swatch)
+    void flag(const About& about, bool&) override { add(about, {{"type", "boolean"}}); }
+    void text(const Text& about, std::string&) override { add(about, {{"type", "string"}, {"maxLength", about.mostBytes}}); }
+    void list(const About& about, std::vector<std::string>&) override { add(about, {{"type", "array"}, {"items", {{"type", "string"}}}}); }
+    void colour(const About& about, base::Rgb&, std::string* swatch) override
     {
         add(about,
             {{"oneOf",
@@ -60,71 +61,44 @@ struct Schema {
         if (swatch)
             text({{work::swatchKey(about.key), "Swatch", "Id of the swatch the colour follows, or empty"}}, *swatch);
     }
-    template <class E, std::size_t N>
-    void oneOf(const About& about, E, const Named<E> (&names)[N])
+    void oneOf(const About& about, const work::OneOfAt& v) override
     {
         OrderedJson values = OrderedJson::array();
-        for (const auto& n : names)
-            values.push_back(n.name);
+        for (int i = 0; i < v.count(); ++i)
+            values.push_back(v.name(i));
         add(about, {{"enum", values}});
     }
-    template <class T>
-    void object(const About& about, T&)
+    void object(const About& about, const work::Thing& v) override { add(about, of(v)); }
+    void own(const About& about, const work::OwnAt& v) override { add(about, of(v.make())); }
+    void things(const About& about, const work::ThingsAt& v) override
     {
-        add(about, of<T>());
-    }
-    template <class T>
-    void map(const About& about, const char*, work::Ordered<T>&)
-    {
-        byIds<T>(about);
-        std::vector<std::string> none;
-        list({(std::string(about.key) + "Order").c_str(), "Order", "Ids in order"}, none);
-    }
-    template <class T>
-    void byIds(const About& about)
-    {
+        v.clear();
         add(about, {{"type", "object"},
                     {"maxProperties", work::kMostThings},
                     {"propertyNames", {{"pattern", "^[A-Za-z0-9_-]{1,64}$"}}},
-                    {"additionalProperties", of<T>()}});
-    }
-    template <class T, class Less>
-    void byId(const About& about, std::map<std::string, T, Less>&)
-    {
-        byIds<T>(about);
+                    {"additionalProperties", of(v.add("one"))}});
+        if (auto* order = v.order())
+            list({(std::string(about.key) + "Order").c_str(), "Order", "Ids in order"}, *order);
     }
     // Other kinds are those of newer versions.
-    template <class... T, std::size_t N>
-    void kinds(std::variant<T...>&, const work::KindName (&names)[N])
+    void kinds(const work::KindsAt& v) override
     {
         OrderedJson any = OrderedJson::array(), known = OrderedJson::array();
-        for (const work::KindName& name : names)
-            known.push_back(name.name);
-        std::size_t at = 0;
-        const auto add = [&]<class One>(One* one) {
-            if constexpr (!std::is_same_v<One, work::Newer>) {
-                OrderedJson of = Schema::of<One>();
-                of["properties"]["kind"] = {{"const", names[at++].name}};
-                any.push_back(std::move(of));
-            }
-            (void)one;
-        };
-        (add(static_cast<T*>(nullptr)), ...);
+        for (int i = 0; i < v.count(); ++i) {
+            known.push_back(v.name(i));
+            v.become(i);
+            OrderedJson of = Schema::of(v.thing());
+            of["properties"]["kind"] = {{"const", v.name(i)}};
+            any.push_back(std::move(of));
+        }
         any.push_back({{"type", "object"}, {"properties", {{"kind", {{"not", {{"enum", known}}}}}}}, {"required", {"kind"}}});
         anyOf = std::move(any);
         properties["kind"] = {{"type", "string"}, {"title", "Kind"}};
     }
-    template <class E, std::size_t N>
-    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<work::Newer>&)
+    bool kind(const About& about, const work::OneOfAt& v, std::optional<work::Newer>&) override
     {
-        oneOf(about, v, names);
+        oneOf(about, v);
         return true;
-    }
-    template <class T>
-    void own(const About& about, std::optional<T>&)
-    {
-        T value{};
-        object(about, value);
     }
 };
 

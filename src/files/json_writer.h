@@ -13,19 +13,21 @@ namespace files::json {
 using OrderedJson = nlohmann::ordered_json;
 
 using work::About;
-using work::describe;
-using work::Named;
 using work::Number;
 using work::Text;
 
-struct Writer {
+struct Writer : work::Visitor {
     OrderedJson out = OrderedJson::object();
 
     template <class T>
     static OrderedJson of(const T& value)
     {
+        return of(work::Thing(const_cast<T&>(value)));  // read only
+    }
+    static OrderedJson of(const work::Thing& thing)
+    {
         Writer inner;
-        describe(inner, const_cast<T&>(value));
+        thing.visit(inner);
         return std::move(inner.out);
     }
     // Appends without looking for the key: objects may have many.
@@ -40,18 +42,16 @@ struct Writer {
     {
         return v == std::floor(v) && std::abs(v) < 1e15 ? OrderedJson(static_cast<std::int64_t>(v)) : OrderedJson(v);
     }
-    void number(const Number& line, double v) { at(line.key) = ofNumber(v); }
-    // The shortest decimals that give the same float again.
-    void number(const Number& line, float v) { at(line.key) = ofNumber(std::stod(fmt::format("{}", v))); }
-    template <class I>
-    void whole(const Number& line, I v)
+    void number(const Number& line, const work::NumberAt& v) override
     {
-        at(line.key) = v;
+        // Of a float the shortest decimals that give it again.
+        const auto* single = std::get_if<float*>(&v.at);
+        at(line.key) = single ? ofNumber(std::stod(fmt::format("{}", **single))) : ofNumber(v.get());
     }
-    void flag(const About& about, bool v) { at(about.key) = v; }
-    void text(const Text& about, const std::string& v) { at(about.key) = v; }
-    void list(const About& about, const std::vector<std::string>& v) { at(about.key) = v; }
-    void colour(const About& about, base::Rgb v, const std::string* swatch)
+    void flag(const About& about, bool& v) override { at(about.key) = v; }
+    void text(const Text& about, std::string& v) override { at(about.key) = v; }
+    void list(const About& about, std::vector<std::string>& v) override { at(about.key) = v; }
+    void colour(const About& about, base::Rgb& v, std::string* swatch) override
     {
         // Hex where that is exact, else three linear numbers.
         OrderedJson& to = at(about.key);
@@ -64,36 +64,24 @@ struct Writer {
         if (swatch)
             at(work::swatchKey(about.key)) = *swatch;
     }
-    template <class E, std::size_t N>
-    void oneOf(const About& about, E v, const Named<E> (&names)[N])
+    void oneOf(const About& about, const work::OneOfAt& v) override
     {
-        for (const auto& n : names)
-            if (n.value == v)
-                at(about.key) = n.name;
+        if (const int i = v.get(); i >= 0)
+            at(about.key) = v.name(i);
     }
-    template <class T>
-    void object(const About& about, T& v)
+    void object(const About& about, const work::Thing& v) override { at(about.key) = of(v); }
+    void own(const About& about, const work::OwnAt& v) override
     {
-        at(about.key) = of(v);
+        if (v.has())
+            at(about.key) = of(v.thing());
     }
-    template <class T>
-    void map(const About& about, const char*, work::Ordered<T>& v)
+    void things(const About& about, const work::ThingsAt& v) override
     {
-        byId(about, v.items);
-        at((std::string(about.key) + "Order").c_str()) = v.order;
-    }
-    template <class T>
-    void own(const About& about, std::optional<T>& v)
-    {
-        if (v)
-            at(about.key) = of(*v);
-    }
-    template <class T, class Less>
-    void byId(const About& about, std::map<std::string, T, Less>& v)
-    {
-        OrderedJson& to = at(about.key) = OrderedJson::object();
-        for (auto& [id, item] : v)
-            append(to, id) = of(item);
+        OrderedJson inside = OrderedJson::object();
+        v.each([&](const std::string& id, const work::Thing& thing) { append(inside, id) = of(thing); });
+        at(about.key) = std::move(inside);
+        if (const auto* order = v.order())
+            append(out, std::string(about.key) + "Order") = *order;
     }
     void newer(const work::Newer& what)
     {
@@ -102,23 +90,21 @@ struct Writer {
         for (const auto& [key, value] : rest.items())
             at(key.c_str()) = value;
     }
-    template <class... T, std::size_t N>
-    void kinds(std::variant<T...>& v, const work::KindName (&names)[N])
+    void kinds(const work::KindsAt& v) override
     {
-        if (const auto* unknown = std::get_if<work::Newer>(&v)) {
+        if (const auto* unknown = v.newer()) {
             newer(*unknown);
             return;
         }
-        at("kind") = names[v.index()].name;
-        std::visit([this](auto& what) { describe(*this, what); }, v);
+        at("kind") = v.name(v.index());
+        v.thing().visit(*this);
     }
-    template <class E, std::size_t N>
-    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<work::Newer>& isOf)
+    bool kind(const About& about, const work::OneOfAt& v, std::optional<work::Newer>& isOf) override
     {
         if (isOf)
             newer(*isOf);
         else
-            oneOf(about, v, names);
+            oneOf(about, v);
         return !isOf;
     }
 };

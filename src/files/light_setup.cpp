@@ -51,7 +51,7 @@ base::Result<NamedLightSetup> readLightSetup(const std::string& path)
         if (!(*lights)[i].is_object())
             return bad("This is no light; it is an object as docs/format.md describes it", place);
         base::Error error;
-        json::Reader reader{&(*lights)[i], place, &error, nullptr};
+        json::Reader reader((*lights)[i], place, error);
         work::Light light;
         describe(reader, light);
         if (!error.message.empty())

@@ -95,7 +95,7 @@ base::Result<MaterialSample> readMaterialSample(const std::string& path)
     if (material == file->json.end() || !material->is_object())
         return bad("The material is missing; it is an object as docs/format.md describes it", "/material");
     base::Error error;
-    json::Reader reader{&*material, "/material", &error, nullptr};
+    json::Reader reader(*material, "/material", error);
     describe(reader, sample.material);
     if (!error.message.empty())
         return bad(error.message, error.place);

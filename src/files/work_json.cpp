@@ -136,7 +136,7 @@ base::Result<work::Work> workFrom(const Json& read, base::Notes* notes)
 
     work::Work work;
     base::Error error;
-    Reader reader{&j, "", &error, notes};
+    Reader reader(j, "", error, notes);
     describe(reader, work);
     if (!error.message.empty())
         return tl::unexpected<base::Error>(error);

@@ -11,63 +11,6 @@ namespace work {
 
 namespace {
 
-// Goes through structs in structs; what a visitor does not care for it leaves out.
-template <class Visitor>
-struct Walk {
-    Visitor& self() { return static_cast<Visitor&>(*this); }
-    template <class N>
-    void number(const Number&, N&)
-    {
-    }
-    template <class I>
-    void whole(const Number&, I&)
-    {
-    }
-    void flag(const About&, bool&) {}
-    void text(const Text&, std::string&) {}
-    void list(const About&, std::vector<std::string>&) {}
-    template <class E, std::size_t N>
-    void oneOf(const About&, E&, const Named<E> (&)[N])
-    {
-    }
-    void colour(const About&, Rgb&, std::string*) {}
-    template <class T>
-    void object(const About&, T& v)
-    {
-        describe(self(), v);
-    }
-    template <class T>
-    void own(const About&, std::optional<T>& v)
-    {
-        if (v)
-            describe(self(), *v);
-    }
-    template <class T, class Less>
-    void byId(const About&, std::map<std::string, T, Less>& v)
-    {
-        for (auto& [_, item] : v)
-            describe(self(), item);
-    }
-    template <class T>
-    void map(const About&, const char*, Ordered<T>& v)
-    {
-        for (auto& [_, item] : v.items)
-            describe(self(), item);
-    }
-    template <class Variant, std::size_t N>
-    void kinds(Variant& v, const KindName (&)[N])
-    {
-        std::visit([this](auto& what) { describe(self(), what); }, v);
-    }
-    template <class E, std::size_t N>
-    bool kind(const About& about, E& v, const Named<E> (&names)[N], std::optional<Newer>& newer)
-    {
-        if (!newer)
-            self().oneOf(about, v, names);
-        return !newer;
-    }
-};
-
 double inRange(const Number& line, double v)
 {
     return std::clamp(std::isnan(v) ? 0.0 : v, line.least, line.most);
@@ -83,99 +26,80 @@ void shorten(std::string& text, std::size_t bytes)
     text.resize(bytes);
 }
 
-struct Clamp : Walk<Clamp> {
-    template <class N>
-    void number(const Number& line, N& v)
-    {
-        v = static_cast<N>(inRange(line, v));
-    }
-    template <class I>
-    void whole(const Number& line, I& v)
-    {
-        v = static_cast<I>(inRange(line, static_cast<double>(v)));
-    }
-    void text(const Text& about, std::string& v)
+struct Clamp : Visitor {
+    void number(const Number& line, const NumberAt& v) override { v.set(inRange(line, v.get())); }
+    void text(const Text& about, std::string& v) override
     {
         shorten(v, about.mostBytes);
         if (about.wrong && !about.wrong(v).empty())
             v.clear();
     }
-    void colour(const About&, Rgb& v, std::string*)
+    void colour(const About&, Rgb& v, std::string*) override
     {
         for (float* c : {&v.x, &v.y, &v.z})
             *c = std::isnan(*c) ? 0 : std::clamp(*c, 0.0f, 1.0f);
     }
 };
 
-struct Growing : Walk<Growing> {
+struct Growing : Visitor {
     double factor;
     explicit Growing(double by) : factor(by) {}
-    template <class N>
-    void number(const Number& line, N& v)
+    void number(const Number& line, const NumberAt& v) override
     {
         if (line.grows)
-            v = static_cast<N>(v * factor);
+            v.set(v.get() * factor);
     }
 };
 
-struct DropLater : Walk<DropLater> {
+struct DropLater : Visitor {
     static bool later(const About& about) { return about.counts != Counts::Exposure; }
-    template <class N>
-    void number(const Number& line, N& v)
+    void number(const Number& line, const NumberAt& v) override
     {
         if (later(line))
-            v = static_cast<N>(inRange(line, 0));
+            v.set(inRange(line, 0));
     }
-    template <class I>
-    void whole(const Number& line, I& v)
-    {
-        number(line, v);
-    }
-    void flag(const About& about, bool& v) { v = v && !later(about); }
-    void text(const Text& about, std::string& v)
+    void flag(const About& about, bool& v) override { v = v && !later(about); }
+    void text(const Text& about, std::string& v) override
     {
         if (later(about))
             v.clear();
     }
-    void list(const About& about, std::vector<std::string>& v)
+    void list(const About& about, std::vector<std::string>& v) override
     {
         if (later(about))
             v.clear();
     }
-    template <class E, std::size_t N>
-    void oneOf(const About& about, E& v, const Named<E> (&names)[N])
+    void oneOf(const About& about, const OneOfAt& v) override
     {
         if (later(about))
-            v = names[0].value;
+            v.set(0);
     }
-    void colour(const About& about, Rgb& v, std::string* swatch)
+    void colour(const About& about, Rgb& v, std::string* swatch) override
     {
         if (later(about))
             v = {1, 1, 1};
         if (swatch)
             swatch->clear();
     }
-    template <class T>
-    void object(const About& about, T& v)
+    void object(const About& about, const Thing& v) override
     {
         if (later(about))
-            v = T{};
+            v.reset();
         else
-            describe(*this, v);
+            v.visit(*this);
     }
-    template <class T>
-    void map(const About& about, const char* prefix, Ordered<T>& v)
+    void things(const About& about, const ThingsAt& v) override
     {
         if (later(about))
-            v = {};
+            v.clear();
         else
-            Walk::map(about, prefix, v);
+            Visitor::things(about, v);
     }
 };
 
-struct Colours : Walk<Colours> {
+struct Colours : Visitor {
     std::vector<ColourUse> uses;
-    void colour(const About&, Rgb& v, std::string* swatch)
+    void colour(const About&, Rgb& v, std::string* swatch) override
     {
         if (swatch)
             uses.push_back({v, *swatch});
@@ -382,18 +306,12 @@ void applyDifference(Work& work, const Work& from, const Work& to)
 
 namespace {
 
-struct HashNumbers : Walk<HashNumbers> {
+struct HashNumbers : Visitor {
     std::uint64_t hash = 0;
-    template <class N>
-    void number(const Number&, N& v)
+    void number(const Number&, const NumberAt& v) override
     {
-        hash = (hash ^ std::bit_cast<std::uint64_t>(static_cast<double>(v))) * 0x9e3779b97f4a7c15u;
+        hash = (hash ^ std::bit_cast<std::uint64_t>(v.get())) * 0x9e3779b97f4a7c15u;
         hash ^= hash >> 29;
-    }
-    template <class I>
-    void whole(const Number& line, I& v)
-    {
-        number(line, v);
     }
 };
 
@@ -431,29 +349,49 @@ std::vector<Rgb> coloursOf(const Work& work)
     return colours;
 }
 
-double Value::asNumber() const
-{
-    return std::visit(
-        [](const auto& v) -> double {
-            if constexpr (requires { static_cast<double>(*v); })
-                return static_cast<double>(*v);
-            else
-                return 0;
-        },
-        at);
-}
-
 void Value::setNumber(double value) const
 {
-    const double in = inRange(number, value);
-    if (const auto* v = std::get_if<double*>(&at))
-        **v = in;
-    else if (const auto* f = std::get_if<float*>(&at))
-        **f = static_cast<float>(in);
-    else if (const auto* i = std::get_if<int*>(&at))
-        **i = static_cast<int>(std::lround(in));
-    else if (const auto* u = std::get_if<std::uint32_t*>(&at))
-        **u = static_cast<std::uint32_t>(std::lround(in));
+    if (isNumber())
+        std::get<NumberAt>(at).set(inRange(number, value));
+}
+
+namespace {
+
+struct Find : Visitor {
+    std::vector<Value> found;
+    bool isKnown = true;
+
+    void add(const About& about, decltype(Value::at) at)
+    {
+        Value value;
+        static_cast<About&>(value.number) = about;
+        value.number.applies = about.applies && isKnown;
+        value.at = std::move(at);
+        found.push_back(std::move(value));
+    }
+    void number(const Number& line, const NumberAt& v) override { found.push_back({line.when(line.applies && isKnown), v}); }
+    void flag(const About& about, bool& v) override { add(about, &v); }
+    void text(const Text& about, std::string& v) override { add(about, &v); }
+    void oneOf(const About& about, const OneOfAt& v) override { add(about, v); }
+    void colour(const About& about, Rgb& v, std::string* swatch) override { add(about, ColourAt{&v, swatch}); }
+    void object(const About&, const Thing&) override {}
+    void own(const About&, const OwnAt&) override {}
+    void things(const About&, const ThingsAt&) override {}
+    bool kind(const About& about, const OneOfAt& v, std::optional<Newer>& newer) override
+    {
+        isKnown = !newer;
+        oneOf(about, v);
+        return true;
+    }
+};
+
+}  // namespace
+
+std::vector<Value> valuesIn(const Thing& thing)
+{
+    Find find;
+    thing.visit(find);
+    return std::move(find.found);
 }
 
 }  // namespace work

@@ -119,10 +119,8 @@ private Q_SLOTS:
             s.edit("Far", [&](work::Work& w) {
                 const auto set = [&](auto& thing) {
                     for (const work::Value& v : work::valuesIn(thing))
-                        if (auto* d = std::get_if<double*>(&v.at))
-                            **d = value;
-                        else if (auto* f = std::get_if<float*>(&v.at))
-                            **f = static_cast<float>(value);
+                        if (auto* number = std::get_if<work::NumberAt>(&v.at); number && !number->isWhole())
+                            number->set(value);
                         else if (auto* colour = std::get_if<work::ColourAt>(&v.at))
                             *colour->colour = {static_cast<float>(value), 0, 0};
                         else if (auto* text = std::get_if<std::string*>(&v.at); text && (*text)->empty())

@@ -1,0 +1,153 @@
+#include "work/properties.h"
+
+namespace work {
+
+namespace {
+
+// From -1 to 1, 0 changes nothing.
+constexpr Number bothWays(const char* key, const char* label, const char* what)
+{
+    return share(key, label, what).from(-1);
+}
+
+}  // namespace
+
+void describe(Visitor& v, finish::Tone& t)
+{
+    v.number(stops("exposure", "Exposure", "One stop doubles what is seen", Counts::Finish).in(0.05, 2), t.exposure);
+    v.number(bothWays("contrast", "Contrast", "About the middle grey; -1 leaves nothing but that"), t.contrast);
+    v.number(bothWays("saturation", "Saturation", "-1 is black and white"), t.saturation);
+    v.number(bothWays("warmth", "Warmth", "Warmer, or cooler below 0"), t.warmth);
+    v.number(bothWays("highlights", "Highlights", "Of what is bright; white stays"), t.highlights);
+    v.number(bothWays("shadows", "Shadows", "Of what is dark; black stays"), t.shadows);
+    v.number(bothWays("whites", "Whites", "Where white begins: above 0 more becomes white"), t.whites);
+    v.number(bothWays("blacks", "Blacks", "Where black begins: above 0 black is lifted"), t.blacks);
+    v.number(bothWays("tint", "Tint", "Towards green, or magenta below 0"), t.tint);
+    v.number(bothWays("vibrance", "Vibrance", "Saturation of pale colours; strong ones stay"), t.vibrance);
+    v.number(angle("hue", "Hue", "All colours turned round the circle", -180, 180), t.hue);
+}
+
+void describe(Visitor& v, finish::Levels& l)
+{
+    v.number(share("low", "Black from", "What is as dark becomes black"), l.low);
+    v.number(share("high", "White from", "What is as bright becomes white"), l.high);
+    v.number(plain("middle", "Middle", "Above 1 brightens between them, below darkens", 0.1, 10).in(0.05, 2), l.middle);
+    v.number(share("outLow", "Black becomes", "So bright"), l.outLow);
+    v.number(share("outHigh", "White becomes", "So bright"), l.outHigh);
+}
+
+void describe(Visitor& v, finish::Duotone& d)
+{
+    v.colour({"dark", "Dark", "What black becomes"}, d.dark, &d.swatch);
+    v.colour({"light", "Light", "What white becomes"}, d.light, nullptr);
+}
+
+void describe(Visitor& v, finish::Fill& f)
+{
+    const bool gradient = f.form != finish::FillForm::Even;
+    v.oneOf({"form", "Form", "The same everywhere, or from one colour to another"}, f.form, kFillForms);
+    v.colour({"colour", gradient ? "From" : "Colour", "Of the fill"}, f.colour, &f.swatch);
+    v.colour({"to", "To", "The other end of the gradient", Counts::Exposure, gradient}, f.to, nullptr);
+    v.number(share("toOpacity", "Covers there", "How much the other end covers; 0 fades out").when(gradient), f.toOpacity);
+    v.number(angle("turn", "Turned", "Where the other end lies: 0 right, 90 up", -360, 360).when(f.form == finish::FillForm::Linear),
+             f.turn);
+    v.number(share("reach", "Reach", "How far the colours go over: of the way across the frame, or from its middle to a corner", 4)
+                 .from(0.01)
+                 .when(gradient),
+             f.reach);
+}
+
+void describe(Visitor& v, finish::Halo& h)
+{
+    v.number(length("radiusPt", "Radius", "How far its light reaches", 0.1, 5000).in(1, 1), h.radius);
+    v.number(share("from", "From", "Only light above this gives some off, of white", 20).in(0.05, 0), h.from);
+    v.number(stops("stops", "Brightness", "Each stop doubles it", Counts::Finish), h.stops);
+    v.colour({"tint", "Tint", "Of its light"}, h.tint, &h.swatch);
+}
+
+void describe(Visitor& v, finish::Soften& s)
+{
+    v.number(length("radiusPt", "Radius", "How soft", 0, 2000).in(0.5, 2), s.radius);
+}
+
+void describe(Visitor& v, finish::Sharpen& s)
+{
+    v.number(length("radiusPt", "Radius", "Of what counts as fine", 0.1, 200).in(0.1, 2), s.radius);
+    v.number(share("amount", "Amount", "How much fine things stand out more", 5), s.amount);
+}
+
+void describe(Visitor& v, finish::Grain& g)
+{
+    v.number(length("sizePt", "Size", "Of its grains", 0.1, 200).in(0.1, 2), g.size);
+    v.number(share("amount", "Amount", "Its spread, of the way from grey to white", 2), g.amount);
+    v.number(share("colour", "Coloured", "How much of it differs by channel"), g.colour);
+    v.number(count("seed", "Another one", "Each number gives other grains", 0, 1000000), g.seed);
+}
+
+void describe(Visitor& v, finish::Vignette& g)
+{
+    v.number(share("amount", "Amount", "In the corners"), g.amount);
+    v.number(share("begins", "Begins", "Of the way from the middle to a corner"), g.begins);
+    v.number(share("roundness", "Roundness", "0 is as long as the frame, 1 a circle"), g.roundness);
+    v.colour({"colour", "Colour", "Of the corners"}, g.colour, nullptr);
+}
+
+void describe(Visitor& v, finish::PrintRaster& r)
+{
+    v.number(length("sizePt", "Size", "From dot to dot", 0.5, 1000).in(0.5, 2), r.size);
+    v.number(angle("turn", "Turned", "Of the rows of dots", -360, 360), r.turn);
+    v.colour({"ink", "Ink", "Of the dots"}, r.ink, &r.swatch);
+    v.colour({"paper", "Paper", "Between them"}, r.paper, nullptr);
+}
+
+void describe(Visitor& v, finish::FlatShadow& s)
+{
+    v.number(length("rightPt", "Right by", "How far it is moved", -10000, 10000).in(1, 1), s.right);
+    v.number(length("downPt", "Down by", "How far it is moved", -10000, 10000).in(1, 1), s.down);
+    v.number(length("softnessPt", "Softness", "Of its edge", 0, 1000).in(0.5, 2), s.softness);
+    v.flag({"long", "Long", "All the way from the letters to there"}, s.isLong);
+    v.colour({"colour", "Colour", "Of the shadow"}, s.colour, &s.swatch);
+}
+
+void describe(Visitor& v, finish::Picture& p)
+{
+    v.text({{"picture", "Picture", "As typed; what lets through in it lets through here"}}, p.asset);
+    v.number(place("x", "Across", "Its middle, from that of the sheet"), p.x);
+    v.number(place("y", "Up", "Its middle, from that of the sheet"), p.y);
+    v.number(length("widthPt", "Width", "It is as high as that makes it", 0.1, 1e6).in(5, 1), p.width);
+    v.number(angle("turn", "Turned", "Counter-clockwise", -360, 360), p.turn);
+    v.oneOf({"edges", "Beyond it", "A picture lies there once, a texture goes on"}, p.edges, kPictureEdges);
+}
+
+void describe(Visitor& v, finish::Lines& l)
+{
+    v.number(length("widthPt", "Width", "Of the lines", 0.1, 200).in(0.1, 2), l.width);
+    v.colour({"colour", "Colour", "Of the lines"}, l.colour, &l.swatch);
+    v.flag({"betweenLetters", "Between letters", "Also where one letter meets another"}, l.letters);
+    v.flag({"betweenParts", "Between parts", "Also where face, bevel and side meet"}, l.parts);
+}
+
+void describe(Visitor& v, Layer& l)
+{
+    v.text({{"name", "Name", "Empty: it is named after what it does"}}, l.name);
+    v.flag({"on", "On", "It is seen"}, l.on);
+    v.number(share("strength", "Strength", "0 changes nothing"), l.strength);
+    v.oneOf({"blend", "Blend", "How it goes over what is below", Counts::Exposure, !std::holds_alternative<finish::Halo>(l.what)}, l.blend,
+            kBlends);
+    v.oneOf({"acts", "Acts on", "Where it is seen"}, l.acts, kActs);
+    v.list({"pieces", "Only on", "Ids of pieces, or of their letters as \"p1/a2\"; none: on all"}, l.pieces);
+    v.list({"parts", "Only on parts", "Names of parts, such as face or side; none: on all"}, l.parts);
+    v.flag({"inverted", "Inverted", "Everywhere but there"}, l.inverted);
+    describe(v, l.what);
+}
+
+void describe(Visitor& v, Finish& f)
+{
+    v.number(stops("exposure", "Exposure", "Of the whole picture: one stop doubles the light", Counts::Finish), f.exposure);
+    v.oneOf(
+        {"viewTransform", "Colours", "True colour: typed is seen; soft whites: bright whites roll off instead of clipping", Counts::Finish},
+        f.viewTransform, kViewTransforms);
+    v.things({"layers", "Layers", "Over the developed picture, from the lowest to the topmost", Counts::Finish}, f.layers);
+}
+
+}  // namespace work
