@@ -79,7 +79,7 @@ Rgb shownAt(Rgb light, float alpha, double u, double v, double pixel, const Deve
 
 bool DevelopSettings::needsIds() const
 {
-    return std::ranges::any_of(layers, [](const Layer& layer) { return planesOf(layer) > 0; });
+    return std::ranges::any_of(layers, looksAtIds);
 }
 
 Rgb developed(const Rgb* entries, float alpha, const DevelopSettings& s)
@@ -115,16 +115,64 @@ Step pointwise(int input, int channels, Each each)
             }};
 }
 
+// What layers ask of pixels beside their colour.
+class Planes {
+public:
+    Planes(const film::LightShares& shares, const DevelopSettings& s) : m_shares(shares), m_settings(s)
+    {
+        const film::Entries& entries = shares.shape.entries;
+        // A draft's light is mixed already: no entry has a name.
+        const bool named = std::ranges::any_of(entries, [](const film::Entry& e) { return !e.name.empty(); });
+        for (const Layer& layer : s.layers) {
+            m_count += planesOf(layer);
+            const auto found = std::ranges::find(entries, layer.mask.light, &film::Entry::name);
+            m_lights.push_back(layer.mask.light.empty() || !named ? kAny
+                               : found == entries.end()           ? kNone
+                                                                  : static_cast<int>(found - entries.begin()));
+        }
+    }
+    int count() const { return m_count; }
+    // Of a pixel of the region.
+    void fill(int column, int row, float* to) const
+    {
+        static const film::RankedIds s_nothing;
+        const film::RankedIds& ids = m_shares.ids.empty() ? s_nothing : m_shares.idsAt(column, row);
+        for (std::size_t i = 0; i < m_settings.layers.size(); ++i) {
+            const Layer& layer = m_settings.layers[i];
+            fillPlanes(layer, ids, m_lights[i] == kAny ? 1 : m_lights[i] == kNone ? 0 : shareOf(m_lights[i], column, row), to);
+            to += planesOf(layer);
+        }
+    }
+
+private:
+    static constexpr int kAny = -1, kNone = -2;
+
+    // How much of the light is of an entry, by luminance.
+    float shareOf(int entry, int column, int row) const
+    {
+        const Rgb* entries = m_shares.entries(column, row);
+        const auto luminance = [](Rgb c) { return 0.2126f * c.x + 0.7152f * c.y + 0.0722f * c.z; };
+        float all = 0;
+        for (std::size_t i = 0; i < m_settings.desk.size(); ++i)
+            all += luminance(entries[i] * m_settings.desk[i]);
+        const auto at = static_cast<std::size_t>(entry);
+        return all > 0 && at < m_settings.desk.size() ? std::clamp(luminance(entries[at] * m_settings.desk[at]) / all, 0.0f, 1.0f) : 0;
+    }
+
+    const film::LightShares& m_shares;
+    const DevelopSettings& m_settings;
+    int m_count = 0;
+    std::vector<int> m_lights;  // by layer
+};
+
 // The lights mixed at the desk, before the first step.
 Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, const Area& area)
 {
     DevelopSettings atDesk;
     atDesk.desk = s.desk;
     const bool hasLight = showsLightBehind(s);
-    int planes = 0;
-    for (const Layer& layer : s.layers)
-        planes += planesOf(layer);
-    Image image(area, 4 + planes);
+    const Planes planes(shares, s);
+    Image image(area, 4 + planes.count());
     for (int y = area.y0; y < area.y1; ++y)
         for (int x = area.x0; x < area.x1; ++x) {
             const int column = x - shares.shape.regionX, row = y - shares.shape.regionY;
@@ -137,22 +185,30 @@ Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, cons
             out[1] = light.y;
             out[2] = light.z;
             out[3] = alpha;
-            if (planes > 0 && !shares.ids.empty()) {
-                float* to = out + 4;
-                for (const Layer& layer : s.layers) {
-                    fillPlanes(layer, shares.idsAt(column, row), to);
-                    to += planesOf(layer);
-                }
-            }
+            if (planes.count() > 0)
+                planes.fill(column, row, out + 4);
         }
     return image;
 }
 
-}  // namespace
-
-Graph graphOf(const DevelopSettings& s, int width, int height)
+// A picture that was made so far, with what the layers over it ask for.
+Image withPlanes(const Image& made, const film::LightShares& shares, const DevelopSettings& s, const Area& area)
 {
-    Graph graph;
+    const Planes planes(shares, s);
+    Image image(area, 4 + planes.count());
+    for (int y = area.y0; y < area.y1; ++y)
+        for (int x = area.x0; x < area.x1; ++x) {
+            float* out = image.at(x, y);
+            std::copy(made.at(x, y), made.at(x, y) + 4, out);
+            if (planes.count() > 0)
+                planes.fill(x - shares.shape.regionX, y - shares.shape.regionY, out + 4);
+        }
+    return image;
+}
+
+// From mixed light to encoded colour with coverage, without the layers over that; returns the last step.
+int addView(Graph& graph, const DevelopSettings& s, int width, int height)
+{
     int last = Graph::kSource;
     if (s.exposureStops != 0)
         last =
@@ -161,22 +217,53 @@ Graph graphOf(const DevelopSettings& s, int width, int height)
                     out[c] = in[c] * factor;
                 out[3] = in[3];
             }));
-    const FrameSize frame = frameOf(s, width, height);
-    last = addHalos(graph, last, s.layers, frame);
-    const bool hasCoverage = s.transparent || !s.layers.empty();
-    last = graph.add(pointwise(last, hasCoverage ? 4 : 3, [s, width, height](const float* in, float* out, int x, int y) {
+    last = addLight(graph, last, s.layers, frameOf(s, width, height));
+    return graph.add(pointwise(last, 4, [s, width, height](const float* in, float* out, int x, int y) {
         const Rgb light{in[0], in[1], in[2]};
         const Rgb seen = s.behind.isTyped() ? shownAt(light, in[3], (x + 0.5) / width, (y + 0.5) / height, 1.0 / width, s, true)
                                             : shown(light, in[3], s, true);
         out[0] = seen.x;
         out[1] = seen.y;
         out[2] = seen.z;
-        if (s.transparent || !s.layers.empty())
-            out[3] = s.transparent ? in[3] : 1;
+        out[3] = s.transparent ? in[3] : 1;
     }));
-    last = addLayers(graph, last, s.layers, frame);
-    if (hasCoverage && !s.transparent)
+}
+
+// What is asked for of colour with coverage.
+void addLast(Graph& graph, int last, const DevelopSettings& s)
+{
+    if (!s.transparent)
         graph.add(pointwise(last, 3, [](const float* in, float* out, int, int) { std::copy(in, in + 3, out); }));
+    else if (last == Graph::kSource)
+        graph.add(pointwise(last, 4, [](const float* in, float* out, int, int) { std::copy(in, in + 4, out); }));
+}
+
+Area regionOf(const film::FilmShape& shape)
+{
+    return {shape.regionX, shape.regionY, shape.regionX + shape.regionWidth, shape.regionY + shape.regionHeight};
+}
+
+// Calls made(area) for parts of a region, side by side, and copies what it gives into a raster.
+template <class Made>
+void inParts(picture::Raster<float>& raster, const Area& region, int reach, Made made)
+{
+    // What looks round itself is made in few parts: their surroundings are made twice.
+    const int rows = region.y1 - region.y0;
+    const int together = reach == 0 ? kRowsTogether : std::max(kRowsTogether, (rows + base::threadCount() - 1) / base::threadCount());
+    base::parallelFor(static_cast<std::size_t>((rows + together - 1) / together), [&](std::size_t part) {
+        const int from = region.y0 + static_cast<int>(part) * together;
+        const Image image = made(Area{region.x0, from, region.x1, std::min(from + together, region.y1)});
+        std::copy(image.pixels.values.begin(), image.pixels.values.end(), raster.at(0, from - region.y0));
+    });
+}
+
+}  // namespace
+
+Graph graphOf(const DevelopSettings& s, int width, int height)
+{
+    Graph graph;
+    const int last = addView(graph, s, width, height);
+    addLast(graph, addLayers(graph, last, s.layers, frameOf(s, width, height)), s);
     return graph;
 }
 
@@ -189,19 +276,68 @@ picture::Raster<float> develop(const film::LightShares& shares, const DevelopSet
 picture::Raster<float> developRows(const film::LightShares& shares, const DevelopSettings& s, int y0, int y1, int top, int bottom)
 {
     const Graph graph = graphOf(s, shares.shape.width, shares.shape.height);
-    const int x0 = shares.shape.regionX, x1 = x0 + shares.shape.regionWidth;
+    const int x0 = shares.shape.regionX, x1 = x0 + shares.shape.regionWidth, reach = graph.reach();
     const Area whole{x0, top, x1, bottom};
     picture::Raster<float> raster(x1 - x0, y1 - y0, s.transparent ? 4 : 3);
-    // What looks round itself is made in few parts: their surroundings are made twice.
-    const int together =
-        graph.reach() == 0 ? kRowsTogether : std::max(kRowsTogether, (y1 - y0 + base::threadCount() - 1) / base::threadCount());
-    base::parallelFor(static_cast<std::size_t>((y1 - y0 + together - 1) / together), [&](std::size_t part) {
-        const int from = y0 + static_cast<int>(part) * together;
-        const Area wanted{x0, from, x1, std::min(from + together, y1)};
-        const Image made = graph.run(mixedLight(shares, s, wanted.grownBy(graph.reach(), whole)), wanted, whole);
-        std::copy(made.pixels.values.begin(), made.pixels.values.end(), raster.at(0, from - y0));
-    });
+    inParts(raster, {x0, y0, x1, y1}, reach,
+            [&](const Area& wanted) { return graph.run(mixedLight(shares, s, wanted.grownBy(reach, whole)), wanted, whole); });
     return raster;
+}
+
+picture::Raster<float> Redeveloper::develop(const film::LightShares& shares, const DevelopSettings& s)
+{
+    const int width = shares.shape.width, height = shares.shape.height;
+    const Area whole = regionOf(shares.shape);
+    const FrameSize frame = frameOf(s, width, height);
+    const auto lightOf = [](const DevelopSettings& settings) {
+        DevelopSettings light = settings;
+        std::erase_if(light.layers, [](const Layer& layer) { return !isLight(layer); });
+        return light;
+    };
+    if (!m_last || !(m_shape == shares.shape) || !(lightOf(*m_last) == lightOf(s))) {
+        forget();
+        m_last = s;
+        m_shape = shares.shape;
+        return finish::develop(shares, s);
+    }
+    // Layers that are light count as any other here: they are in what is kept from its beginning.
+    const auto same = static_cast<std::size_t>(std::ranges::mismatch(s.layers, m_last->layers).in1 - s.layers.begin());
+    if (m_below.pixels.values.empty() || m_layers > same) {
+        Graph graph;
+        addLayers(graph, addView(graph, s, width, height), s.layers, frame, 0, same);
+        keep(
+            graph, [&](const Area& area) { return mixedLight(shares, s, area); }, whole);
+    } else if (m_layers < same) {
+        Graph graph;
+        if (addLayers(graph, Graph::kSource, s.layers, frame, m_layers, same) != Graph::kSource)
+            keep(
+                graph, [&](const Area& area) { return withPlanes(m_below, shares, s, area); }, whole);
+    }
+    m_layers = same;
+    m_last = s;
+    Graph graph;
+    addLast(graph, addLayers(graph, Graph::kSource, s.layers, frame, same), s);
+    const int reach = graph.reach();
+    picture::Raster<float> raster(whole.x1 - whole.x0, whole.y1 - whole.y0, s.transparent ? 4 : 3);
+    inParts(raster, whole, reach,
+            [&](const Area& wanted) { return graph.run(withPlanes(m_below, shares, s, wanted.grownBy(reach, whole)), wanted, whole); });
+    return raster;
+}
+
+template <class Source>
+void Redeveloper::keep(const Graph& graph, Source source, const Area& whole)
+{
+    Image made(whole, 4);
+    const int reach = graph.reach();
+    inParts(made.pixels, whole, reach, [&](const Area& wanted) { return graph.run(source(wanted.grownBy(reach, whole)), wanted, whole); });
+    m_below = std::move(made);
+}
+
+void Redeveloper::forget()
+{
+    m_last.reset();
+    m_below = {};
+    m_layers = 0;
 }
 
 picture::Raster<std::uint8_t> clipped(const film::LightShares& shares, const DevelopSettings& s)

@@ -1,6 +1,8 @@
 // From the film to the picture: light desk, exposure, view transform, encoding.
 #pragma once
 
+#include <optional>
+
 #include "finish/behind.h"
 #include "finish/graph.h"
 #include "finish/layers.h"
@@ -51,6 +53,24 @@ picture::Raster<float> develop(const film::LightShares& shares, const DevelopSet
 // Rows y0 to before y1 of the whole picture alone, of shares that cover them and graphOf().reach() rows above and below, as far as the
 // picture that is developed goes: from row `top` to before row `bottom`.
 picture::Raster<float> developRows(const film::LightShares& shares, const DevelopSettings& settings, int y0, int y1, int top, int bottom);
+
+// Develops the same light again and again, as while a value is dragged: what lies below the first layer that changed is kept, and made
+// no more. The pictures are those of develop(), bit by bit. Holds a picture of 16 bytes a pixel.
+class Redeveloper {
+public:
+    picture::Raster<float> develop(const film::LightShares& shares, const DevelopSettings& settings);
+    // Must be called when the light is another one.
+    void forget();
+
+private:
+    template <class Source>
+    void keep(const Graph& graph, Source source, const Area& whole);
+
+    std::optional<DevelopSettings> m_last;
+    film::FilmShape m_shape;
+    Image m_below;             // encoded colour with coverage, or nothing yet
+    std::size_t m_layers = 0;  // so many are in it
+};
 
 // 1 where the light of a covered pixel is brighter than a screen's white in any channel, before the view transform: detail there
 // is lost or softened. One channel. O(pixels), parallel.

@@ -4,9 +4,8 @@
 #include <cmath>
 #include <numbers>
 
-#include "base/units.h"
-#include "finish/blend.h"
 #include "finish/blur.h"
+#include "finish/placed.h"
 #include "finish/tone.h"
 #include "picture/colour.h"
 #include "render/sampler.h"
@@ -14,69 +13,6 @@
 namespace finish {
 
 namespace {
-
-// A layer while its steps are made: where its mask lies in the source, if it has one.
-struct Placed {
-    Layer layer;
-    int plane = -1;  // of its mask
-    int lines = -1;  // the first of those that lines follow
-    FrameSize frame;
-
-    double px(double pt) const { return pt * frame.pxPerPt; }
-    std::vector<int> inputs(int last) const
-    {
-        return plane < 0 && lines < 0 ? std::vector<int>{last} : std::vector<int>{last, Graph::kSource};
-    }
-    float weight(std::span<const Image* const> in, int x, int y) const
-    {
-        return static_cast<float>(layer.strength) * (plane < 0 ? 1 : in[1]->at(x, y)[4 + plane]);
-    }
-};
-
-Rgb rgbAt(const float* p)
-{
-    return {p[0], p[1], p[2]};
-}
-
-void put(float* to, Rgb colour, float alpha)
-{
-    to[0] = colour.x;
-    to[1] = colour.y;
-    to[2] = colour.z;
-    to[3] = alpha;
-}
-
-// Calls each(below, x, y, weight, out) for every pixel.
-template <class Each>
-int addPointwise(Graph& graph, int last, const Placed& placed, Each each)
-{
-    return graph.add({placed.inputs(last), 0, 4, [placed, each](std::span<const Image* const> in, Image& out) {
-                          for (int y = out.area.y0; y < out.area.y1; ++y)
-                              for (int x = out.area.x0; x < out.area.x1; ++x)
-                                  each(in[0]->at(x, y), x, y, placed.weight(in, x, y), out.at(x, y));
-                      }});
-}
-
-// A layer that changes what is there: change(colour, x, y) gives what is blended over it; coverage stays.
-template <class Change>
-int addChange(Graph& graph, int last, const Placed& placed, Change change)
-{
-    return addPointwise(graph, last, placed, [blend = placed.layer.blend, change](const float* below, int x, int y, float w, float* out) {
-        const Rgb is = rgbAt(below);
-        put(out, w > 0 ? lerp(is, blended(blend, is, change(is, x, y)), w) : is, below[3]);
-    });
-}
-
-// A layer that covers: cover(x, y) gives its colour and how much it covers.
-template <class Cover>
-int addCover(Graph& graph, int last, const Placed& placed, Cover cover)
-{
-    return addPointwise(graph, last, placed, [blend = placed.layer.blend, cover](const float* below, int x, int y, float w, float* out) {
-        const Covered over = cover(x, y);
-        const Covered is = composited(blend, {rgbAt(below), below[3]}, over.colour, over.alpha * w);
-        put(out, is.colour, is.alpha);
-    });
-}
 
 int add(Graph& graph, int last, const Placed& placed, const Tone& tone)
 {
@@ -111,27 +47,6 @@ int add(Graph& graph, int last, const Placed& placed, const Fill& fill)
     });
 }
 
-int add(Graph&, int last, const Placed&, const Halo&)
-{
-    return last;  // it is light: addHalos()
-}
-
-// Colour that is seen, as light, premultiplied, so that blurring is what a lens does.
-Image asLight(const Image& image)
-{
-    static const Curve s_decoded([](float v) { return picture::decodeSrgb(v); });
-    Image light(image.area, 4);
-    const std::size_t count = image.pixels.values.size() / 4;
-    for (std::size_t i = 0; i < count; ++i) {
-        const float* from = &image.pixels.values[4 * i];
-        float* to = &light.pixels.values[4 * i];
-        for (int c = 0; c < 3; ++c)
-            to[c] = s_decoded.at(from[c]) * from[3];
-        to[3] = from[3];
-    }
-    return light;
-}
-
 int add(Graph& graph, int last, const Placed& placed, const Soften& soften)
 {
     const double sigma = placed.px(soften.radius) / 2;
@@ -164,29 +79,6 @@ int add(Graph& graph, int last, const Placed& placed, const Sharpen& sharpen)
                                   put(out.at(x, y), lerp(colour, over, placed.weight(in, x, y)), is[3]);
                               }
                       }});
-}
-
-// Smooth noise of mean 0 and standard deviation 1, with cells of size 1: two lattices, turned and shifted against each other, so that
-// none is seen.
-float noiseAt(double x, double y, std::uint32_t seed)
-{
-    constexpr float kOfOne = 0.4289f;  // standard deviation of values between -1 and 1 mixed by smooth steps: ((26/35)^2 / 3)^(1/2)
-    const auto lattice = [](double px, double py, std::uint32_t s) {
-        const double fx = std::floor(px), fy = std::floor(py);
-        const auto corner = [&](int dx, int dy) {
-            const auto ix = static_cast<std::uint32_t>(static_cast<std::int64_t>(fx) + dx),
-                       iy = static_cast<std::uint32_t>(static_cast<std::int64_t>(fy) + dy);
-            return static_cast<float>(render::mixBits(ix + render::mixBits(iy + s)) >> 8) * 0x1p-23f - 1;
-        };
-        const auto step = [](double t) { return static_cast<float>(t * t * (3 - 2 * t)); };
-        const float u = step(px - fx), v = step(py - fy);
-        const float top = corner(0, 0) + (corner(1, 0) - corner(0, 0)) * u, low = corner(0, 1) + (corner(1, 1) - corner(0, 1)) * u;
-        return top + (low - top) * v;
-    };
-    // Neither lies along the pixels: those would fall on the same places of all cells.
-    constexpr double c1 = 0.9387913, s1 = 0.3445086, c2 = 0.6293204, s2 = -0.7771460;
-    return (lattice(x * c1 - y * s1, x * s1 + y * c1, seed) + lattice(x * c2 - y * s2 + 0.37, x * s2 + y * c2 + 0.61, seed + 0x9e3779b9u)) *
-           (1 / (kOfOne * std::numbers::sqrt2_v<float>));
 }
 
 int add(Graph& graph, int last, const Placed& placed, const Grain& grain)
@@ -295,11 +187,12 @@ int add(Graph& graph, int last, const Placed& placed, const FlatShadow& shadow)
                  far = std::hypot(right, down);
     const int reach = static_cast<int>(std::ceil(far)) + 24 + blurReach(sigma);  // each doubling looks at a neighbour more
     const Rgb colour = picture::encodeSrgb(shadow.colour);
+    const auto lettersAt = [inverted = placed.layer.mask.inverted](float share) { return inverted ? 1 - share : share; };
     return graph.add({placed.inputs(last), reach, 4, [=, isLong = shadow.isLong](std::span<const Image* const> in, Image& out) {
                           Image plane(in[1]->area, 1);
                           for (int y = plane.area.y0; y < plane.area.y1; ++y)
                               for (int x = plane.area.x0; x < plane.area.x1; ++x)
-                                  *plane.at(x, y) = in[1]->at(x, y)[4 + placed.plane];
+                                  *plane.at(x, y) = lettersAt(in[1]->at(x, y)[4 + placed.plane]);
                           Image cast = plane;
                           // All places of the way, by doubling steps of at most a pixel.
                           const int doublings = isLong ? static_cast<int>(std::ceil(std::log2(std::max(1.0, far)))) : 0;
@@ -386,7 +279,7 @@ int add(Graph& graph, int last, const Placed& placed, const Lines& lines)
 
 bool needsMask(const Layer& layer)
 {
-    return !layer.mask.isEverywhere() || std::holds_alternative<FlatShadow>(layer.what);
+    return layer.mask.looksAtIds() || !layer.mask.light.empty() || std::holds_alternative<FlatShadow>(layer.what);
 }
 
 constexpr int kLinePlanes = 4;  // number of the most that is shown, its share; of the second, its share
@@ -400,29 +293,60 @@ float keyOf(const Lines& lines, const film::PixelId& id)
     return static_cast<float>(1 + (render::mixBits(id.piece + render::mixBits(letter + render::mixBits(part))) >> 9));
 }
 
-// Calls each(layer with the places of its planes).
+// The mask of a layer with a soft edge, by itself.
+int addSoftMask(Graph& graph, const Placed& placed)
+{
+    const double sigma = placed.px(placed.layer.mask.edge) / 2;
+    return graph.add({{Graph::kSource}, blurReach(sigma), 1, [placed, sigma](std::span<const Image* const> in, Image& out) {
+                          Image plane(in[0]->area, 1);
+                          for (int y = plane.area.y0; y < plane.area.y1; ++y)
+                              for (int x = plane.area.x0; x < plane.area.x1; ++x)
+                                  *plane.at(x, y) = in[0]->at(x, y)[4 + placed.plane];
+                          out = blurred(plane, out.area, sigma);
+                      }});
+}
+
+// Calls each(layer with the places of its planes) for those of one stage, from `first` to before `end`.
 template <class Each>
-void forLayers(const std::vector<Layer>& layers, const FrameSize& frame, Each each)
+void forLayers(Graph& graph, const std::vector<Layer>& layers, const FrameSize& frame, bool onLight, std::size_t first, std::size_t end,
+               Each each)
 {
     int planes = 0;
-    for (const Layer& layer : layers) {
-        const int mask = needsMask(layer) ? planes : -1, lines = planes + (mask < 0 ? 0 : 1);
-        each(Placed{layer, mask, std::holds_alternative<Lines>(layer.what) ? lines : -1, frame});
+    for (std::size_t i = 0; i < end; ++i) {
+        const Layer& layer = layers[i];
+        if (i >= first && isLight(layer) == onLight) {
+            const int mask = needsMask(layer) ? planes : -1, lines = planes + (mask < 0 ? 0 : 1);
+            Placed placed{layer, mask, std::holds_alternative<Lines>(layer.what) ? lines : -1, -1, frame, onLight};
+            if (mask >= 0 && layer.mask.edge > 0 && !std::holds_alternative<FlatShadow>(layer.what))
+                placed.soft = addSoftMask(graph, placed);
+            each(placed);
+        }
         planes += planesOf(layer);
     }
 }
 
 }  // namespace
 
+bool isLight(const Layer& layer)
+{
+    return std::holds_alternative<Halo>(layer.what) || std::holds_alternative<Rays>(layer.what);
+}
+
 int planesOf(const Layer& layer)
 {
     return (needsMask(layer) ? 1 : 0) + (std::holds_alternative<Lines>(layer.what) ? kLinePlanes : 0);
 }
 
-void fillPlanes(const Layer& layer, const film::RankedIds& ids, float* to)
+bool looksAtIds(const Layer& layer)
 {
-    if (needsMask(layer))
-        *to++ = maskOf(layer, ids);
+    return layer.mask.looksAtIds() || std::holds_alternative<FlatShadow>(layer.what) || std::holds_alternative<Lines>(layer.what);
+}
+
+void fillPlanes(const Layer& layer, const film::RankedIds& ids, float ofLight, float* to)
+{
+    if (needsMask(layer)) {
+        *to++ = maskOf(layer, ids) * ofLight;
+    }
     const auto* lines = std::get_if<Lines>(&layer.what);
     if (!lines)
         return;
@@ -477,48 +401,31 @@ float maskOf(const Layer& layer, const film::RankedIds& ids)
                                                   : !piece && !ground;
         share += in ? ids.shares[i] : 0;
     }
-    return std::clamp(mask.inverted ? 1 - share : share, 0.0f, 1.0f);
+    return std::clamp(share, 0.0f, 1.0f);
 }
 
-int addHalos(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame)
+int addLight(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame)
 {
-    forLayers(layers, frame, [&](const Placed& placed) {
-        const auto* halo = std::get_if<Halo>(&placed.layer.what);
-        if (!halo)
-            return;
-        const double sigma = placed.px(halo->radius) / 2;
-        const Rgb factor = halo->tint * static_cast<float>(std::exp2(halo->stops));
-        const auto from = static_cast<float>(halo->from);
-        last = graph.add({placed.inputs(last), blurReach(sigma), 4, [=](std::span<const Image* const> in, Image& out) {
-                              Image bright(in[0]->area, 3);
-                              for (int y = bright.area.y0; y < bright.area.y1; ++y)
-                                  for (int x = bright.area.x0; x < bright.area.x1; ++x) {
-                                      const Rgb light = rgbAt(in[0]->at(x, y));
-                                      const float most = std::max({light.x, light.y, light.z});
-                                      const Rgb gives = most > from ? light * ((most - from) / most * placed.weight(in, x, y)) : Rgb{};
-                                      float* to = bright.at(x, y);
-                                      to[0] = gives.x;
-                                      to[1] = gives.y;
-                                      to[2] = gives.z;
-                                  }
-                              const Image soft = blurred(bright, out.area, sigma);
-                              for (int y = out.area.y0; y < out.area.y1; ++y)
-                                  for (int x = out.area.x0; x < out.area.x1; ++x) {
-                                      const float* is = in[0]->at(x, y);
-                                      const Rgb more = rgbAt(soft.at(x, y)) * factor;
-                                      // Light covers what is behind as far as it would hide it.
-                                      const float covers = std::clamp(std::max({more.x, more.y, more.z}), 0.0f, 1.0f);
-                                      put(out.at(x, y), rgbAt(is) + more, 1 - (1 - is[3]) * (1 - covers));
-                                  }
-                          }});
+    forLayers(graph, layers, frame, true, 0, layers.size(), [&](const Placed& placed) {
+        if (const auto* halo = std::get_if<Halo>(&placed.layer.what))
+            last = addStep(graph, last, placed, *halo);
+        else
+            last = addStep(graph, last, placed, std::get<Rays>(placed.layer.what));
     });
     return last;
 }
 
-int addLayers(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame)
+int addLayers(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame, std::size_t first, std::size_t end)
 {
-    forLayers(layers, frame, [&](const Placed& placed) {
-        last = std::visit([&](const auto& what) { return add(graph, last, placed, what); }, placed.layer.what);
+    forLayers(graph, layers, frame, false, first, std::min(end, layers.size()), [&](const Placed& placed) {
+        std::visit(
+            [&]<class T>(const T& what) {
+                if constexpr (requires { add(graph, last, placed, what); })
+                    last = add(graph, last, placed, what);
+                else
+                    last = addStep(graph, last, placed, what);
+            },
+            placed.layer.what);
     });
     return last;
 }

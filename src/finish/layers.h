@@ -1,7 +1,7 @@
 // Layers of the finish: what is done to the developed picture, one after the other, without ever touching the render.
 //
-// Lengths are pt of the sheet, so that draft and final look alike at any number of pixels. Halos are light and come before the view
-// transform, in their order; all else follows it, on colour as it is seen (encoded sRGB), as blends do (W3C Compositing and Blending
+// Lengths are pt of the sheet, so that draft and final look alike at any number of pixels. Halos and rays are light and come before the
+// view transform, in their order; all else follows it, on colour as it is seen (encoded sRGB), as blends do (W3C Compositing and Blending
 // Level 1).
 #pragma once
 
@@ -164,6 +164,157 @@ struct Lines {
     bool operator==(const Lines&) const = default;
 };
 
+enum class CurveOf { All, Red, Green, Blue };
+
+// A curve through five values at even places, smooth and without overshoot.
+struct Curves {
+    CurveOf of = CurveOf::All;
+    double black = 0, dark = 0.25, middle = 0.5, bright = 0.75, white = 1;
+
+    bool operator==(const Curves&) const = default;
+};
+
+// Each channel anew from all three.
+struct Mixer {
+    double redRed = 1, redGreen = 0, redBlue = 0;
+    double greenRed = 0, greenGreen = 1, greenBlue = 0;
+    double blueRed = 0, blueGreen = 0, blueBlue = 1;
+
+    bool operator==(const Mixer&) const = default;
+};
+
+// Light drawn out to a star from what is bright.
+struct Rays {
+    int count = 4;
+    double length = 80;  // pt, to where a tenth of its light is left
+    double turn = 20;    // degrees, of the first one
+    double from = 1;     // only light above this counts, a share of white
+    double stops = 0;
+    Rgb tint{1, 1, 1};
+    std::string swatch;
+
+    bool operator==(const Rays&) const = default;
+};
+
+enum class ParticleForm { Sparks, Dots, Confetti };
+
+// Strewn over the frame by a number: the same at any size.
+struct Particles {
+    ParticleForm form = ParticleForm::Sparks;
+    int count = 250;
+    double size = 4;                         // pt
+    double variation = 0.7;                  // of their sizes, 0: all alike
+    double turn = 80;                        // degrees, the way they fly
+    double spread = 40;                      // degrees about that
+    double gathers = 0;                      // towards the frame's middle, 0 to 1
+    Rgb colour{1, 1, 1}, to{1, 0.5f, 0.1f};  // between these
+    std::string swatch;                      // that `colour` follows
+    int seed = 0;
+
+    bool operator==(const Particles&) const = default;
+};
+
+// Clouds of noise.
+struct Smoke {
+    double size = 150;  // pt, of a cloud
+    double density = 0.6;
+    double turn = -90;   // degrees: where it is thickest, -90 at the bottom
+    double reach = 0.7;  // how far it goes from there across the frame; 0: it is the same everywhere
+    Rgb colour{0.9f, 0.9f, 0.9f};
+    std::string swatch;
+    int seed = 0;
+
+    bool operator==(const Smoke&) const = default;
+};
+
+enum class TrailForm { Along, Round, Zoom };
+
+// Blurred as by a movement.
+struct Trail {
+    TrailForm form = TrailForm::Along;
+    double length = 40;       // pt
+    double turn = 0;          // degrees, where it goes
+    double angle = 6;         // degrees, round a point
+    double zoom = 0.1;        // of the way to the point
+    double x = 0, y = 0;      // pt, the point, from the sheet's middle, y up
+    bool onlyBehind = false;  // it trails what moves, instead of being blurred both ways
+
+    bool operator==(const Trail&) const = default;
+};
+
+enum class StuffForm { Paper, Canvas, Dust, Scratches, Worn };
+
+// What a print lies on, and what happens to it.
+struct Stuff {
+    StuffForm form = StuffForm::Paper;
+    double size = 3;  // pt, of a fibre, a thread, a speck
+    double amount = 0.5;
+    double turn = 0;  // degrees
+    Rgb colour{1, 1, 1};
+    std::string swatch;
+    int seed = 0;
+
+    bool operator==(const Stuff&) const = default;
+};
+
+// Inks that do not meet: cyan is moved one way, yellow the other.
+struct Misprint {
+    double right = 1.5, down = 0.8;  // pt
+
+    bool operator==(const Misprint&) const = default;
+};
+
+// Bright and dark bands, as light lies on rolled metal.
+struct Bands {
+    double size = 60;  // pt, of a band
+    double turn = 70;  // degrees, the way across them
+    double softness = 0.6;
+    double variation = 0.6;  // of their widths
+    Rgb colour{1, 1, 1}, to{0.2f, 0.2f, 0.2f};
+    double toOpacity = 0;
+    std::string swatch;
+    int seed = 0;
+
+    bool operator==(const Bands&) const = default;
+};
+
+// Closed lines, flat, pt from the sheet's middle, y up: areas have the inside on their left, holes on their right, and do not overlap.
+using FlatShape = std::vector<std::vector<base::Vec2>>;
+
+// A piece that is no body: printed over the picture as it lies on the sheet.
+struct Print {
+    std::string piece;                       // a work's name for it
+    std::shared_ptr<const FlatShape> shape;  // nothing: nothing is seen
+    Rgb colour{0, 0, 0};
+    std::string swatch;
+
+    bool operator==(const Print& o) const
+    {
+        return piece == o.piece && colour == o.colour && swatch == o.swatch &&
+               (shape == o.shape || (shape && o.shape && *shape == *o.shape));
+    }
+};
+
+enum class CodeForm { Qr, Ean13 };
+
+// A code for machines, on a field of its own.
+struct Code {
+    CodeForm form = CodeForm::Qr;
+    std::string text;
+    std::shared_ptr<const FlatShape> bars, field;  // of the text; nothing where it cannot be written so
+    double x = 0, y = 0;                           // pt, of its middle from that of the sheet, y up
+    double size = 90;                              // pt, its width with the quiet zone
+    Rgb colour{0, 0, 0}, paper{1, 1, 1};
+    std::string swatch;  // that `colour` follows
+
+    bool operator==(const Code& o) const
+    {
+        const auto same = [](const auto& a, const auto& b) { return a == b || (a && b && *a == *b); };
+        return form == o.form && text == o.text && same(bars, o.bars) && same(field, o.field) && x == o.x && y == o.y && size == o.size &&
+               colour == o.colour && paper == o.paper && swatch == o.swatch;
+    }
+};
+
 // Where a layer acts.
 enum class Acts { Everywhere, Lettering, Behind, Ground, Backdrop };
 
@@ -174,20 +325,29 @@ struct MaskItem {
     bool operator==(const MaskItem&) const = default;
 };
 
+// How much a layer acts at a pixel: all of these multiplied, and then perhaps turned round.
 struct Mask {
     Acts acts = Acts::Everywhere;
-    std::vector<MaskItem> items;  // only there, where there are any
+    std::vector<MaskItem> items;        // only there, where there are any
+    std::string light;                  // only as far as light is of this entry of the film; empty: of any
+    double edge = 0;                    // pt, how soft those two are at their borders
+    double darkest = 0, brightest = 1;  // only where luma of what is below lies between
+    double fades = 0;                   // along a line across the frame, 1: to nothing
+    double fadesTurn = 90;              // degrees: where it fades to
     bool inverted = false;
 
     bool operator==(const Mask&) const = default;
-    bool isEverywhere() const { return acts == Acts::Everywhere && items.empty() && !inverted; }
+    bool looksAtIds() const { return acts != Acts::Everywhere || !items.empty(); }
+    bool isEverywhere() const { return !looksAtIds() && light.empty() && darkest <= 0 && brightest >= 1 && fades <= 0 && !inverted; }
 };
 
 struct Layer {
     double strength = 1;
     Blend blend = Blend::Normal;
     Mask mask;
-    std::variant<Tone, Levels, Duotone, Fill, Halo, Soften, Sharpen, Grain, Vignette, PrintRaster, FlatShadow, Picture, Lines> what;
+    std::variant<Tone, Levels, Duotone, Fill, Halo, Soften, Sharpen, Grain, Vignette, PrintRaster, FlatShadow, Picture, Lines, Curves,
+                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code>
+        what;
 
     bool operator==(const Layer&) const = default;
 };

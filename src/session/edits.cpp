@@ -8,6 +8,7 @@
 #include "base/units.h"
 #include "session/casting.h"
 #include "session/groups.h"
+#include "work/scene.h"
 #include "work/values.h"
 
 namespace session {
@@ -278,6 +279,17 @@ std::string duplicateLight(work::Work& work, const std::string& original)
 void removeLight(work::Work& work, const std::string& light)
 {
     erase(work.lights, light);
+}
+
+std::string entryTitle(const work::Work& work, const std::string& entry)
+{
+    if (entry == work::kSurroundingsEntry)
+        return "Surroundings";
+    if (entry == work::kEmissiveEntry)
+        return "Materials that give off light";
+    if (const auto card = work.surroundings.cards.items.find(entry); card != work.surroundings.cards.items.end())
+        return card->second.name.empty() ? "Card" : card->second.name;
+    return work.lights.items.contains(entry) ? lightTitle(work, entry) : "A light that is gone";
 }
 
 std::string lightTitle(const work::Work& work, const std::string& id)

@@ -28,6 +28,8 @@ std::string addLight(work::Work& work, light::LightKind kind);
 std::string duplicateLight(work::Work& work, const std::string& light);
 void removeLight(work::Work& work, const std::string& light);
 std::string lightTitle(const work::Work& work, const std::string& light);
+// Of an entry of the film: a lamp, an own card, the surroundings, emissive materials; or of what is gone.
+std::string entryTitle(const work::Work& work, const std::string& entry);
 
 // A named copy of the view as it is.
 std::string saveView(work::Work& work, const std::string& name);

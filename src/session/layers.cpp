@@ -2,7 +2,9 @@
 
 #include <algorithm>
 
+#include "session/edits.h"
 #include "work/properties.h"
+#include "work/scene.h"
 
 namespace session {
 
@@ -38,12 +40,15 @@ auto placeOf(const work::Work& work, const std::string& layer)
 
 }  // namespace
 
-std::string layerTitle(const work::Layer& layer)
+std::string layerTitle(const work::Work& work, const work::Layer& layer)
 {
     if (!layer.name.empty())
         return layer.name;
     if (const auto* newer = std::get_if<work::Newer>(&layer.what))
         return newer->kind + ", made by a newer version";
+    if (const auto* print = std::get_if<finish::Print>(&layer.what))
+        if (const auto piece = work.pieces.items.find(print->piece); piece != work.pieces.items.end())
+            return titleOf(piece->second);
     return work::Kinds<What>::names[layer.what.index()].label;
 }
 
@@ -52,6 +57,13 @@ std::string whereText(const work::Work& work, const work::Layer& layer)
     std::string where = work::labelOf(layer.acts, work::kActs);
     if (const std::string names = namesOf(work, layer); !names.empty())
         where = layer.acts == finish::Acts::Behind ? "Behind " + names : names;
+    const auto add = [&](const std::string& more) { where += ", " + more; };
+    if (!layer.light.empty())
+        add("in the light of " + entryTitle(work, layer.light));
+    if (layer.darkest > 0 || layer.brightest < 1)
+        add("by brightness");
+    if (layer.fades > 0)
+        add("fading");
     return layer.inverted ? "not " + where : where;
 }
 
@@ -65,6 +77,36 @@ std::string addLayer(work::Work& work, std::size_t kind, const std::string& belo
     return id;
 }
 
+std::string addPrint(work::Work& work, const std::string& piece, const std::string& below)
+{
+    const std::string id = addLayer(work, decltype(work::Layer::what)(finish::Print()).index(), below);
+    auto& print = std::get<finish::Print>(work.finish.layers.items.at(id).what);
+    print.piece = piece;
+    const work::Material face = work.pieces.items.at(piece).material.of("face");
+    print.colour = face.baseColour;
+    print.swatch = face.swatch;
+    return id;
+}
+
+std::string addCaption(work::Work& work, const std::string& text, const std::string& below)
+{
+    constexpr double kOfHeight = 1.0 / 28, kFoot = 0.44;
+    const std::string id = addLettering(work, text);
+    work::Piece& piece = work.pieces.items.at(id);
+    piece.lettering()->run = {};
+    piece.lettering()->fits = false;
+    piece.lettering()->layout.sizePt = work.sheet().heightPt() * kOfHeight;
+    piece.lettering()->layout.align = outline::Align::Centre;
+    piece.steps = {};
+    piece.placement = {};
+    piece.placement.y = -kFoot * work.sheet().heightPt();
+    const std::string layer = addPrint(work, id, below);
+    auto& print = std::get<finish::Print>(work.finish.layers.items.at(layer).what);
+    print.colour = work::colourOnGround(work);
+    print.swatch.clear();
+    return layer;
+}
+
 std::string duplicateLayer(work::Work& work, const std::string& layer)
 {
     const std::string id = work.newId("y");
@@ -75,8 +117,15 @@ std::string duplicateLayer(work::Work& work, const std::string& layer)
 
 void removeLayer(work::Work& work, const std::string& layer)
 {
-    work.finish.layers.items.erase(layer);
+    const auto found = work.finish.layers.items.find(layer);
+    if (found == work.finish.layers.items.end())
+        return;
+    const auto* print = std::get_if<finish::Print>(&found->second.what);
+    const std::string piece = print ? print->piece : std::string();
+    work.finish.layers.items.erase(found);
     std::erase(work.finish.layers.order, layer);
+    if (const auto flat = work.pieces.items.find(piece); flat != work.pieces.items.end() && !isFlat(work, piece))
+        flat->second.hidden = true;
 }
 
 bool canMoveLayer(const work::Work& work, const std::string& layer, int way)

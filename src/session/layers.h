@@ -7,13 +7,18 @@
 
 namespace session {
 
-std::string layerTitle(const work::Layer& layer);
+std::string layerTitle(const work::Work& work, const work::Layer& layer);
 // "on all pieces but the face of KITE".
 std::string whereText(const work::Work& work, const work::Layer& layer);
 
 // Over the layer `below`, or over all. Returns its id.
 std::string addLayer(work::Work& work, std::size_t kind, const std::string& below = {});
+// Small type at the foot of the sheet, printed flat: a piece of lettering with its layer. Returns the layer; its piece is in it.
+std::string addCaption(work::Work& work, const std::string& text, const std::string& below = {});
+// Prints a piece flat from now on, in the colour of its face: it is no body any more.
+std::string addPrint(work::Work& work, const std::string& piece, const std::string& below = {});
 std::string duplicateLayer(work::Work& work, const std::string& layer);
+// A piece that no layer prints any more is hidden.
 void removeLayer(work::Work& work, const std::string& layer);
 bool canMoveLayer(const work::Work& work, const std::string& layer, int way);
 void moveLayer(work::Work& work, const std::string& layer, int way);  // 1: over the next one, -1: under the one before

@@ -50,7 +50,7 @@ public:
         m_settings.desk.push_back({1, 1, 1});
         m_settings.exposureStops = 0;
         film::FilmShape shape = size;
-        shape.entries.resize(m_settings.desk.size());
+        shape.entries.assign(m_settings.desk.size(), {});  // without names: whose light it is nobody knows any more
         m_shares = film::LightShares(shape);
     }
     void put(base::Rgb light, float alpha, double u, double v)
@@ -121,13 +121,20 @@ struct RenderQueue::Live {
     std::uint64_t shown = 0;   // and of those that are shown
     work::Prepared prepared;
     std::unique_ptr<film::Film> film;
-    film::LightShares shares;  // of the film as it was last shown
+    film::LightShares shares;         // of the film as it was last shown
+    finish::Redeveloper redeveloper;  // of those
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
     bool ready = false;      // the draft was made
     bool tookLight = false;  // of the draft before, from another place
     bool finished = false;
     double samples = 0;
     render::RoundStatus status;  // as it was last shown
+
+    void take(film::LightShares light)
+    {
+        shares = std::move(light);
+        redeveloper.forget();
+    }
 
     bool behind() const { return shown < bodies; }
 
@@ -313,7 +320,7 @@ work::WorkBodies stillIn(work::WorkBodies bodies, const work::Work& work)
 {
     const auto isGone = [&](const std::string& piece, const std::vector<std::string>& letters) {
         const auto at = work.pieces.items.find(piece);
-        if (at == work.pieces.items.end() || at->second.hidden)
+        if (at == work.pieces.items.end() || at->second.hidden || isFlat(work, piece))
             return true;
         return std::any_of(letters.begin(), letters.end(), [&](const std::string& letter) { return !at->second.hasLetter(letter); });
     };
@@ -452,8 +459,7 @@ void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
     live.prepared.develop = developOf(live.request, live.prepared.shape.entries);
     keepShown(live, live.shownWork->bodies, live.shownWork->camera);
     if (live.request.denoise != before.denoise)
-        live.shares =
-            std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.prepared.develop).desk}, {})->shares);
+        live.take(std::move(denoise::clean(*live.film, {live.request.denoise, finish::viewingOf(live.prepared.develop).desk}, {})->shares));
     // The stop rule speaks of what is seen, but not of a moment's comparing.
     const bool onlyCompares = live.request.asGathered != before.asGathered && live.request.stop == before.stop &&
                               live.request.desk == before.desk && live.request.denoise == before.denoise &&
@@ -473,7 +479,8 @@ void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool f
     film::LightShares& shares = live.request.asGathered ? gathered : live.shares;
     if (live.prepared.develop.needsIds() && shares.ids.empty())
         film::addIds(shares, *live.film);
-    frame.picture = shared8Bits(finish::develop(shares, live.prepared.develop));
+    const finish::DevelopSettings& develop = live.prepared.develop;
+    frame.picture = shared8Bits(live.request.asGathered ? finish::develop(shares, develop) : live.redeveloper.develop(shares, develop));
     if (live.request.marksClipped)
         frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, live.prepared.develop));
     frame.status = status;
@@ -502,7 +509,7 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
     settings.sink.onPicture = [&](const render::RoundStatus& status, const film::LightShares& shares) {
         if (status.samples < (live.tookLight ? kFirstShownAfter : kFirstShown))
             return;
-        live.shares = shares;
+        live.take(shares);
         showFilm(live, status, false, false);
     };
     std::stop_token interrupted;
@@ -513,7 +520,7 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
     auto report = work::expose(live.prepared, settings, *live.film, base::Progress(interrupted));
     if (!report || report->reason == render::Stopped::ByRequest)
         return;
-    live.shares = std::move(report->shares);
+    live.take(std::move(report->shares));
     const bool waits = besideFinal && report->reason == render::Stopped::BySamples && report->samples < live.request.stop.samples;
     live.finished = !waits;
     showFilm(live, {report->samples, report->noise, 0}, live.finished, waits);

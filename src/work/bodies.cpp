@@ -228,7 +228,7 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
     WorkBodies result;
     std::vector<Job> jobs;
     for (const std::string& id : work.pieces.order) {
-        if (work.pieces.items.at(id).hidden)
+        if (work.pieces.items.at(id).hidden || isFlat(work, id))
             continue;
         if (auto added = addJobs(work, id, tolerancePt, cache, jobs, result, progress); !added)
             return tl::unexpected<base::Error>(added.error());

@@ -1,7 +1,11 @@
 #include "work/finish.h"
 
 #include <algorithm>
+#include <cmath>
+#include <mutex>
 
+#include "work/codes.h"
+#include "work/piece_outlines.h"
 #include "work/properties.h"
 #include "work/values.h"
 
@@ -71,6 +75,13 @@ Layer layerOfKind(std::size_t kind)
         layer.blend = finish::Blend::Screen;
     } else if (std::holds_alternative<finish::Fill>(layer.what)) {
         layer.strength = 0.5;
+    } else if (std::holds_alternative<finish::Particles>(layer.what)) {
+        layer.blend = finish::Blend::Screen;
+    } else if (std::holds_alternative<finish::Stuff>(layer.what)) {
+        layer.blend = finish::Blend::SoftLight;
+    } else if (std::holds_alternative<finish::Bands>(layer.what)) {
+        layer.blend = finish::Blend::SoftLight;
+        layer.acts = finish::Acts::Lettering;
     }
     return layer;
 }
@@ -100,10 +111,12 @@ FinishStart finishStartOf(const Work& work)
 {
     FinishStart start{reachOfSheet(work), {}};
     for (const std::string& id : work.finish.layers.order)
-        if (const Layer& layer = work.finish.layers.items.at(id);
-            !std::holds_alternative<Newer>(layer.what) && !std::holds_alternative<finish::Picture>(layer.what)) {
+        if (const Layer& layer = work.finish.layers.items.at(id); !std::holds_alternative<Newer>(layer.what) &&
+                                                                  !std::holds_alternative<finish::Picture>(layer.what) &&
+                                                                  !std::holds_alternative<finish::Print>(layer.what)) {
             start.layers.push_back(layer);
             start.layers.back().pieces.clear();
+            start.layers.back().light.clear();
             std::visit(
                 [](auto& what) {
                     if constexpr (requires { what.swatch; })
@@ -123,14 +136,89 @@ std::vector<std::string*> layerPicturesIn(Work& work)
     return pictures;
 }
 
+namespace {
+
+// What was made of a work's flat pieces and codes, for as long as they stay as they are.
+class FlatShapes {
+public:
+    std::shared_ptr<const finish::FlatShape> of(const Work& work, const std::string& id)
+    {
+        const auto piece = work.pieces.items.find(id);
+        if (piece == work.pieces.items.end())
+            return nullptr;
+        const std::lock_guard lock(m_mutex);
+        const Sheet& sheet = work.shownSheet();
+        if (!(m_pieces == work.pieces) || !(m_size == sheet.size) || m_x != sheet.x || m_y != sheet.y || !(m_shifts == sheet.shifts) ||
+            !(m_assets == work.assets)) {
+            m_shapes.clear();
+            m_pieces = work.pieces;
+            m_size = sheet.size;
+            m_x = sheet.x;
+            m_y = sheet.y;
+            m_shifts = sheet.shifts;
+            m_assets = work.assets;
+        }
+        auto& shape = m_shapes[id];
+        if (!shape) {
+            constexpr double kOfSheet = 1.0 / 40000;  // half a pixel of the largest prints
+            auto made = flatShapeOf(work, id, std::exp2(std::floor(std::log2(kOfSheet * sheet.size.widthPt()))), m_cache);
+            shape = made ? std::make_shared<const finish::FlatShape>(std::move(*made)) : std::make_shared<const finish::FlatShape>();
+        }
+        return shape;
+    }
+
+private:
+    std::mutex m_mutex;
+    Cache m_cache{std::size_t{64} << 20};
+    Ordered<Piece> m_pieces;
+    SheetSize m_size;
+    double m_x = 0, m_y = 0;
+    decltype(Sheet::shifts) m_shifts;
+    decltype(Work::assets) m_assets;
+    std::map<std::string, std::shared_ptr<const finish::FlatShape>> m_shapes;
+};
+
+void setCode(finish::Code& code)
+{
+    static std::mutex s_mutex;
+    static std::map<std::pair<finish::CodeForm, std::string>, CodeShapes> s_known;
+    const std::lock_guard lock(s_mutex);
+    const std::pair key(code.form, code.text);
+    auto found = s_known.find(key);
+    if (found == s_known.end()) {
+        constexpr std::size_t kMostKnown = 64;
+        if (s_known.size() >= kMostKnown)
+            s_known.clear();
+        auto made = codeOf(code.form, code.text);
+        found = s_known.emplace(key, made ? std::move(*made) : CodeShapes()).first;
+    }
+    code.bars = std::make_shared<const finish::FlatShape>(found->second.bars);
+    code.field = std::make_shared<const finish::FlatShape>(found->second.field);
+}
+
+}  // namespace
+
+bool isFlat(const Work& work, const std::string& piece)
+{
+    return std::ranges::any_of(work.finish.layers.items, [&](const auto& layer) {
+        const auto* print = std::get_if<finish::Print>(&layer.second.what);
+        return print && print->piece == piece;
+    });
+}
+
 std::vector<finish::Layer> layersOf(const Work& work)
 {
+    static FlatShapes s_flat;
     std::vector<finish::Layer> layers;
     for (const std::string& id : work.finish.layers.order) {
         const Layer& layer = work.finish.layers.items.at(id);
         if (!layer.on || layer.strength <= 0)
             continue;
-        finish::Layer made{layer.strength, layer.blend, {layer.acts, itemsOf(work, layer), layer.inverted}, {}};
+        finish::Layer made{layer.strength,
+                           layer.blend,
+                           {layer.acts, itemsOf(work, layer), layer.light, layer.edge, layer.darkest, layer.brightest, layer.fades,
+                            layer.fadesTurn, layer.inverted},
+                           {}};
         const bool known = std::visit(
             [&]<class T>(const T& what) {
                 if constexpr (!std::is_same_v<T, Newer>) {
@@ -144,6 +232,10 @@ std::vector<finish::Layer> layersOf(const Work& work)
                             picture.texture = asset->second.texture;
                         }
                     }
+                    if constexpr (std::is_same_v<T, finish::Print>)
+                        std::get<T>(made.what).shape = s_flat.of(work, what.piece);
+                    if constexpr (std::is_same_v<T, finish::Code>)
+                        setCode(std::get<T>(made.what));
                 }
                 return !std::is_same_v<T, Newer>;
             },

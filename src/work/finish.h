@@ -17,8 +17,17 @@ struct Layer {
     std::vector<std::string> parts;   // and on these parts of them, as kParts names them
     bool inverted = false;
     std::variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen, finish::Grain,
-                 finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, Newer>
+                 finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, finish::Curves, finish::Mixer,
+                 finish::Rays, finish::Particles, finish::Smoke, finish::Trail, finish::Stuff, finish::Misprint, finish::Bands,
+                 finish::Print, finish::Code, Newer>
         what;
+    std::string light;  // a lamp's or own card's id, "surroundings" or "emissive": it acts as far as light is of that; empty: of any
+    double edge = 0;    // pt
+    double darkest = 0, brightest = 1;  // it acts where what is below lies between
+    double fades = 0, fadesTurn = 90;
+
+    // It is done to light, before the view transform, and is added there.
+    bool isLight() const { return std::holds_alternative<finish::Halo>(what) || std::holds_alternative<finish::Rays>(what); }
 
     bool operator==(const Layer&) const = default;
 };
@@ -48,6 +57,9 @@ FinishStart finishStartOf(const Work& work);
 
 // The assets that layers show.
 std::vector<std::string*> layerPicturesIn(Work& work);
+
+// It is printed over the picture by a layer, on or off, and is no body.
+bool isFlat(const Work& work, const std::string& piece);
 
 // Those that are on and known, as the finish takes them. What they name and nobody is acts nowhere.
 std::vector<finish::Layer> layersOf(const Work& work);

@@ -127,16 +127,142 @@ void describe(Visitor& v, finish::Lines& l)
     v.flag({"betweenParts", "Between parts", "Also where face, bevel and side meet"}, l.parts);
 }
 
+void describe(Visitor& v, finish::Curves& c)
+{
+    v.oneOf({"channel", "Channel", "That it bends"}, c.of, kCurvesOf);
+    v.number(share("black", "Black becomes", "Of the way to white"), c.black);
+    v.number(share("dark", "A quarter", "What it becomes"), c.dark);
+    v.number(share("middle", "The middle", "What it becomes"), c.middle);
+    v.number(share("bright", "Three quarters", "What they become"), c.bright);
+    v.number(share("white", "White becomes", "Of the way from black"), c.white);
+}
+
+void describe(Visitor& v, finish::Mixer& m)
+{
+    const auto of = [](const char* key, const char* label, const char* what) { return share(key, label, what, 2).from(-2); };
+    v.number(of("redRed", "Red of red", "How much of the red there is goes into the red that is seen"), m.redRed);
+    v.number(of("redGreen", "Red of green", "How much of the green there is goes into the red that is seen"), m.redGreen);
+    v.number(of("redBlue", "Red of blue", "How much of the blue there is goes into the red that is seen"), m.redBlue);
+    v.number(of("greenRed", "Green of red", "How much of the red there is goes into the green that is seen"), m.greenRed);
+    v.number(of("greenGreen", "Green of green", "How much of the green there is goes into the green that is seen"), m.greenGreen);
+    v.number(of("greenBlue", "Green of blue", "How much of the blue there is goes into the green that is seen"), m.greenBlue);
+    v.number(of("blueRed", "Blue of red", "How much of the red there is goes into the blue that is seen"), m.blueRed);
+    v.number(of("blueGreen", "Blue of green", "How much of the green there is goes into the blue that is seen"), m.blueGreen);
+    v.number(of("blueBlue", "Blue of blue", "How much of the blue there is goes into the blue that is seen"), m.blueBlue);
+}
+
+void describe(Visitor& v, finish::Rays& r)
+{
+    v.number(count("count", "Rays", "Of each star", 1, 16), r.count);
+    v.number(length("lengthPt", "Length", "To where a tenth of its light is left", 1, 5000).in(1, 1), r.length);
+    v.number(angle("turn", "Turned", "The way of the first ray; 0 is right, 90 up", -360, 360), r.turn);
+    v.number(share("from", "From", "Only light above this gives some off, of white", 20).in(0.05, 0), r.from);
+    v.number(stops("stops", "Brightness", "Each stop doubles it", Counts::Finish), r.stops);
+    v.colour({"tint", "Tint", "Of its light"}, r.tint, &r.swatch);
+}
+
+void describe(Visitor& v, finish::Particles& p)
+{
+    const bool fly = p.form != finish::ParticleForm::Dots;
+    v.oneOf({"form", "Form", "Of each of them"}, p.form, kParticleForms);
+    v.number(count("count", "Number", "In the whole frame", 0, 20000).in(10, 0), p.count);
+    v.number(length("sizePt", "Size", "Of the largest", 0.1, 1000).in(0.5, 2), p.size);
+    v.colour({"colour", "From", "They have the colours between these two"}, p.colour, &p.swatch);
+    v.colour({"to", "To", "They have the colours between these two"}, p.to, nullptr);
+    v.number(share("variation", "Variation", "Of their sizes; 0: all alike"), p.variation);
+    v.number(angle("turn", "They fly", "0 is right, 90 up", -360, 360).when(fly), p.turn);
+    v.number(angle("spread", "Spread", "How far their ways differ from that", 0, 180).when(fly), p.spread);
+    v.number(share("gathers", "Gather", "Towards the frame's middle"), p.gathers);
+    v.number(count("seed", "Another one", "Each number strews them anew", 0, 1000000), p.seed);
+}
+
+void describe(Visitor& v, finish::Smoke& s)
+{
+    v.number(length("sizePt", "Size", "Of a cloud", 1, 10000).in(5, 1), s.size);
+    v.number(share("density", "Density", "How much it hides where it is thickest"), s.density);
+    v.colour({"colour", "Colour", "Of the smoke"}, s.colour, &s.swatch);
+    v.number(angle("turn", "Thickest", "-90 at the bottom, 0 on the right, 90 at the top", -360, 360), s.turn);
+    v.number(share("reach", "Reach", "How far it goes from there; 0: it is the same everywhere", 2), s.reach);
+    v.number(count("seed", "Another one", "Each number gives other clouds", 0, 1000000), s.seed);
+}
+
+void describe(Visitor& v, finish::Trail& t)
+{
+    using finish::TrailForm;
+    const bool along = t.form == TrailForm::Along;
+    v.oneOf({"way", "Way", "Of the movement"}, t.form, kTrailForms);
+    v.number(length("lengthPt", "Length", "How far it moves", 0, 5000).in(1, 1).when(along), t.length);
+    v.number(angle("turn", "Goes to", "0 is right, 90 up", -360, 360).when(along), t.turn);
+    v.number(angle("angle", "Angle", "How far it turns", 0, 360).when(t.form == TrailForm::Round), t.angle);
+    v.number(share("zoom", "Zoom", "How far it moves, of the way to the point", 0.9).when(t.form == TrailForm::Zoom), t.zoom);
+    v.number(place("x", "Across", "The point, from the sheet's middle").when(!along), t.x);
+    v.number(place("y", "Up", "The point, from the sheet's middle").when(!along), t.y);
+    v.flag({"onlyBehind", "Only behind", "What moves leaves a trail, instead of being blurred both ways"}, t.onlyBehind);
+}
+
+void describe(Visitor& v, finish::Stuff& s)
+{
+    using finish::StuffForm;
+    const bool covers = s.form == StuffForm::Dust || s.form == StuffForm::Scratches || s.form == StuffForm::Worn;
+    v.oneOf({"form", "Form", "What it is"}, s.form, kStuffForms);
+    v.number(length("sizePt", "Size", "Of a fibre, a thread, a speck", 0.1, 500).in(0.5, 2), s.size);
+    v.number(share("amount", "Amount", "How much of it is seen"), s.amount);
+    v.number(angle("turn", "Turned", "Of threads and scratches", -360, 360).when(s.form != StuffForm::Dust), s.turn);
+    v.colour({"colour", "Colour", "Of specks, scratches and bare paper", Counts::Exposure, covers}, s.colour, &s.swatch);
+    v.number(count("seed", "Another one", "Each number gives another sheet", 0, 1000000), s.seed);
+}
+
+void describe(Visitor& v, finish::Misprint& m)
+{
+    v.number(length("rightPt", "Right by", "Of cyan; yellow goes the other way", -1000, 1000).in(0.1, 2), m.right);
+    v.number(length("downPt", "Down by", "Of cyan; yellow goes the other way", -1000, 1000).in(0.1, 2), m.down);
+}
+
+void describe(Visitor& v, finish::Bands& b)
+{
+    v.number(length("sizePt", "Size", "From band to band", 0.5, 10000).in(1, 1), b.size);
+    v.number(angle("turn", "Across", "The way across them; 0 is right, 90 up", -360, 360), b.turn);
+    v.number(share("softness", "Softness", "How far they go over"), b.softness);
+    v.number(share("variation", "Variation", "Of their widths"), b.variation);
+    v.colour({"colour", "Colour", "Of every other band"}, b.colour, &b.swatch);
+    v.colour({"to", "To", "Of those between"}, b.to, nullptr);
+    v.number(share("toOpacity", "Covers there", "How much those between cover"), b.toOpacity);
+    v.number(count("seed", "Another one", "Each number gives other widths", 0, 1000000), b.seed);
+}
+
+void describe(Visitor& v, finish::Print& p)
+{
+    v.text({{"piece", "Piece", "That is printed flat over the picture, as it lies on the sheet, and is no body"}}, p.piece);
+    v.colour({"colour", "Colour", "Of the print"}, p.colour, &p.swatch);
+}
+
+void describe(Visitor& v, finish::Code& c)
+{
+    v.oneOf({"code", "Code", "A QR code for any text, or the 13 digits of an article's number"}, c.form, kCodeForms);
+    v.text({{"text", "Says", "What machines read: an address, or 12 or 13 digits of an EAN"}}, c.text);
+    v.number(place("x", "Across", "Its middle, from that of the sheet"), c.x);
+    v.number(place("y", "Up", "Its middle, from that of the sheet"), c.y);
+    v.number(length("sizePt", "Size", "Its width, with the quiet zone round it", 5, 100000).in(1, 1), c.size);
+    v.colour({"colour", "Colour", "Of the bars; dark, for readers to see them"}, c.colour, &c.swatch);
+    v.colour({"paper", "Field", "Light, for readers to see the bars"}, c.paper, nullptr);
+}
+
 void describe(Visitor& v, Layer& l)
 {
     v.text({{"name", "Name", "Empty: it is named after what it does"}}, l.name);
     v.flag({"on", "On", "It is seen"}, l.on);
     v.number(share("strength", "Strength", "0 changes nothing"), l.strength);
-    v.oneOf({"blend", "Blend", "How it goes over what is below", Counts::Exposure, !std::holds_alternative<finish::Halo>(l.what)}, l.blend,
-            kBlends);
+    v.oneOf({"blend", "Blend", "How it goes over what is below", Counts::Exposure, !l.isLight()}, l.blend, kBlends);
     v.oneOf({"acts", "Acts on", "Where it is seen"}, l.acts, kActs);
     v.list({"pieces", "Only on", "Ids of pieces, or of their letters as \"p1/a2\"; none: on all"}, l.pieces);
     v.list({"parts", "Only on parts", "Names of parts, such as face or side; none: on all"}, l.parts);
+    v.text({{"lightOf", "Light of", "Id of a lamp, or \"surroundings\": it acts as far as the light is of that one; empty: of any"}},
+           l.light);
+    v.number(length("edgePt", "Soft edge", "How softly it ends there", 0, 1000).in(0.5, 2), l.edge);
+    v.number(share("darkest", "Not darker", "It acts on what is at least so bright"), l.darkest);
+    v.number(share("brightest", "Not brighter", "It acts on what is at most so bright"), l.brightest);
+    v.number(share("fades", "Fades", "Across the frame; 1: to nothing"), l.fades);
+    v.number(angle("fadesTurn", "Fades to", "0 the right, 90 the top", -360, 360).when(l.fades > 0), l.fadesTurn);
     v.flag({"inverted", "Inverted", "Everywhere but there"}, l.inverted);
     describe(v, l.what);
 }

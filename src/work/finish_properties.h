@@ -8,11 +8,30 @@ namespace work {
 
 template <>
 struct Kinds<decltype(Layer::what)> {
-    static constexpr KindName names[] = {
-        {"tone", "Tone"},         {"levels", "Levels"},       {"duotone", "Two colours"},    {"fill", "Fill"},
-        {"halo", "Halo"},         {"soften", "Soften"},       {"sharpen", "Sharpen"},        {"grain", "Grain"},
-        {"vignette", "Vignette"}, {"raster", "Print raster"}, {"flatShadow", "Flat shadow"}, {"picture", "Picture"},
-        {"lines", "Edge lines"}};
+    static constexpr KindName names[] = {{"tone", "Tone"},
+                                         {"levels", "Levels"},
+                                         {"duotone", "Two colours"},
+                                         {"fill", "Fill"},
+                                         {"halo", "Halo"},
+                                         {"soften", "Soften"},
+                                         {"sharpen", "Sharpen"},
+                                         {"grain", "Grain"},
+                                         {"vignette", "Vignette"},
+                                         {"raster", "Print raster"},
+                                         {"flatShadow", "Flat shadow"},
+                                         {"picture", "Picture"},
+                                         {"lines", "Edge lines"},
+                                         {"curves", "Curve"},
+                                         {"mixer", "Channel mix"},
+                                         {"rays", "Star rays"},
+                                         {"particles", "Sparks and confetti"},
+                                         {"smoke", "Smoke"},
+                                         {"trail", "Motion blur"},
+                                         {"stuff", "Paper and wear"},
+                                         {"misprint", "Misregistration"},
+                                         {"bands", "Bands"},
+                                         {"print", "Flat piece"},
+                                         {"code", "Code"}};
 };
 
 inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
@@ -47,6 +66,24 @@ inline constexpr Named<surface::PictureEdges> kPictureEdges[] = {{surface::Pictu
                                                                  {surface::PictureEdges::Mirror, "mirror", "Mirrored"},
                                                                  {surface::PictureEdges::Once, "once", "Once"}};
 
+inline constexpr Named<finish::CurveOf> kCurvesOf[] = {{finish::CurveOf::All, "all", "All"},
+                                                       {finish::CurveOf::Red, "red", "Red"},
+                                                       {finish::CurveOf::Green, "green", "Green"},
+                                                       {finish::CurveOf::Blue, "blue", "Blue"}};
+inline constexpr Named<finish::ParticleForm> kParticleForms[] = {{finish::ParticleForm::Sparks, "sparks", "Sparks"},
+                                                                 {finish::ParticleForm::Dots, "dots", "Soft dots"},
+                                                                 {finish::ParticleForm::Confetti, "confetti", "Confetti"}};
+inline constexpr Named<finish::TrailForm> kTrailForms[] = {{finish::TrailForm::Along, "along", "Along a line"},
+                                                           {finish::TrailForm::Round, "round", "Round a point"},
+                                                           {finish::TrailForm::Zoom, "zoom", "Towards a point"}};
+inline constexpr Named<finish::StuffForm> kStuffForms[] = {{finish::StuffForm::Paper, "paper", "Paper"},
+                                                           {finish::StuffForm::Canvas, "canvas", "Canvas"},
+                                                           {finish::StuffForm::Dust, "dust", "Dust"},
+                                                           {finish::StuffForm::Scratches, "scratches", "Scratches"},
+                                                           {finish::StuffForm::Worn, "worn", "Worn print"}};
+inline constexpr Named<finish::CodeForm> kCodeForms[] = {{finish::CodeForm::Qr, "qr", "QR code"},
+                                                         {finish::CodeForm::Ean13, "ean13", "EAN-13"}};
+
 void describe(Visitor& v, finish::Tone& of);
 void describe(Visitor& v, finish::Levels& of);
 void describe(Visitor& v, finish::Duotone& of);
@@ -60,6 +97,17 @@ void describe(Visitor& v, finish::PrintRaster& of);
 void describe(Visitor& v, finish::FlatShadow& of);
 void describe(Visitor& v, finish::Picture& of);
 void describe(Visitor& v, finish::Lines& of);
+void describe(Visitor& v, finish::Curves& of);
+void describe(Visitor& v, finish::Mixer& of);
+void describe(Visitor& v, finish::Rays& of);
+void describe(Visitor& v, finish::Particles& of);
+void describe(Visitor& v, finish::Smoke& of);
+void describe(Visitor& v, finish::Trail& of);
+void describe(Visitor& v, finish::Stuff& of);
+void describe(Visitor& v, finish::Misprint& of);
+void describe(Visitor& v, finish::Bands& of);
+void describe(Visitor& v, finish::Print& of);
+void describe(Visitor& v, finish::Code& of);
 void describe(Visitor& v, Layer& of);
 void describe(Visitor& v, Finish& of);
 

@@ -49,7 +49,7 @@ void standOnFloor(Work& work, Cache& cache)
     std::map<std::string, Standing> standing;
     double lowest = 1e300;
     for (const auto& [id, piece] : work.pieces.items)
-        if (piece.placement.stance == Stance::AgainstWall && !piece.hidden)
+        if (piece.placement.stance == Stance::AgainstWall && !piece.hidden && !isFlat(work, id))
             if (const auto at = standingOf(work, id, cache)) {
                 standing[id] = *at;
                 lowest = std::min(lowest, at->baseline);

@@ -513,6 +513,62 @@ std::map<std::string, outline::DrawnShape> curvesOf(const Work& work, const Piec
     return curves;
 }
 
+namespace {
+
+// Where a piece stands on the sheet, rolled, neither turned nor tilted.
+base::Pose flatPose(const Work& work, const std::string& id)
+{
+    const Placement placement = work.placementOf(id);
+    base::Pose flat = turned(2, placement.stance == Stance::OnFloor ? 0 : placement.roll);
+    flat.origin = {placement.x, placement.stance == Stance::OnFloor ? -work.ground.floorBelow : placement.y, 0};
+    return flat;
+}
+
+// The same of a part of it, moved, rolled and sized.
+base::Pose flatPose(const Piece& piece, const PieceOutlines& outlines, const PieceOutlines::Part& part, const base::Pose& flat)
+{
+    const LetterOwn* own = poseOwn(piece, part);
+    LetterOwn posed = own ? *own : LetterOwn();
+    posed.turn = posed.tilt = 0;
+    const base::Pose pose = poseOn(flat, outlines.shift, *part.outlined, &posed);
+    const base::Box2 box = outline::bounds(*part.outlined);
+    const base::Vec2 middle = box.empty() ? base::Vec2() : (box.low + box.high) * 0.5;
+    base::Pose larger;
+    larger.right.x = larger.up.y = posed.scale;
+    larger.origin = {middle.x * (1 - posed.scale), middle.y * (1 - posed.scale), 0};
+    return after(pose, larger);
+}
+
+}  // namespace
+
+base::Result<finish::FlatShape> flatShapeOf(const Work& work, const std::string& id, double tolerancePt, Cache& cache)
+{
+    const Piece& piece = work.pieces.items.at(id);
+    finish::FlatShape shape;
+    if (std::holds_alternative<Newer>(piece.source))
+        return shape;
+    const auto outlines = outlinesOf(work, id, tolerancePt, cache, {});
+    if (!outlines)
+        return tl::unexpected<base::Error>(outlines.error());
+    base::Pose flat = flatPose(work, id);
+    flat.origin = flat.origin - base::Vec3{work.shownSheet().x, work.shownSheet().y, 0};
+    for (const PieceOutlines::Part& part : outlines->parts) {
+        if (part.copy != 0)
+            continue;
+        const base::Pose pose = flatPose(piece, *outlines, part, flat);
+        for (const outline::PlacedOutline& placed : part.outlined->outlines)
+            for (const outline::Contour& contour : placed.outline->contours) {
+                std::vector<Vec2>& line = shape.emplace_back();
+                for (const outline::Edge& edge : contour) {
+                    const Vec2 at = placed.at(edge.from);
+                    const base::Vec3 on = pose.apply({at.x, at.y, 0});
+                    line.push_back({on.x, on.y});
+                }
+            }
+    }
+    return shape;
+}
+
 base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std::string& id, double tolerancePt, Cache& cache)
 {
     const Piece& piece = work.pieces.items.at(id);
@@ -522,9 +578,7 @@ base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std:
     const auto outlines = outlinesOf(work, id, tolerancePt, cache, {});
     if (!outlines)
         return tl::unexpected<base::Error>(outlines.error());
-    const Placement placement = work.placementOf(id);
-    base::Pose flat = turned(2, placement.stance == Stance::OnFloor ? 0 : placement.roll);
-    flat.origin = {placement.x, placement.stance == Stance::OnFloor ? -work.ground.floorBelow : placement.y, 0};
+    const base::Pose flat = flatPose(work, id);
     const std::vector<double> growths = growthsOf(piece, 0);
     const bool isGrown = std::any_of(growths.begin(), growths.end(), [](double g) { return g != 0; }) || isShaped(piece) ||
                          (piece.shape() && piece.shape()->isPlate()) || (piece.lettering() && piece.lettering()->run.isBetween());
@@ -532,17 +586,7 @@ base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std:
     for (const PieceOutlines::Part& part : outlines->parts) {
         if (part.copy != 0)
             continue;
-        const LetterOwn* own = poseOwn(piece, part);
-        // Flat: moved, rolled and sized, neither turned nor tilted.
-        LetterOwn posed = own ? *own : LetterOwn();
-        posed.turn = posed.tilt = 0;
-        base::Pose pose = poseOn(flat, outlines->shift, *part.outlined, &posed);
-        const base::Box2 box = outline::bounds(*part.outlined);
-        const base::Vec2 middle = box.empty() ? base::Vec2() : (box.low + box.high) * 0.5;
-        base::Pose larger;
-        larger.right.x = larger.up.y = posed.scale;
-        larger.origin = {middle.x * (1 - posed.scale), middle.y * (1 - posed.scale), 0};
-        pose = after(pose, larger);
+        const base::Pose pose = flatPose(piece, *outlines, part, flat);
         std::map<std::string, outline::DrawnShape> letters;
         for (const outline::PlacedOutline& o : part.outlined->outlines)
             for (const int number : o.letters) {

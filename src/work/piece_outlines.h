@@ -55,6 +55,10 @@ struct DrawnLetter {
 // within `tolerancePt`. `colour` is that of the face. Errors as outlinesOf().
 base::Result<std::vector<DrawnLetter>> drawnLetters(const Work& work, const std::string& piece, double tolerancePt, Cache& cache);
 
+// A piece as it lies flat on the shown sheet, as drawnLetters() has it: areas of straight edges, pt from the sheet's middle, y up. Errors
+// as outlinesOf().
+base::Result<finish::FlatShape> flatShapeOf(const Work& work, const std::string& piece, double tolerancePt, Cache& cache);
+
 // Pieces as an SVG of the sheet's size: a group for each, a path for each letter, in true curves. Hidden ones are left out. Errors as
 // outlinesOf().
 base::Result<std::string> piecesAsSvg(const Work& work, const std::vector<std::string>& pieces, Cache& cache);

@@ -268,9 +268,9 @@ bool isEmissive(const Work& work)
     };
     return std::any_of(work.pieces.items.begin(), work.pieces.items.end(), [&](const auto& item) {
         const Piece& piece = item.second;
-        return !piece.hidden && (emits(piece.material) || std::any_of(piece.letters.begin(), piece.letters.end(), [&](const auto& own) {
-                                     return own.second.material && emits(*own.second.material);
-                                 }));
+        return !piece.hidden && !isFlat(work, item.first) &&
+               (emits(piece.material) || std::any_of(piece.letters.begin(), piece.letters.end(),
+                                                     [&](const auto& own) { return own.second.material && emits(*own.second.material); }));
     });
 }
 
@@ -426,9 +426,33 @@ render::Scene makeScene(const Work& work, const WorkBodies& bodies)
     return scene;
 }
 
+namespace {
+
+// Some other piece is made with it.
+bool isTakenByOthers(const Work& work, const std::string& id)
+{
+    return std::ranges::any_of(work.pieces.items, [&](const auto& item) {
+        const Piece& piece = item.second;
+        return (piece.lettering() && piece.lettering()->run.piece == id) || (piece.shape() && piece.shape()->piece == id) ||
+               std::ranges::any_of(piece.steps.items, [&](const auto& step) {
+                   const auto* combine = std::get_if<Combine>(&step.second.what);
+                   return combine && combine->piece == id;
+               });
+    });
+}
+
+}  // namespace
+
 Work exposureOf(const Work& work)
 {
     Work exposed = work;
+    // What is no body is in no film, but where others are made with it.
+    for (auto& [id, piece] : exposed.pieces.items)
+        if (piece.hidden || isFlat(work, id)) {
+            if (!isTakenByOthers(work, id))
+                piece = {};
+            piece.hidden = true;
+        }
     dropLaterThanExposure(exposed);
     dropUnusedAssets(exposed);
     std::erase_if(exposed.assets, [](const auto& asset) { return isKeptPicture(asset.first); });

@@ -36,7 +36,7 @@ private Q_SLOTS:
         QCOMPARE(w.finish.layers.items.at(copy), w.finish.layers.items.at(grain));
         session::removeLayer(w, tone);
         QVERIFY(!w.finish.layers.items.contains(tone) && w.finish.layers.order.size() == 3);
-        QCOMPARE(session::layerTitle(w.finish.layers.items.at(grain)), std::string("Grain"));
+        QCOMPARE(session::layerTitle(w, w.finish.layers.items.at(grain)), std::string("Grain"));
         QVERIFY(work::leastNextId(w) <= w.nextId);
     }
 
@@ -73,7 +73,7 @@ private Q_SLOTS:
         w.finish.layers.items.at(id).on = true;
         w.finish.layers.items.at(id).what = work::Newer{"ripple", "{}"};
         QVERIFY(work::layersOf(w).empty());
-        QCOMPARE(session::layerTitle(w.finish.layers.items.at(id)), std::string("ripple, made by a newer version"));
+        QCOMPARE(session::layerTitle(w, w.finish.layers.items.at(id)), std::string("ripple, made by a newer version"));
     }
 
     // A finish made on one sheet fits another: its lengths grow; beside what is there, or in its place; kept without names of pieces.

@@ -221,13 +221,7 @@ void LightDeskView::showEvent(QShowEvent* event)
 
 QString LightDeskView::titleOf(const std::string& entry) const
 {
-    if (entry == work::kSurroundingsEntry)
-        return tr("Surroundings");
-    if (entry == work::kEmissiveEntry)
-        return tr("Materials that give off light");
-    if (const auto card = m_work.surroundings.cards.items.find(entry); card != m_work.surroundings.cards.items.end())
-        return card->second.name.empty() ? tr("Card") : QString::fromStdString(card->second.name);
-    return QString::fromStdString(session::lightTitle(m_work, entry));
+    return tr(session::entryTitle(m_work, entry).c_str());
 }
 
 void LightDeskView::set(const std::string& entry, const std::function<void(work::DeskChannel&)>& change)

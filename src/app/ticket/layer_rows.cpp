@@ -2,15 +2,20 @@
 
 #include <QDropEvent>
 #include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/fields/one_of_field.h"
 #include "app/style.h"
 #include "app/ticket/picture_rows.h"
 #include "session/layers.h"
+#include "work/codes.h"
+#include "work/light_desk.h"
 
 namespace app {
 
@@ -48,7 +53,7 @@ public:
                 return;
             const std::string id = idOf(item), name = item->text().toStdString();
             const bool on = item->checkState() == Qt::Checked;
-            const bool renamed = name != session::layerTitle(layersNow(m_context).items.at(id));
+            const bool renamed = name != session::layerTitle(m_context.session->work(), layersNow(m_context).items.at(id));
             m_context.session->edit((renamed ? Section::tr("Rename layer")
                                      : on    ? Section::tr("Layer on")
                                              : Section::tr("Layer off"))
@@ -77,7 +82,7 @@ public:
             const std::string& id = layers.order[layers.order.size() - 1 - static_cast<std::size_t>(i)];
             const work::Layer& layer = layers.items.at(id);
             item(i)->setData(Qt::UserRole, text(id));
-            item(i)->setText(text(session::layerTitle(layer)));
+            item(i)->setText(text(session::layerTitle(m_context.session->work(), layer)));
             item(i)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled | Qt::ItemIsDragEnabled | Qt::ItemIsEditable |
                               Qt::ItemIsUserCheckable);
             item(i)->setCheckState(layer.on ? Qt::Checked : Qt::Unchecked);
@@ -155,6 +160,41 @@ void addKind(Rows* rows, const Context& context, const Shown& shown, const std::
             more->property(reach, value.number.key, {.id = idOf(value.number.key).c_str()});
 }
 
+// Whose light it acts on: any, or that of a lamp, of the surroundings or a card.
+void addLightOf(Rows* rows, const Context& context, const Rows::Reach<work::Layer>& reach)
+{
+    auto* field = new OneOfField;
+    field->setObjectName("finish.where.lightOf");
+    field->setToolTip(Section::tr("It acts as far as the light there is of this one"));
+    const auto entries = [=] {
+        std::vector<std::string> ids{std::string()};
+        for (const work::DeskChannel& channel : work::deskOf(context.session->work()).channels)
+            ids.push_back(channel.entry);
+        return ids;
+    };
+    QObject::connect(field, &QComboBox::activated, field, [=](int index) {
+        const auto ids = entries();
+        if (index >= 0 && index < static_cast<int>(ids.size()))
+            context.session->edit(Section::tr("Where a layer acts").toStdString(), [&](work::Work& w) {
+                for (work::Layer* layer : reach.in(w))
+                    layer->light = ids[static_cast<std::size_t>(index)];
+            });
+    });
+    rows->labelled(Section::tr("Light of"), field, [=] {
+        const auto layer = reach.of(context.session->work());
+        if (layer.empty())
+            return;
+        field->clear();
+        int at = -1;
+        for (const std::string& id : entries()) {
+            if (id == layer.front()->light)
+                at = field->count();
+            field->addItem(id.empty() ? Section::tr("Any") : text(session::entryTitle(context.session->work(), id)));
+        }
+        field->setCurrentIndex(at);
+    });
+}
+
 // What of the picture a layer acts on.
 void addWhere(Rows* rows, const Context& context, const Shown& shown)
 {
@@ -168,7 +208,9 @@ void addWhere(Rows* rows, const Context& context, const Shown& shown)
         [=] { return layerNow() ? text(session::whereText(context.session->work(), *layerNow())) : QString(); },
         [=] { return layerNow() != nullptr; });
     where->property(reach, "acts");
-    where->property(reach, "inverted");
+    addLightOf(where, context, reach);
+    for (const char* key : {"edgePt", "darkest", "brightest", "fades", "fadesTurn", "inverted"})
+        where->property(reach, key);
     auto* box = new QWidget;
     auto* line = new QHBoxLayout(box);
     line->setContentsMargins(0, 0, 0, 0);
@@ -203,6 +245,13 @@ void addWhere(Rows* rows, const Context& context, const Shown& shown)
     where->wide(box, [=] { all->setEnabled(layerNow() && !(layerNow()->pieces.empty() && layerNow()->parts.empty())); });
 }
 
+void choosePiece(const Context& context, const std::string& piece)
+{
+    session::Choice choice;
+    choice.set({piece, {}});
+    context.session->choose(choice);
+}
+
 QWidget* layerButtons(const Context& context, const Shown& shown)
 {
     auto* box = new QWidget;
@@ -219,15 +268,44 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
     auto* add = button("add", Section::tr("Add"), Section::tr("A layer over the others, done to the picture as it is developed"));
     auto* menu = new QMenu(add);
     menu->setObjectName("finish.layers.menu");
-    for (std::size_t kind = 0; kind < std::size(work::Kinds<decltype(work::Layer::what)>::names); ++kind) {
-        const auto& name = work::Kinds<decltype(work::Layer::what)>::names[kind];
-        menu->addAction(Section::tr(name.label), box,
-                        [=] {
-                            context.session->edit(Section::tr("Add layer").toStdString(),
-                                                  [&](work::Work& w) { *shown = session::addLayer(w, kind, *shown); });
-                        })
-            ->setObjectName(QString("layer.") + name.name);
-    }
+    const auto entry = [&](QMenu* to, const char* name, const QString& label, std::function<std::string(work::Work&)> make) {
+        to->addAction(label, box, [=] {
+              context.session->edit(Section::tr("Add layer").toStdString(), [&](work::Work& w) { *shown = make(w); });
+          })->setObjectName(QString("layer.") + name);
+    };
+    const auto kinds = [&](const QString& title, std::initializer_list<const char*> names) {
+        QMenu* to = menu->addMenu(title);
+        for (const char* name : names) {
+            const auto& all = work::Kinds<decltype(work::Layer::what)>::names;
+            const auto kind = std::ranges::find_if(all, [&](const auto& k) { return std::string_view(k.name) == name; }) - std::begin(all);
+            entry(to, name, Section::tr(all[kind].label),
+                  [=](work::Work& w) { return session::addLayer(w, static_cast<std::size_t>(kind), *shown); });
+        }
+        return to;
+    };
+    kinds(Section::tr("Tone"), {"tone", "levels", "curves", "mixer", "duotone"});
+    kinds(Section::tr("Colour and stuff"), {"fill", "bands", "stuff", "grain", "raster", "misprint", "vignette"});
+    kinds(Section::tr("Light"), {"halo", "rays", "particles", "smoke"});
+    kinds(Section::tr("Blur and sharpen"), {"soften", "trail", "sharpen"});
+    kinds(Section::tr("Lines and shadow"), {"lines", "flatShadow"});
+    QMenu* in = kinds(Section::tr("In front"), {"picture", "code"});
+    in->addAction(Section::tr("Caption"), box, [=] {
+          std::string piece;
+          context.session->edit(Section::tr("Add caption").toStdString(), [&](work::Work& w) {
+              *shown = session::addCaption(w, Section::tr("Caption").toStdString(), *shown);
+              piece = std::get<finish::Print>(w.finish.layers.items.at(*shown).what).piece;
+          });
+          choosePiece(context, piece);
+      })->setObjectName("layer.caption");
+    in->addAction(Section::tr("The chosen piece, flat"), box, [=] {
+          const auto chosen = context.session->choice().pieces();
+          if (chosen.empty()) {
+              context.say(Section::tr("No piece is chosen: click one in the picture or in the list first"));
+              return;
+          }
+          context.session->edit(Section::tr("Add layer").toStdString(),
+                                [&](work::Work& w) { *shown = session::addPrint(w, chosen.back(), *shown); });
+      })->setObjectName("layer.print");
     add->setMenu(menu);
     QObject::connect(button("double", Section::tr("Duplicate"), {}), &QPushButton::clicked, box, [=] {
         if (layersNow(context).items.contains(*shown))
@@ -254,6 +332,67 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
     move("up", Qt::UpArrow, Section::tr("Over the next one"), 1);
     move("down", Qt::DownArrow, Section::tr("Under the one before"), -1);
     return box;
+}
+
+void addPrintRows(Rows* rows, const Context& context, const Shown& shown)
+{
+    const auto print = ofLayer<finish::Print>(shown);
+    auto* choose = new QPushButton(Section::tr("Choose its piece"));
+    choose->setObjectName("finish.print.choose");
+    choose->setToolTip(Section::tr("Then its text, face and place are in the sections for pieces"));
+    QObject::connect(choose, &QPushButton::clicked, choose, [=] {
+        const auto found = print.of(context.session->work());
+        if (!found.empty() && context.session->work().pieces.items.contains(found.front()->piece))
+            choosePiece(context, found.front()->piece);
+    });
+    rows->wide(choose, {}, [=] { return !print.of(context.session->work()).empty(); });
+    rows->property(print, "colour", {.id = "print.colour"});
+}
+
+void addCodeRows(Rows* rows, const Context& context, const Shown& shown)
+{
+    const auto code = ofLayer<finish::Code>(shown);
+    const auto when = [=] { return !code.of(context.session->work()).empty(); };
+    auto* says = new QLineEdit;
+    says->setObjectName("finish.code.text");
+    says->setAccessibleName(Section::tr("What the code says"));
+    auto* wrong = new QLabel;
+    wrong->setObjectName("finish.code.wrong");
+    wrong->setWordWrap(true);
+    QObject::connect(says, &QLineEdit::editingFinished, says, [=] {
+        const auto found = code.of(context.session->work());
+        if (!found.empty() && found.front()->text != says->text().toStdString())
+            context.session->edit(Section::tr("Code").toStdString(), [&](work::Work& w) {
+                for (finish::Code* one : code.in(w))
+                    one->text = says->text().toStdString();
+            });
+    });
+    rows->property(code, "code", {.id = "code.code"});
+    rows->labelled(
+        Section::tr("Says"), says,
+        [=] {
+            const auto found = code.of(context.session->work());
+            if (!found.empty() && !says->hasFocus())
+                says->setText(text(found.front()->text));
+        },
+        when);
+    rows->wide(
+        wrong,
+        [=] {
+            const auto found = code.of(context.session->work());
+            const auto made = found.empty() ? base::Result<work::CodeShapes>() : work::codeOf(found.front()->form, found.front()->text);
+            wrong->setText(made ? QString() : text(made.error().message));
+        },
+        [=] {
+            const auto found = code.of(context.session->work());
+            return !found.empty() && !work::codeOf(found.front()->form, found.front()->text);
+        });
+    for (const char* key : {"x", "y", "sizePt"})
+        rows->property(code, key, {.id = (std::string("code.") + (std::string(key) == "sizePt" ? "size" : key)).c_str()});
+    Rows* more = rows->group(
+        "code.more", Section::tr("More"), [] { return QString(); }, when);
+    more->property(code, "colour");
+    more->property(code, "paper");
 }
 
 }  // namespace
@@ -304,6 +443,17 @@ void addLayerRows(Rows* rows, const Context& context)
         "picture.more", Section::tr("More"), [] { return QString(); }, [=] { return !picture.of(context.session->work()).empty(); });
     more->property(picture, "turn");
     addKind<finish::Lines>(rows, context, shown);
+    addKind<finish::Curves>(rows, context, shown);
+    addKind<finish::Mixer>(rows, context, shown, {"redRed", "redGreen", "redBlue"});
+    addKind<finish::Rays>(rows, context, shown);
+    addKind<finish::Particles>(rows, context, shown, {"form", "count", "sizePt", "colour", "to"});
+    addKind<finish::Smoke>(rows, context, shown);
+    addKind<finish::Trail>(rows, context, shown);
+    addKind<finish::Stuff>(rows, context, shown);
+    addKind<finish::Misprint>(rows, context, shown);
+    addKind<finish::Bands>(rows, context, shown, {"sizePt", "turn", "colour", "to"});
+    addPrintRows(rows, context, shown);
+    addCodeRows(rows, context, shown);
 }
 
 }  // namespace app

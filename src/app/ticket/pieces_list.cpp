@@ -119,7 +119,7 @@ std::map<std::uint16_t, QRect> boxesOf(const picture::Raster<film::PixelId>& ids
 
 }  // namespace
 
-QString pieceDetail(const work::Piece& piece)
+QString pieceDetail(const work::Piece& piece, bool flat)
 {
     QString line = piece.lettering() ? PiecesList::tr("lettering")
                    : piece.artwork() ? (piece.letterIds().size() == 1 ? PiecesList::tr("artwork, 1 shape")
@@ -128,6 +128,8 @@ QString pieceDetail(const work::Piece& piece)
                                      : PiecesList::tr("made by a newer version");
     if (piece.copies.all() > 1)
         line += PiecesList::tr(", %n linked", nullptr, piece.copies.all() - 1);
+    if (flat)
+        line += PiecesList::tr(", printed flat");
     if (piece.hidden)
         line += PiecesList::tr(", hidden");
     if (piece.locked)
@@ -257,7 +259,8 @@ void PiecesList::refresh()
             continue;
         }
         const work::Piece& piece = w.pieces.items.at(id);
-        const QString title = QString::fromStdString(session::titleOf(piece)), detail = pieceDetail(piece);
+        const QString title = QString::fromStdString(session::titleOf(piece)),
+                      detail = pieceDetail(piece, isFlat(m_context.session->work(), id));
         item(i)->setText(title);
         item(i)->setData(Detail, detail);
         item(i)->setData(Faint, piece.hidden);

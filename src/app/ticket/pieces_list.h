@@ -44,6 +44,6 @@ private:
 };
 
 // What the list says of a piece beside its name: "lettering, 2 linked, hidden".
-QString pieceDetail(const work::Piece& piece);
+QString pieceDetail(const work::Piece& piece, bool flat);
 
 }  // namespace app

@@ -1,0 +1,352 @@
+// Layers that draw out, strew and move: halos and rays over light, motion, misregistration, particles.
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "finish/blur.h"
+#include "finish/placed.h"
+#include "picture/colour.h"
+
+namespace finish {
+
+namespace {
+
+// What is brighter than `from`, three channels.
+Image brightPart(const Placed& placed, std::span<const Image* const> in, float from)
+{
+    Image bright(in[0]->area, 3);
+    for (int y = bright.area.y0; y < bright.area.y1; ++y)
+        for (int x = bright.area.x0; x < bright.area.x1; ++x) {
+            const Rgb light = rgbAt(in[0]->at(x, y));
+            const float most = std::max({light.x, light.y, light.z});
+            const Rgb gives = most > from ? light * ((most - from) / most * placed.weight(in, x, y)) : Rgb{};
+            float* to = bright.at(x, y);
+            to[0] = gives.x;
+            to[1] = gives.y;
+            to[2] = gives.z;
+        }
+    return bright;
+}
+
+// Adds light; it covers what is behind as far as it would hide it.
+void addTo(Image& out, const Image& below, const Image& light, Rgb factor)
+{
+    for (int y = out.area.y0; y < out.area.y1; ++y)
+        for (int x = out.area.x0; x < out.area.x1; ++x) {
+            const float* is = below.at(x, y);
+            const Rgb more = rgbAt(light.at(x, y)) * factor;
+            const float covers = std::clamp(std::max({more.x, more.y, more.z}), 0.0f, 1.0f);
+            put(out.at(x, y), rgbAt(is) + more, 1 - (1 - is[3]) * (1 - covers));
+        }
+}
+
+// How often a way of so many px is doubled from less than one.
+int doublingsOf(double px)
+{
+    return std::max(0, static_cast<int>(std::ceil(std::log2(std::max(1.0, px)))));
+}
+
+int drawnReach(double px)
+{
+    return static_cast<int>(std::ceil(px)) + doublingsOf(px) + 2;  // each doubling looks at a neighbour more
+}
+
+// Every pixel drawn out by (dx, dy) px, even or so that `left` of it is there at the end; their mean. Nothing comes from beyond the image.
+Image drawnOut(Image image, double dx, double dy, double left)
+{
+    const double length = std::hypot(dx, dy);
+    const int doublings = doublingsOf(length);
+    const double parts = std::exp2(doublings);
+    double decay = std::pow(left, 1 / parts), sum = 1;
+    const int channels = image.pixels.channels;
+    for (int i = 0; i < doublings; ++i) {
+        const double by = std::exp2(i) / parts;
+        Image longer = image;
+        const auto w = static_cast<float>(decay);
+        const Area& a = image.area;
+        const double mx = dx * by, my = dy * by, fx = std::floor(-mx), fy = std::floor(-my);
+        const auto u = static_cast<float>(-mx - fx), v = static_cast<float>(-my - fy);
+        const float weights[4] = {w * (1 - u) * (1 - v), w * u * (1 - v), w * (1 - u) * v, w * u * v};
+        for (int y = a.y0; y < a.y1; ++y)
+            for (int corner = 0; corner < 4; ++corner) {
+                const int ox = static_cast<int>(fx) + corner % 2, sy = y + static_cast<int>(fy) + corner / 2;
+                if (weights[corner] == 0 || sy < a.y0 || sy >= a.y1)
+                    continue;
+                const int from = std::max(a.x0, a.x0 - ox), to = std::min(a.x1, a.x1 - ox);
+                if (from >= to)
+                    continue;
+                const float* in = image.at(from + ox, sy);
+                float* out = longer.at(from, y);
+                const float weight = weights[corner];
+                for (int k = 0; k < (to - from) * channels; ++k)
+                    out[k] += weight * in[k];
+            }
+        image = std::move(longer);
+        sum *= 1 + decay;
+        decay *= decay;
+    }
+    const auto scale = static_cast<float>(1 / sum);
+    for (float& value : image.pixels.values)
+        value *= scale;
+    return image;
+}
+
+}  // namespace
+
+int addStep(Graph& graph, int last, const Placed& placed, const Halo& halo)
+{
+    const double sigma = placed.px(halo.radius) / 2;
+    const Rgb factor = halo.tint * static_cast<float>(std::exp2(halo.stops));
+    const auto from = static_cast<float>(halo.from);
+    return graph.add({placed.inputs(last), blurReach(sigma), 4, [=](std::span<const Image* const> in, Image& out) {
+                          addTo(out, *in[0], blurred(brightPart(placed, in, from), out.area, sigma), factor);
+                      }});
+}
+
+int addStep(Graph& graph, int last, const Placed& placed, const Rays& rays)
+{
+    constexpr double kLeft = 0.01, kTimes = 2;  // twice as far as where a tenth is left
+    const double length = placed.px(rays.length) * kTimes;
+    const Rgb factor = rays.tint * static_cast<float>(std::exp2(rays.stops));
+    const auto from = static_cast<float>(rays.from);
+    return graph.add({placed.inputs(last), drawnReach(length), 4, [=](std::span<const Image* const> in, Image& out) {
+                          const Image bright = brightPart(placed, in, from);
+                          Image light(bright.area, 3);
+                          const bool any = std::ranges::any_of(bright.pixels.values, [](float v) { return v > 0; });
+                          for (int i = 0; any && i < rays.count; ++i) {
+                              const double turn = base::radians(rays.turn + 360.0 * i / rays.count);
+                              const Image ray = drawnOut(bright, length * std::cos(turn), -length * std::sin(turn), kLeft);
+                              for (std::size_t k = 0; k < light.pixels.values.size(); ++k)
+                                  light.pixels.values[k] += ray.pixels.values[k];
+                          }
+                          addTo(out, *in[0], light, factor);
+                      }});
+}
+
+namespace {
+
+// Where a pixel looks while what is seen moves, t from 0 to 1 of the way back.
+struct Way {
+    Trail trail;
+    double middleX, middleY, angle;
+
+    Way(const Trail& t, const Placed& placed)
+        : trail(t),
+          middleX(placed.frame.width / 2.0 + placed.px(t.x)),
+          middleY(placed.frame.height / 2.0 - placed.px(t.y)),
+          angle(base::radians(t.angle))
+    {
+    }
+    base::Vec2 at(double x, double y, double t) const
+    {
+        const double along = trail.onlyBehind ? t : t - 0.5, dx = x - middleX, dy = y - middleY;
+        if (trail.form == TrailForm::Round) {
+            const double c = std::cos(angle * along), s = std::sin(angle * along);
+            return {middleX + dx * c - dy * s, middleY + dx * s + dy * c};
+        }
+        return {x - dx * trail.zoom * along, y - dy * trail.zoom * along};
+    }
+    double far(double x, double y) const
+    {
+        const double r = std::hypot(x - middleX, y - middleY);
+        return r * (trail.form == TrailForm::Round ? angle : trail.zoom);
+    }
+};
+
+}  // namespace
+
+// What the layer acts on is drawn out, over what is there; with a trail that only lies behind it stands before that as it was.
+int addStep(Graph& graph, int last, const Placed& placed, const Trail& trail)
+{
+    constexpr int kMostProbes = 160;
+    const double length = placed.px(trail.length), turn = base::radians(trail.turn);
+    const double dx = length * std::cos(turn), dy = -length * std::sin(turn);
+    const Way way(trail, placed);
+    const double w = placed.frame.width, h = placed.frame.height;
+    const double farthest = std::max({way.far(0, 0), way.far(w, 0), way.far(0, h), way.far(w, h)});
+    const bool along = trail.form == TrailForm::Along;
+    const int reach = along ? 2 * drawnReach(length) : static_cast<int>(std::ceil(std::min(farthest, w + h))) + 2;
+    return graph.add({placed.inputs(last), reach, 4, [=](std::span<const Image* const> in, Image& out) {
+                          // Light of what moves, premultiplied by how much of it does.
+                          Image moving = asLight(*in[0]);
+                          for (int y = moving.area.y0; y < moving.area.y1; ++y)
+                              for (int x = moving.area.x0; x < moving.area.x1; ++x) {
+                                  const float share = placed.weight(in, x, y);
+                                  for (int c = 0; c < 4; ++c)
+                                      moving.at(x, y)[c] *= share;
+                              }
+                          Image drawn;
+                          if (along) {
+                              // Towards where it came from; both ways are half of the way each.
+                              const double by = trail.onlyBehind ? 1 : 0.5;
+                              const double left = trail.onlyBehind ? 0.05 : 1;
+                              drawn = drawnOut(moving, -dx * by, -dy * by, left);
+                              if (!trail.onlyBehind) {
+                                  const Image other = drawnOut(std::move(moving), dx * by, dy * by, left);
+                                  for (std::size_t i = 0; i < drawn.pixels.values.size(); ++i)
+                                      drawn.pixels.values[i] = (drawn.pixels.values[i] + other.pixels.values[i]) / 2;
+                              }
+                          } else {
+                              drawn = Image(out.area, 4);
+                              for (int y = out.area.y0; y < out.area.y1; ++y)
+                                  for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                      const int probes = std::clamp(static_cast<int>(way.far(x, y)) + 1, 1, kMostProbes);
+                                      float sum[4] = {}, one[4];
+                                      for (int i = 0; i < probes; ++i) {
+                                          const base::Vec2 at = way.at(x + 0.5, y + 0.5, (i + 0.5) / probes);
+                                          between(moving, at.x, at.y, one);
+                                          for (int c = 0; c < 4; ++c)
+                                              sum[c] += one[c];
+                                      }
+                                      for (int c = 0; c < 4; ++c)
+                                          drawn.at(x, y)[c] = sum[c] / static_cast<float>(probes);
+                                  }
+                          }
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float* is = in[0]->at(x, y);
+                                  const float share = placed.weight(in, x, y);
+                                  const Covered over = asSeen(drawn.at(x, y));
+                                  // Where all moves the blur takes the place of what was there.
+                                  const bool whole = placed.plane < 0 && !trail.onlyBehind;
+                                  const Covered below{rgbAt(is), whole ? is[3] * (1 - share) : is[3]};
+                                  Covered made = composited(placed.layer.blend, below, over.colour, over.alpha);
+                                  if (whole)
+                                      made = {lerp(rgbAt(is), blended(placed.layer.blend, rgbAt(is), over.colour), share),
+                                              is[3] * (1 - share) + over.alpha};
+                                  else if (trail.onlyBehind)
+                                      made = composited(Blend::Normal, made, rgbAt(is), is[3] * share);
+                                  put(out.at(x, y), made.colour, made.alpha);
+                              }
+                      }});
+}
+
+int addStep(Graph& graph, int last, const Placed& placed, const Misprint& misprint)
+{
+    const double right = placed.px(misprint.right), down = placed.px(misprint.down);
+    const int reach = static_cast<int>(std::ceil(std::max(std::abs(right), std::abs(down)))) + 2;
+    return graph.add({placed.inputs(last), reach, 4, [=](std::span<const Image* const> in, Image& out) {
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float* is = in[0]->at(x, y);
+                                  float cyan[4], yellow[4];
+                                  between(*in[0], x + 0.5 - right, y + 0.5 - down, cyan);
+                                  between(*in[0], x + 0.5 + right, y + 0.5 + down, yellow);
+                                  const Rgb over = blended(placed.layer.blend, rgbAt(is), {cyan[0], is[1], yellow[2]});
+                                  put(out.at(x, y), lerp(rgbAt(is), over, placed.weight(in, x, y)), is[3]);
+                              }
+                      }});
+}
+
+namespace {
+
+struct Particle {
+    double x, y;            // px
+    float c, s;             // of the way it flies, y down
+    float length, breadth;  // px, half of each
+    Rgb colour;
+    float alpha;
+    float far;  // px, to where it may be seen
+};
+
+std::vector<Particle> strewn(const Particles& p, const Placed& placed)
+{
+    std::vector<Particle> all;
+    const Rgb from = picture::encodeSrgb(p.colour), to = picture::encodeSrgb(p.to);
+    for (int i = 0; i < p.count; ++i) {
+        const auto chance = [&](std::uint32_t of) {
+            return chanceOf(static_cast<std::uint32_t>(i) * 16 + of, static_cast<std::uint32_t>(p.seed) + 0x517cc1b7u);
+        };
+        const double size = placed.px(p.size) * (1 - p.variation * std::sqrt(chance(2)));
+        const double inward = 1 - p.gathers * std::sqrt(chance(3));
+        const double turn = base::radians(p.turn + p.spread * (2 * chance(4) - 1));
+        Particle one{placed.frame.width * (0.5 + (chance(0) - 0.5) * inward),
+                     placed.frame.height * (0.5 + (chance(1) - 0.5) * inward),
+                     static_cast<float>(std::cos(turn)),
+                     static_cast<float>(-std::sin(turn)),
+                     0,
+                     0,
+                     lerp(from, to, chance(5)),
+                     1,
+                     0};
+        const auto half = static_cast<float>(size / 2);
+        if (p.form == ParticleForm::Sparks) {
+            one.length = half * (2 + 6 * chance(6));
+            one.breadth = half * 0.5f;
+        } else if (p.form == ParticleForm::Dots) {
+            one.length = one.breadth = half;
+            one.alpha = 0.35f + 0.65f * chance(6);
+        } else {
+            one.length = half;
+            one.breadth = half * (0.15f + 0.85f * chance(6));  // it tumbles
+        }
+        // What is thinner than a pixel is as faint as it is thin.
+        const float thin = std::min(1.0f, 2 * one.breadth);
+        one.alpha *= thin;
+        one.breadth = std::max(one.breadth, 0.5f);
+        one.length = std::max(one.length, 0.5f);
+        one.far = std::hypot(one.length, one.breadth) * (p.form == ParticleForm::Sparks ? 2 : 1) + 2;
+        all.push_back(one);
+    }
+    return all;
+}
+
+// How much a particle covers at a place from its middle, and how white-hot it is there.
+std::pair<float, float> seenOf(ParticleForm form, const Particle& p, float dx, float dy)
+{
+    const float u = dx * p.c + dy * p.s, v = std::abs(dy * p.c - dx * p.s);
+    if (form == ParticleForm::Dots) {
+        const float soft = std::max(1.0f, 0.35f * p.length), r = std::hypot(dx, dy);
+        return {std::clamp((p.length + 0.5f - r) / soft, 0.0f, 1.0f), 0};
+    }
+    if (form == ParticleForm::Confetti) {
+        const float along = std::clamp(p.length + 0.5f - std::abs(u), 0.0f, 1.0f), across = std::clamp(p.breadth + 0.5f - v, 0.0f, 1.0f);
+        return {along * across, 0};
+    }
+    // A drop of light with a thin tail, and a glow round its head.
+    const float head = std::clamp((u + p.length) / (2 * p.length), 0.0f, 1.0f), broad = p.breadth * head;
+    const float beyond = std::max(0.0f, std::abs(u) - p.length);
+    const float core = std::clamp(broad + 0.5f - std::hypot(v, beyond), 0.0f, 1.0f);
+    const float r2 = ((u - p.length) * (u - p.length) + v * v) / (9 * p.breadth * p.breadth);
+    const float glow = 0.45f * std::exp(-r2);
+    return {std::max(core * head, glow), core * head * head};
+}
+
+}  // namespace
+
+int addStep(Graph& graph, int last, const Placed& placed, const Particles& particles)
+{
+    const auto all = std::make_shared<const std::vector<Particle>>(strewn(particles, placed));
+    return graph.add(
+        {placed.inputs(last), 0, 4, [=, form = particles.form](std::span<const Image* const> in, Image& out) {
+             Image drawn(out.area, 4);  // premultiplied
+             const Area& a = out.area;
+             for (const Particle& p : *all) {
+                 const auto from = [](double v, int least) { return std::max(static_cast<int>(std::floor(v)), least); };
+                 const auto to = [](double v, int most) { return std::min(static_cast<int>(std::ceil(v)), most); };
+                 const int y1 = to(p.y + p.far, a.y1), x0 = from(p.x - p.far, a.x0), x1 = to(p.x + p.far, a.x1);
+                 for (int y = from(p.y - p.far, a.y0); y < y1; ++y)
+                     for (int x = x0; x < x1; ++x) {
+                         const auto [covers, hot] = seenOf(form, p, static_cast<float>(x + 0.5 - p.x), static_cast<float>(y + 0.5 - p.y));
+                         const float alpha = covers * p.alpha;
+                         if (alpha <= 0)
+                             continue;
+                         float* to4 = drawn.at(x, y);
+                         const Rgb colour = lerp(p.colour, Rgb{1, 1, 1}, 0.6f * hot);
+                         for (int c = 0; c < 3; ++c)
+                             to4[c] = colour[c] * alpha + to4[c] * (1 - alpha);
+                         to4[3] = alpha + to4[3] * (1 - alpha);
+                     }
+             }
+             for (int y = a.y0; y < a.y1; ++y)
+                 for (int x = a.x0; x < a.x1; ++x) {
+                     const float *is = in[0]->at(x, y), *over = drawn.at(x, y);
+                     Covered made{rgbAt(is), is[3]};
+                     if (over[3] > 0)
+                         made = composited(placed.layer.blend, made, rgbAt(over) * (1 / over[3]), over[3] * placed.weight(in, x, y));
+                     put(out.at(x, y), made.colour, made.alpha);
+                 }
+         }});
+}
+
+}  // namespace finish

@@ -1,0 +1,96 @@
+#include "finish/placed.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "finish/blur.h"
+#include "finish/tone.h"
+#include "picture/colour.h"
+#include "render/sampler.h"
+
+namespace finish {
+
+float Placed::ofBrightness(const float* below) const
+{
+    constexpr float kOver = 0.06f;  // how far it goes over at either end
+    const float luma = lumaOf(onLight ? picture::encodeSrgbQuickly(rgbAt(below)) : rgbAt(below));
+    const auto step = [&](double at) {
+        const float t = std::clamp((luma - static_cast<float>(at)) / (2 * kOver) + 0.5f, 0.0f, 1.0f);
+        return t * t * (3 - 2 * t);
+    };
+    return (layer.mask.darkest > 0 ? step(layer.mask.darkest) : 1) * (layer.mask.brightest < 1 ? 1 - step(layer.mask.brightest) : 1);
+}
+
+float Placed::faded(int x, int y) const
+{
+    const double w = frame.width, h = frame.height, turn = base::radians(layer.mask.fadesTurn), c = std::cos(turn), s = -std::sin(turn);
+    const double t = 0.5 + ((x + 0.5 - w / 2) * c + (y + 0.5 - h / 2) * s) / std::max(1e-6, std::abs(w * c) + std::abs(h * s));
+    return static_cast<float>(1 - layer.mask.fades * std::clamp(t, 0.0, 1.0));
+}
+
+// Smooth noise of mean 0 and standard deviation 1, with cells of size 1: two lattices, turned and shifted against each other, so that
+// none is seen.
+float noiseAt(double x, double y, std::uint32_t seed)
+{
+    constexpr float kOfOne = 0.4289f;  // standard deviation of values between -1 and 1 mixed by smooth steps: ((26/35)^2 / 3)^(1/2)
+    const auto lattice = [](double px, double py, std::uint32_t s) {
+        const double fx = std::floor(px), fy = std::floor(py);
+        const auto corner = [&](int dx, int dy) {
+            const auto ix = static_cast<std::uint32_t>(static_cast<std::int64_t>(fx) + dx),
+                       iy = static_cast<std::uint32_t>(static_cast<std::int64_t>(fy) + dy);
+            return static_cast<float>(render::mixBits(ix + render::mixBits(iy + s)) >> 8) * 0x1p-23f - 1;
+        };
+        const auto step = [](double t) { return static_cast<float>(t * t * (3 - 2 * t)); };
+        const float u = step(px - fx), v = step(py - fy);
+        const float top = corner(0, 0) + (corner(1, 0) - corner(0, 0)) * u, low = corner(0, 1) + (corner(1, 1) - corner(0, 1)) * u;
+        return top + (low - top) * v;
+    };
+    // Neither lies along the pixels: those would fall on the same places of all cells.
+    constexpr double c1 = 0.9387913, s1 = 0.3445086, c2 = 0.6293204, s2 = -0.7771460;
+    return (lattice(x * c1 - y * s1, x * s1 + y * c1, seed) + lattice(x * c2 - y * s2 + 0.37, x * s2 + y * c2 + 0.61, seed + 0x9e3779b9u)) *
+           (1 / (kOfOne * std::numbers::sqrt2_v<float>));
+}
+
+float chanceOf(std::uint32_t number, std::uint32_t seed)
+{
+    return static_cast<float>(render::mixBits(number + render::mixBits(seed)) >> 8) * 0x1p-24f;
+}
+
+// Colour that is seen, as light, premultiplied, so that blurring is what a lens does.
+Image asLight(const Image& image)
+{
+    static const Curve s_decoded([](float v) { return picture::decodeSrgb(v); });
+    Image light(image.area, 4);
+    const std::size_t count = image.pixels.values.size() / 4;
+    for (std::size_t i = 0; i < count; ++i) {
+        const float* from = &image.pixels.values[4 * i];
+        float* to = &light.pixels.values[4 * i];
+        for (int c = 0; c < 3; ++c)
+            to[c] = s_decoded.at(from[c]) * from[3];
+        to[3] = from[3];
+    }
+    return light;
+}
+
+Covered asSeen(const float* light)
+{
+    const float alpha = light[3];
+    return {picture::encodeSrgbQuickly(alpha > 1e-6f ? rgbAt(light) * (1 / alpha) : Rgb{}), alpha};
+}
+
+void between(const Image& image, double x, double y, float* to)
+{
+    const Area& a = image.area;
+    const double px = x - 0.5, py = y - 0.5, fx = std::floor(px), fy = std::floor(py);
+    const int x0 = std::clamp(static_cast<int>(fx), a.x0, a.x1 - 1), x1 = std::clamp(static_cast<int>(fx) + 1, a.x0, a.x1 - 1),
+              y0 = std::clamp(static_cast<int>(fy), a.y0, a.y1 - 1), y1 = std::clamp(static_cast<int>(fy) + 1, a.y0, a.y1 - 1);
+    const auto u = static_cast<float>(px - fx), v = static_cast<float>(py - fy);
+    const float *p00 = image.at(x0, y0), *p10 = image.at(x1, y0), *p01 = image.at(x0, y1), *p11 = image.at(x1, y1);
+    for (int c = 0; c < image.pixels.channels; ++c) {
+        const float top = p00[c] + (p10[c] - p00[c]) * u, low = p01[c] + (p11[c] - p01[c]) * u;
+        to[c] = top + (low - top) * v;
+    }
+}
+
+}  // namespace finish

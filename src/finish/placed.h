@@ -1,0 +1,120 @@
+// What the steps of layers are made from.
+#pragma once
+
+#include "base/units.h"
+#include "finish/blend.h"
+#include "finish/layer_steps.h"
+
+namespace finish {
+
+// A layer while its steps are made: where its mask lies in the source, if it has one.
+struct Placed {
+    Layer layer;
+    int plane = -1;  // of its mask
+    int lines = -1;  // the first of those that lines follow
+    int soft = -1;   // the step that made its mask soft
+    FrameSize frame;
+    bool onLight = false;  // what is below is light, not colour as it is seen
+
+    double px(double pt) const { return pt * frame.pxPerPt; }
+    // What is below, the source where it is looked at, the soft mask where there is one.
+    std::vector<int> inputs(int last) const
+    {
+        std::vector<int> of{last};
+        if (plane >= 0 || lines >= 0)
+            of.push_back(Graph::kSource);
+        if (soft >= 0)
+            of.push_back(soft);
+        return of;
+    }
+    // How much it acts there.
+    float weight(std::span<const Image* const> in, int x, int y) const
+    {
+        const Mask& mask = layer.mask;
+        float share = soft >= 0 ? *in.back()->at(x, y) : plane >= 0 ? in[1]->at(x, y)[4 + plane] : 1;
+        if (mask.darkest > 0 || mask.brightest < 1)
+            share *= ofBrightness(in[0]->at(x, y));
+        if (mask.fades > 0)
+            share *= faded(x, y);
+        return static_cast<float>(layer.strength) * (mask.inverted ? 1 - share : share);
+    }
+
+private:
+    float ofBrightness(const float* below) const;
+    float faded(int x, int y) const;
+};
+
+inline Rgb rgbAt(const float* p)
+{
+    return {p[0], p[1], p[2]};
+}
+
+inline void put(float* to, Rgb colour, float alpha)
+{
+    to[0] = colour.x;
+    to[1] = colour.y;
+    to[2] = colour.z;
+    to[3] = alpha;
+}
+
+// Calls each(below, x, y, weight, out) for every pixel.
+template <class Each>
+int addPointwise(Graph& graph, int last, const Placed& placed, Each each)
+{
+    return graph.add({placed.inputs(last), 0, 4, [placed, each](std::span<const Image* const> in, Image& out) {
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x)
+                                  each(in[0]->at(x, y), x, y, placed.weight(in, x, y), out.at(x, y));
+                      }});
+}
+
+// A layer that changes what is there: change(colour, x, y) gives what is blended over it; coverage stays.
+template <class Change>
+int addChange(Graph& graph, int last, const Placed& placed, Change change)
+{
+    return addPointwise(graph, last, placed, [blend = placed.layer.blend, change](const float* below, int x, int y, float w, float* out) {
+        const Rgb is = rgbAt(below);
+        put(out, w > 0 ? lerp(is, blended(blend, is, change(is, x, y)), w) : is, below[3]);
+    });
+}
+
+// A layer that covers: cover(x, y) gives its colour and how much it covers.
+template <class Cover>
+int addCover(Graph& graph, int last, const Placed& placed, Cover cover)
+{
+    return addPointwise(graph, last, placed, [blend = placed.layer.blend, cover](const float* below, int x, int y, float w, float* out) {
+        const Covered over = cover(x, y);
+        const Covered is = composited(blend, {rgbAt(below), below[3]}, over.colour, over.alpha * w);
+        put(out, is.colour, is.alpha);
+    });
+}
+
+// The steps of each kind: over encoded colour, four channels. They return the last step.
+int addStep(Graph& graph, int last, const Placed& placed, const Curves& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Mixer& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Particles& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Smoke& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Trail& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Stuff& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Misprint& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Bands& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Print& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Code& what);
+// And over light.
+int addStep(Graph& graph, int last, const Placed& placed, const Halo& halo);
+int addStep(Graph& graph, int last, const Placed& placed, const Rays& rays);
+
+// Of a value from 0 to 1: through its five, a monotone cubic between each two.
+float curveAt(const Curves& curves, float at);
+
+// Smooth noise of mean 0 and standard deviation 1, with cells of size 1.
+float noiseAt(double x, double y, std::uint32_t seed);
+// A value of its own from 0 to before 1 for each number.
+float chanceOf(std::uint32_t number, std::uint32_t seed);
+// Colour that is seen, as light, premultiplied, so that blurring is what a lens does; and back.
+Image asLight(const Image& image);
+Covered asSeen(const float* light);
+// Between the pixels, of an image that goes on at its edges as there: `channels` floats.
+void between(const Image& image, double x, double y, float* to);
+
+}  // namespace finish
