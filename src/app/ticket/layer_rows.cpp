@@ -13,6 +13,7 @@
 #include "app/fields/one_of_field.h"
 #include "app/style.h"
 #include "app/ticket/picture_rows.h"
+#include "session/edits.h"
 #include "session/layers.h"
 #include "work/codes.h"
 #include "work/light_desk.h"
