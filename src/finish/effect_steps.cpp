@@ -207,8 +207,8 @@ int addStep(Graph& graph, int last, const Placed& placed, const Trail& trail)
                                   const float* is = in[0]->at(x, y);
                                   const float share = placed.weight(in, x, y);
                                   const Covered over = asSeen(drawn.at(x, y));
-                                  // Where all moves the blur takes the place of what was there.
-                                  const bool whole = placed.plane < 0 && !trail.onlyBehind;
+                                  // Where all moves its blur takes the place of what was there.
+                                  const bool whole = placed.layer.mask.isEverywhere();
                                   const Covered below{rgbAt(is), whole ? is[3] * (1 - share) : is[3]};
                                   Covered made = composited(placed.layer.blend, below, over.colour, over.alpha);
                                   if (whole)

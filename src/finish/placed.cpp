@@ -62,14 +62,14 @@ Image asLight(const Image& image)
 {
     static const Curve s_decoded([](float v) { return picture::decodeSrgb(v); });
     Image light(image.area, 4);
-    const std::size_t count = image.pixels.values.size() / 4;
-    for (std::size_t i = 0; i < count; ++i) {
-        const float* from = &image.pixels.values[4 * i];
-        float* to = &light.pixels.values[4 * i];
-        for (int c = 0; c < 3; ++c)
-            to[c] = s_decoded.at(from[c]) * from[3];
-        to[3] = from[3];
-    }
+    for (int y = image.area.y0; y < image.area.y1; ++y)
+        for (int x = image.area.x0; x < image.area.x1; ++x) {
+            const float* from = image.at(x, y);
+            float* to = light.at(x, y);
+            for (int c = 0; c < 3; ++c)
+                to[c] = s_decoded.at(from[c]) * from[3];
+            to[3] = from[3];
+        }
     return light;
 }
 

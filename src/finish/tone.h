@@ -22,7 +22,7 @@ public:
     }
     float at(float v) const
     {
-        const float place = std::min(std::max(v, 0.0f), 1.0f) * kSteps;
+        const float place = (v > 0 ? std::min(v, 1.0f) : 0.0f) * kSteps;  // what is no number counts as 0
         const auto i = static_cast<std::size_t>(std::min(static_cast<int>(place), kSteps - 1));
         return m_values[i] + (m_values[i + 1] - m_values[i]) * (place - static_cast<float>(i));
     }

@@ -404,6 +404,8 @@ private Q_SLOTS:
             });
         };
         for (const Layer& l : oneOfEach()) {
+            for (const float v : finish::develop(busy(60, 45), with({l}, 60)).values)
+                QVERIFY2(v >= 0 && v <= 1, qPrintable(QString("layer %1: %2").arg(l.what.index()).arg(v)));
             // What is as fine as a pixel differs by what a pixel is.
             const auto* stuff = std::get_if<finish::Stuff>(&l.what);
             if (std::holds_alternative<finish::Grain>(l.what) || std::holds_alternative<finish::PrintRaster>(l.what) ||
