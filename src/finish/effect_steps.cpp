@@ -316,6 +316,7 @@ std::pair<float, float> seenOf(ParticleForm form, const Particle& p, float dx, f
 
 int addStep(Graph& graph, int last, const Placed& placed, const Particles& particles)
 {
+    constexpr float kLeast = 1e-4f;  // that is seen
     const auto all = std::make_shared<const std::vector<Particle>>(strewn(particles, placed));
     return graph.add(
         {placed.inputs(last), 0, 4, [=, form = particles.form](std::span<const Image* const> in, Image& out) {
@@ -329,7 +330,7 @@ int addStep(Graph& graph, int last, const Placed& placed, const Particles& parti
                      for (int x = x0; x < x1; ++x) {
                          const auto [covers, hot] = seenOf(form, p, static_cast<float>(x + 0.5 - p.x), static_cast<float>(y + 0.5 - p.y));
                          const float alpha = covers * p.alpha;
-                         if (alpha <= 0)
+                         if (alpha < kLeast)
                              continue;
                          float* to4 = drawn.at(x, y);
                          const Rgb colour = lerp(p.colour, Rgb{1, 1, 1}, 0.6f * hot);

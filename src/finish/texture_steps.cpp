@@ -161,7 +161,7 @@ int addStep(Graph& graph, int last, const Placed& placed, const Smoke& smoke)
             // Drawn along by slower noise: clouds curl.
             const double warp = noiseAt(at.x / 2 + 31, at.y / 2, seed + 5) * 0.35, bend = noiseAt(at.x / 2, at.y / 2 + 57, seed + 9) * 0.35;
             const double cloud = cloudsAt(at.x + warp, at.y + bend, seed, kOctaves);
-            return smoke.density * smoothly((cloud + 3.2 * there - 0.9) / 2.4) * smoothly(there * 1.5);
+            return smoke.density * smoothly((cloud + 3.6 * there - 0.8) / 2.4) * smoothly(there * 1.5);
         });
     });
 }

@@ -177,12 +177,18 @@ private Q_SLOTS:
     {
         // Wide ones are blurred in blocks.
         const std::vector<Layer> wide{layer(finish::Halo{50, 0.5}), layer(finish::Soften{38}, 0.5)};
-        for (const auto& [layers, width, height, widthPt] : {std::tuple(oneOfEach(), 120, 90, 60.0), {wide, 30, 500, 30.0}}) {
+        std::vector<std::tuple<std::vector<Layer>, int, int, double>> sets;
+        for (const Layer& one : oneOfEach())
+            sets.push_back({{one}, 60, 60, 30.0});
+        sets.push_back({oneOfEach(), 120, 90, 60.0});
+        sets.push_back({wide, 30, 500, 30.0});
+        for (const auto& [layers, width, height, widthPt] : sets) {
             const film::LightShares shares = busy(width, height);
             const DevelopSettings settings = with(layers, widthPt);
             const auto whole = finish::develop(shares, settings);
             const int reach = finish::graphOf(settings, width, height).reach(), third = height / 3;
-            QVERIFY2(reach > 10 && reach < 400, qPrintable(QString::number(reach)));
+            if (layers.size() > 1)
+                QVERIFY2(reach > 10 && reach < 400, qPrintable(QString::number(reach)));
             for (const auto& [y0, y1] : {std::pair(0, third), {third, third + 1}, {third + 1, height}}) {
                 const int first = std::max(0, y0 - reach), last = std::min(height, y1 + reach);
                 film::FilmShape shape = shares.shape;
@@ -192,7 +198,8 @@ private Q_SLOTS:
                 std::copy_n(shares.at(0, first), rows.values.size(), rows.values.begin());
                 rows.ids.assign(shares.ids.begin() + first * width, shares.ids.begin() + last * width);
                 const auto part = finish::developRows(rows, settings, y0, y1, 0, height);
-                QVERIFY(std::equal(part.values.begin(), part.values.end(), whole.at(0, y0)));
+                QVERIFY2(std::equal(part.values.begin(), part.values.end(), whole.at(0, y0)),
+                         qPrintable(QString("%1 layers, the last of kind %2").arg(layers.size()).arg(layers.back().what.index())));
             }
         }
     }
