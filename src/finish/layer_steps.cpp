@@ -345,7 +345,7 @@ bool looksAtIds(const Layer& layer)
 void fillPlanes(const Layer& layer, const film::RankedIds& ids, float ofLight, float* to)
 {
     if (needsMask(layer)) {
-        *to++ = maskOf(layer, ids) * ofLight;
+        *to++ = (looksAtIds(layer) ? maskOf(layer, ids) : 1) * ofLight;
     }
     const auto* lines = std::get_if<Lines>(&layer.what);
     if (!lines)
