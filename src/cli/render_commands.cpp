@@ -90,7 +90,7 @@ int runRender(const RenderOptions& options)
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
     const base::Progress progress(stop, [&](double f) { line.set(f); });
-    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light", options.quality};
+    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light", options.quality, moved->credits};
     const auto still = files::renderStill(*work, settings, file, cache, progress);
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
@@ -135,7 +135,7 @@ int runDesk(const DeskOptions& options)
         if (!light)
             return report(light.error());
         develop.desk = desk.factorsFor(light->shape().entries);
-        const auto saved = files::saveStill({files::sourceOf(*light), nullptr, options.quality}, develop,
+        const auto saved = files::saveStill({files::sourceOf(*light), nullptr, options.quality, moved->credits}, develop,
                                             files::ppiFor(moved->sheet(), light->shape().width), format, options.out, progress);
         return saved ? kDone : report(saved.error());
     }
@@ -146,7 +146,7 @@ int runDesk(const DeskOptions& options)
     develop.desk = desk.factorsFor(still->shares.shape.entries);
     const double ppi = files::ppiFor(moved->sheet(), still->film->shape().width);
     const auto shares = std::make_shared<const film::LightShares>(std::move(still->shares));
-    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get(), options.quality}, develop, ppi, format, options.out, {});
+    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get(), options.quality, moved->credits}, develop, ppi, format, options.out, {});
         !saved)
         return report(saved.error());
     return kDone;

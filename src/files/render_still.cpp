@@ -171,7 +171,7 @@ base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::S
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
             return base::failed(light);
-        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality}, prepared->develop,
+        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality, work.credits}, prepared->develop,
                                    ppiFor(work.sheet(), prepared->shape.width), file.format, file.path, progress.split(0.97, 1));
             !saved)
             return base::failed(saved);
@@ -201,7 +201,7 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
             return base::failed(light);
-        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality}, prepared->develop, ppi, file.format, file.path,
+        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality, work.credits}, prepared->develop, ppi, file.format, file.path,
                                    progress.split(0.97, 1));
             !saved)
             return base::failed(saved);
@@ -224,7 +224,9 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
         film::addIds(still.report.shares, **film);
     const auto shares = std::make_shared<const film::LightShares>(std::move(still.report.shares));
     still.report.shares = {};
-    if (auto saved = saveStill({sourceOf(shares), film->get(), file.quality}, prepared->develop, ppi, file.format, file.path, {}); !saved)
+    if (auto saved =
+            saveStill({sourceOf(shares), film->get(), file.quality, work.credits}, prepared->develop, ppi, file.format, file.path, {});
+        !saved)
         return base::failed(saved);
     return still;
 }

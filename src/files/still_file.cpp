@@ -4,6 +4,7 @@
 
 #include <filesystem>
 
+#include "files/credits.h"
 #include "files/picture_file.h"
 #include "film/passes.h"
 
@@ -203,11 +204,12 @@ base::Result<void> saveStill(const StillSource& still, const finish::DevelopSett
     const auto exporter = exporterFor(path, format);
     if (!exporter)
         return tl::unexpected<base::Error>(exporter.error());
-    if (!develop.transparent || work::hasCoverage((*exporter)->format))
-        return (*exporter)->write(still, develop, ppi, path, progress);
-    finish::DevelopSettings covered = develop;
-    covered.transparent = false;
-    return (*exporter)->write(still, covered, ppi, path, progress);
+    finish::DevelopSettings own = develop;
+    own.transparent = develop.transparent && work::hasCoverage((*exporter)->format);
+    const auto written = (*exporter)->write(still, own, ppi, path, progress);
+    if (!written || (*exporter)->format == FileFormat::Exr)
+        return written;
+    return writeCredits(still.credits, path);
 }
 
 }  // namespace files

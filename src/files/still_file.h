@@ -9,12 +9,13 @@
 
 namespace files {
 
-// What a file is written from: the light, and the film where there is one, for formats that hold passes; and how well it is kept by formats
-// that lose something, 1 to 100.
+// What a file is written from: the light, and the film where there is one, for formats that hold passes; how well it is kept by formats
+// that lose something, 1 to 100; and what is said of it.
 struct StillSource {
     LightSource light;
     const film::Film* film = nullptr;
     int quality = 92;
+    work::Credits credits = {};  // written into all but EXR
 };
 
 // A format: its ending with the point, bits a channel, and who writes it.

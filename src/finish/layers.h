@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "base/vec.h"
+#include "finish/cube.h"
 #include "surface/texture.h"
 
 namespace finish {
@@ -315,6 +316,14 @@ struct Code {
     }
 };
 
+// Colours by a table from a file.
+struct Lookup {
+    std::string asset;  // a work's name for it
+    SharedCube cube;    // nothing: colours stay as they are
+
+    bool operator==(const Lookup& o) const { return asset == o.asset && (cube == o.cube || (cube && o.cube && *cube == *o.cube)); }
+};
+
 // Where a layer acts.
 enum class Acts { Everywhere, Lettering, Behind, Ground, Backdrop };
 
@@ -346,7 +355,7 @@ struct Layer {
     Blend blend = Blend::Normal;
     Mask mask;
     std::variant<Tone, Levels, Duotone, Fill, Halo, Soften, Sharpen, Grain, Vignette, PrintRaster, FlatShadow, Picture, Lines, Curves,
-                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code>
+                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code, Lookup>
         what;
 
     bool operator==(const Layer&) const = default;

@@ -100,6 +100,7 @@ int addStep(Graph& graph, int last, const Placed& placed, const Misprint& what);
 int addStep(Graph& graph, int last, const Placed& placed, const Bands& what);
 int addStep(Graph& graph, int last, const Placed& placed, const Print& what);
 int addStep(Graph& graph, int last, const Placed& placed, const Code& what);
+int addStep(Graph& graph, int last, const Placed& placed, const Lookup& what);
 // And over light.
 int addStep(Graph& graph, int last, const Placed& placed, const Halo& halo);
 int addStep(Graph& graph, int last, const Placed& placed, const Rays& rays);

@@ -61,6 +61,16 @@ int addStep(Graph& graph, int last, const Placed& placed, const Mixer& mixer)
     });
 }
 
+int addStep(Graph& graph, int last, const Placed& placed, const Lookup& lookup)
+{
+    if (!lookup.cube)
+        return last;
+    return addChange(graph, last, placed, [cube = lookup.cube](Rgb is, int, int) {
+        const Rgb made = cube->at(is);
+        return Rgb{std::clamp(made.x, 0.0f, 1.0f), std::clamp(made.y, 0.0f, 1.0f), std::clamp(made.z, 0.0f, 1.0f)};
+    });
+}
+
 namespace {
 
 double smoothly(double t)

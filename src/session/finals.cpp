@@ -51,6 +51,13 @@ base::Result<Final> read(const fs::path& folder)
     return f;
 }
 
+// `old` is finished, and its film is one of `f`, whose key it is.
+bool showsTheSame(const Final& old, const Final& f, const std::string& key)
+{
+    return old.finished && old.settings.widthPx == f.settings.widthPx && old.settings.heightPx == f.settings.heightPx &&
+           old.settings.seed == f.settings.seed && files::filmKey(old.work, old.settings.seed) == key;
+}
+
 }  // namespace
 
 denoise::Mode denoiseOf(const work::Output& output)
@@ -77,8 +84,7 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
     // The film of a finished one that shows the same serves again: only desk and finish are new.
     const std::string key = files::filmKey(work, settings.seed);
     for (const Final& old : all())
-        if (old.finished && old.settings.widthPx == settings.widthPx && old.settings.heightPx == settings.heightPx &&
-            old.settings.seed == settings.seed && files::filmKey(old.work, old.settings.seed) == key) {
+        if (old.settings.out == settings.out && showsTheSame(old, f, key)) {
             fs::rename(old.filmPath(), f.filmPath(), error);
             if (error)
                 continue;
@@ -92,6 +98,29 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
     if (auto kept = update(f); !kept)
         return tl::unexpected<base::Error>(kept.error());
     return f;
+}
+
+void FinalStore::borrowFilm(const Final& f) const
+{
+    std::error_code error;
+    if (fs::exists(f.filmPath(), error))
+        return;
+    const std::string key = files::filmKey(f.work, f.settings.seed), begun = f.filmPath() + ".copy";
+    for (const Final& old : all()) {
+        if (!showsTheSame(old, f, key) || !fs::exists(old.filmPath(), error))
+            continue;
+        constexpr std::uint64_t kMostCopied = 4ull << 30;  // what is larger changes hands
+        fs::remove_all(begun, error);
+        if (bytesOf(old) <= kMostCopied)
+            fs::copy(old.filmPath(), begun, fs::copy_options::recursive, error);
+        else
+            fs::rename(old.filmPath(), begun, error);
+        if (!error)
+            fs::rename(begun, f.filmPath(), error);
+        if (error)
+            fs::remove_all(begun, error);  // it is rendered, then
+        return;
+    }
 }
 
 base::Result<void> FinalStore::update(const Final& f) const

@@ -39,9 +39,12 @@ public:
     // `folder` is made when missing.
     explicit FinalStore(std::string folder);
 
-    // A new final, kept at once. It takes over the film of a finished one of the same size that differs in desk and finish alone; that
-    // one goes. Errors: CannotWrite.
+    // A new final, kept at once. It takes over the film of a finished one to the same file that differs in desk and finish alone; that one
+    // goes. Errors: CannotWrite.
     base::Result<Final> create(const work::Work& work, const FinalSettings& settings) const;
+    // A final without a film gets a copy of that of a finished one of the same size that differs in desk and finish alone: outputs of one
+    // sheet are rendered once.
+    void borrowFilm(const Final& final) const;
     // Keeps what changed but the work. Errors: CannotWrite.
     base::Result<void> update(const Final& final) const;
     // All finals that can be read and that no other process is at work on, newest first.

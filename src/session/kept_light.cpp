@@ -73,8 +73,8 @@ base::Result<film::LightShares> KeptLight::small(int side) const
 
 base::Result<void> KeptLight::save(const finish::DevelopSettings& develop, const std::string& path) const
 {
-    return files::saveStill({m_source, m_film.get(), m_settings.output.quality}, develop, files::ppiFor(m_work.sheet(), m_settings.widthPx),
-                            m_settings.output.format, path, {});
+    return files::saveStill({m_source, m_film.get(), m_settings.output.quality, m_work.credits}, develop,
+                            files::ppiFor(m_work.sheet(), m_settings.widthPx), m_settings.output.format, path, {});
 }
 
 base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const

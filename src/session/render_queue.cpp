@@ -581,6 +581,7 @@ void RenderQueue::expose(Running& running)
         const auto lock = base::FileLock::take(f.folder);
         if (!lock)
             return tl::unexpected<base::Error>(lock.error());
+        m_store.borrowFilm(f);
         return files::renderStill(f.work, settings, {f.settings.out, f.settings.output.format, false, {}, f.settings.output.quality},
                                   m_cache, base::Progress(interrupted, report));
     });
@@ -644,7 +645,7 @@ bool RenderQueue::saveStopped(Running& running)
         if (!still) {
             error = still.error();
         } else if (auto saved = files::saveStill({files::sourceOf(std::make_shared<const film::LightShares>(still->shares)),
-                                                  still->film.get(), f.settings.output.quality},
+                                                  still->film.get(), f.settings.output.quality, f.work.credits},
                                                  still->develop, files::ppiFor(f.work.sheet(), f.settings.widthPx),
                                                  f.settings.output.format, f.settings.out, {});
                    !saved) {

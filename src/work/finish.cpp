@@ -1,9 +1,13 @@
 #include "work/finish.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 #include <mutex>
 
+#include "base/hash.h"
+#include "work/asset_name.h"
 #include "work/codes.h"
 #include "work/piece_outlines.h"
 #include "work/properties.h"
@@ -111,9 +115,9 @@ FinishStart finishStartOf(const Work& work)
 {
     FinishStart start{reachOfSheet(work), {}};
     for (const std::string& id : work.finish.layers.order)
-        if (const Layer& layer = work.finish.layers.items.at(id); !std::holds_alternative<Newer>(layer.what) &&
-                                                                  !std::holds_alternative<finish::Picture>(layer.what) &&
-                                                                  !std::holds_alternative<finish::Print>(layer.what)) {
+        if (const Layer& layer = work.finish.layers.items.at(id);
+            !std::holds_alternative<Newer>(layer.what) && !std::holds_alternative<finish::Picture>(layer.what) &&
+            !std::holds_alternative<finish::Print>(layer.what) && !std::holds_alternative<finish::Lookup>(layer.what)) {
             start.layers.push_back(layer);
             start.layers.back().pieces.clear();
             start.layers.back().light.clear();
@@ -206,6 +210,51 @@ bool isFlat(const Work& work, const std::string& piece)
     });
 }
 
+std::vector<std::string*> colourTablesIn(Work& work)
+{
+    std::vector<std::string*> tables;
+    for (auto& [_, layer] : work.finish.layers.items)
+        if (auto* lookup = std::get_if<finish::Lookup>(&layer.what))
+            tables.push_back(&lookup->asset);
+    return tables;
+}
+
+base::Result<std::string> addColourTable(Work& work, const std::string& name, const std::vector<std::uint8_t>& bytes)
+{
+    const auto cube = finish::Cube::read({reinterpret_cast<const char*>(bytes.data()), bytes.size()});
+    if (!cube)
+        return tl::unexpected<base::Error>(cube.error());
+    const std::string key = fmt::format("tables/{}-{:.16}.cube", safeStem(name, "table"), base::contentName(bytes));
+    work.assets[key].bytes = std::make_shared<const std::vector<std::uint8_t>>(bytes);
+    return key;
+}
+
+namespace {
+
+// Read once for as long as its bytes are there.
+finish::SharedCube cubeOf(const Work& work, const std::string& name)
+{
+    static std::mutex s_mutex;
+    static std::map<const void*, std::pair<std::weak_ptr<const void>, finish::SharedCube>> s_known;
+    const auto asset = work.assets.find(name);
+    if (asset == work.assets.end() || !asset->second.bytes)
+        return nullptr;
+    const auto& bytes = asset->second.bytes;
+    const std::lock_guard lock(s_mutex);
+    std::erase_if(s_known, [](const auto& known) { return known.second.first.expired(); });
+    auto found = s_known.find(bytes.get());
+    if (found == s_known.end()) {
+        auto cube = finish::Cube::read({reinterpret_cast<const char*>(bytes->data()), bytes->size()});
+        found = s_known
+                    .emplace(bytes.get(), std::pair(std::weak_ptr<const void>(bytes),
+                                                    cube ? std::make_shared<const finish::Cube>(std::move(*cube)) : nullptr))
+                    .first;
+    }
+    return found->second.second;
+}
+
+}  // namespace
+
 std::vector<finish::Layer> layersOf(const Work& work)
 {
     static FlatShapes s_flat;
@@ -236,6 +285,8 @@ std::vector<finish::Layer> layersOf(const Work& work)
                         std::get<T>(made.what).shape = s_flat.of(work, what.piece);
                     if constexpr (std::is_same_v<T, finish::Code>)
                         setCode(std::get<T>(made.what));
+                    if constexpr (std::is_same_v<T, finish::Lookup>)
+                        std::get<T>(made.what).cube = cubeOf(work, what.asset);
                 }
                 return !std::is_same_v<T, Newer>;
             },

@@ -1,6 +1,7 @@
 // The finish of a work: from light to picture, and the layers over it.
 #pragma once
 
+#include "base/result.h"
 #include "finish/layers.h"
 #include "picture/colour.h"
 #include "work/ordered.h"
@@ -19,7 +20,7 @@ struct Layer {
     std::variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen, finish::Grain,
                  finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, finish::Curves, finish::Mixer,
                  finish::Rays, finish::Particles, finish::Smoke, finish::Trail, finish::Stuff, finish::Misprint, finish::Bands,
-                 finish::Print, finish::Code, Newer>
+                 finish::Print, finish::Code, finish::Lookup, Newer>
         what;
     std::string light;  // a lamp's or own card's id, "surroundings" or "emissive": it acts as far as light is of that; empty: of any
     double edge = 0;    // pt
@@ -57,6 +58,10 @@ FinishStart finishStartOf(const Work& work);
 
 // The assets that layers show.
 std::vector<std::string*> layerPicturesIn(Work& work);
+// And those that are colour tables.
+std::vector<std::string*> colourTablesIn(Work& work);
+// Makes a .cube file part of a work, once; returns its name there. Errors: BadInput as finish::Cube::read().
+base::Result<std::string> addColourTable(Work& work, const std::string& name, const std::vector<std::uint8_t>& bytes);
 
 // It is printed over the picture by a layer, on or off, and is no body.
 bool isFlat(const Work& work, const std::string& piece);

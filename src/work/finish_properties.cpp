@@ -247,6 +247,11 @@ void describe(Visitor& v, finish::Code& c)
     v.colour({"paper", "Field", "Light, for readers to see the bars"}, c.paper, nullptr);
 }
 
+void describe(Visitor& v, finish::Lookup& l)
+{
+    v.text({{"table", "Table", "A .cube file in this work: colours as they are seen go in and come out"}}, l.asset);
+}
+
 void describe(Visitor& v, Layer& l)
 {
     v.text({{"name", "Name", "Empty: it is named after what it does"}}, l.name);

@@ -31,7 +31,8 @@ struct Kinds<decltype(Layer::what)> {
                                          {"misprint", "Misregistration"},
                                          {"bands", "Bands"},
                                          {"print", "Flat piece"},
-                                         {"code", "Code"}};
+                                         {"code", "Code"},
+                                         {"lookup", "Colour table"}};
 };
 
 inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
@@ -108,6 +109,7 @@ void describe(Visitor& v, finish::Misprint& of);
 void describe(Visitor& v, finish::Bands& of);
 void describe(Visitor& v, finish::Print& of);
 void describe(Visitor& v, finish::Code& of);
+void describe(Visitor& v, finish::Lookup& of);
 void describe(Visitor& v, Layer& of);
 void describe(Visitor& v, Finish& of);
 

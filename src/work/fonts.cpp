@@ -89,8 +89,9 @@ void dropUnusedAssets(Work& work)
         used.insert(work.surroundings.picture);
     if (work.ground.backdropKind == BackdropKind::Picture)
         used.insert(work.ground.backdropPicture);
-    for (const std::string* picture : layerPicturesIn(work))
-        used.insert(*picture);
+    for (const auto names : {layerPicturesIn, colourTablesIn})
+        for (const std::string* asset : names(work))
+            used.insert(*asset);
     // What a newer version made may use anything.
     const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
                                      [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });

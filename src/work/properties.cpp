@@ -696,7 +696,10 @@ void describe(Visitor& v, Shift& s)
 
 void describe(Visitor& v, Output& o)
 {
-    v.text({{"name", "Name", "Of the file, without its ending; empty: after the work", Counts::Never}}, o.name);
+    v.text(
+        {{"name", "Name", "Of the file, without its ending; {work}, {sheet}, {width}, {height} and {date} stand for those; empty: {work}",
+          Counts::Never}},
+        o.name);
     v.oneOf({"format", "Format",
              "PNG for a picture, JPEG or WebP for small files, 16 bits for further work, EXR for all passes in linear light",
              Counts::Never},
@@ -727,6 +730,15 @@ void describe(Visitor& v, Sheet& s)
     v.object({"view", "View", "The camera"}, s.view);
     v.things({"shifts", "Shifts", "By piece: moved on this sheet alone"}, s.shifts);
     v.things({"outputs", "Outputs", "The files it becomes", Counts::Never}, s.outputs);
+    v.text({{"shownOutput", "Shown output", "Id of the one whose values are shown; empty: the first", Counts::Never}}, s.shownOutput);
+}
+
+void describe(Visitor& v, Credits& c)
+{
+    v.text({{"author", "Author", "Written into the picture files, as XMP", Counts::Never}}, c.author);
+    v.text({{"licence", "Licence", "Who may do what with the picture; written into its files, as XMP", Counts::Never}}, c.licence);
+    v.text({{"description", "In words", "What is seen, for those who do not see it; written into its files, as XMP", Counts::Never}, 4000},
+           c.description);
 }
 
 void describe(Visitor& v, Work& w)
@@ -743,6 +755,7 @@ void describe(Visitor& v, Work& w)
     v.object({"emissive", "Emissive materials", "Light of all materials that give some off"}, w.emissive);
     v.things({"lights", "Lights", "Lights"}, w.lights);
     v.object({"finish", "Finish", "From light to picture", Counts::Finish}, w.finish);
+    v.object({"credits", "Credits", "Said in the picture files", Counts::Never}, w.credits);
     v.list({"meantSo", "Meant so", "Silenced notices: kind and place", Counts::Never}, w.meantSo);
     v.number(count("nextId", "Next id", "Number of the next new id", 1, 2000000000).at(Counts::Never), w.nextId);
 }

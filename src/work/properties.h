@@ -197,6 +197,7 @@ void describe(Visitor& v, SavedView& of);
 void describe(Visitor& v, Shift& of);
 void describe(Visitor& v, Output& of);
 void describe(Visitor& v, Sheet& of);
+void describe(Visitor& v, Credits& of);
 void describe(Visitor& v, Work& of);
 
 }  // namespace work

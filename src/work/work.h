@@ -592,9 +592,20 @@ struct Sheet {
     double x = 0, y = 0;  // of its middle, from the origin
     View view;
     std::map<std::string, Shift> shifts;  // by piece
-    Ordered<Output> outputs;              // the first is what the Export section makes
+    Ordered<Output> outputs;              // at least one
+    std::string shownOutput;              // the one whose values are shown; none of them: the first
 
     bool operator==(const Sheet&) const = default;
+    const std::string& outputId() const { return outputs.items.contains(shownOutput) ? shownOutput : outputs.order.front(); }
+};
+
+// Said in the picture files themselves, as XMP.
+struct Credits {
+    std::string author, licence;
+    std::string description;  // of what is seen, for those who do not see it
+
+    bool operator==(const Credits&) const = default;
+    bool none() const { return author.empty() && licence.empty() && description.empty(); }
 };
 
 struct Work {
@@ -614,6 +625,7 @@ struct Work {
     std::vector<std::string> meantSo;     // notices that were silenced, as noticeKey() names them
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
+    Credits credits;
 
     Work();  // with an empty sheet and its output
     // Written out once, in work.cpp: every file that copies works would do it again.
@@ -631,8 +643,8 @@ struct Work {
     const SheetSize& sheet() const { return shownSheet().size; }
     View& view() { return shownSheet().view; }
     const View& view() const { return shownSheet().view; }
-    Output& output() { return shownSheet().outputs.items.at(shownSheet().outputs.order.front()); }
-    const Output& output() const { return shownSheet().outputs.items.at(shownSheet().outputs.order.front()); }
+    Output& output() { return shownSheet().outputs.items.at(shownSheet().outputId()); }
+    const Output& output() const { return shownSheet().outputs.items.at(shownSheet().outputId()); }
     // Where a piece stands on it: a plate by the piece it goes round, and what stands against the wall before the plates behind it.
     Placement placementOf(const std::string& piece) const;
     std::string newId(const std::string& prefix);  // one that no thing has

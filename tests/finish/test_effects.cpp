@@ -125,6 +125,71 @@ private Q_SLOTS:
         QVERIFY(length(at(seen, 1, 1) - Rgb{0.5f, 0.2f, 0.5f}) < 2e-3f);
     }
 
+    // A colour table that changes nothing changes nothing, in one and three dimensions and another domain; a table of a linear rule gives
+    // that rule between its points as well (tetrahedra keep what is linear); curves of a 1D table are read between their points.
+    void colourTables()
+    {
+        const auto table = [](int size, double low, double high, auto rule) {
+            std::string text = QString("# made up\nTITLE \"dunes\"\nLUT_3D_SIZE %1\nDOMAIN_MIN %2 %2 %2\nDOMAIN_MAX %3 %3 %3\n")
+                                   .arg(size)
+                                   .arg(low)
+                                   .arg(high)
+                                   .toStdString();
+            for (int b = 0; b < size; ++b)
+                for (int g = 0; g < size; ++g)
+                    for (int r = 0; r < size; ++r) {
+                        const auto v = [&](int i) { return float(low + (high - low) * i / (size - 1)); };
+                        const Rgb out = rule(Rgb{v(r), v(g), v(b)});
+                        text += QString("%1 %2 %3\r\n")
+                                    .arg(double(out.x), 0, 'g', 9)
+                                    .arg(double(out.y), 0, 'g', 9)
+                                    .arg(double(out.z), 0, 'g', 9)
+                                    .toStdString();
+                    }
+            return text;
+        };
+        const auto same = [](Rgb c) { return c; };
+        const auto linear = [](Rgb c) { return Rgb{0.7f * c.x + 0.1f * c.y, 0.2f + 0.5f * c.z, 0.9f * c.y}; };
+        std::mt19937 random(4);
+        std::uniform_real_distribution<float> uniform;
+        for (const int size : {2, 5, 17}) {
+            const auto identity = finish::Cube::read(table(size, -0.5, 1.5, same)), ruled = finish::Cube::read(table(size, 0, 1, linear));
+            QVERIFY(identity && ruled && identity->size() == size && identity->is3d());
+            for (int i = 0; i < 200; ++i) {
+                const Rgb c{uniform(random), uniform(random), uniform(random)};
+                QVERIFY(length(identity->at(c) - c) < 1e-5f && length(ruled->at(c) - linear(c)) < 1e-5f);
+            }
+            QVERIFY(length(ruled->at({2, -1, 0.5f}) - linear({1, 0, 0.5f})) < 1e-5f);  // beyond its ends it is as there
+        }
+        const auto curves = finish::Cube::read("LUT_1D_SIZE 3\n0 0 1\n0.2 0.5 0.5\n1 1 0\n");
+        QVERIFY(curves && !curves->is3d() && length(curves->at({0.25f, 0.5f, 0.75f}) - Rgb{0.1f, 0.5f, 0.25f}) < 1e-6f);
+        // And in the picture.
+        finish::Lookup lookup{"t", std::make_shared<const finish::Cube>(*curves)};
+        const auto seen = finish::develop(even(4, 4, picture::decodeSrgb(Rgb{0.25f, 0.5f, 0.75f})), with({layer(lookup)}));
+        QVERIFY(length(at(seen, 1, 1) - Rgb{0.1f, 0.5f, 0.25f}) < 2e-3f);
+    }
+
+    // Broken ones are refused with their line; nothing hostile takes memory or time.
+    void brokenColourTables()
+    {
+        for (const char* text :
+             {"", "LUT_3D_SIZE 2\n", "0 0 0\n", "LUT_3D_SIZE 2\n0 0\n", "LUT_3D_SIZE 1000\n", "LUT_3D_SIZE 2.5\n",
+              "LUT_1D_SIZE 2\n0 0 0\n1 1 1\n1 1 1\n", "LUT_1D_SIZE 2\nLUT_3D_SIZE 2\n", "LUT_1D_SIZE 2\nnan 0 0\n1 1 1\n",
+              "LUT_1D_SIZE 2\n0 0 0\n1 1 1e999\n", "LUT_1D_SIZE 2\nDOMAIN_MAX 0 0 0\n0 0 0\n1 1 1\n", "LUT_1D_SIZE 2\n0 0 0x\n1 1 1\n"}) {
+            const auto read = finish::Cube::read(text);
+            QVERIFY2(!read && read.error().place.starts_with("line ") && read.error().message.size() > 30, text);
+        }
+        std::mt19937 random(9);
+        const std::string good = "LUT_3D_SIZE 2\n0 0 0\n1 0 0\n0 1 0\n1 1 0\n0 0 1\n1 0 1\n0 1 1\n1 1 1\n";
+        QVERIFY(finish::Cube::read(good).has_value());
+        for (int i = 0; i < 2000; ++i) {
+            std::string text = good;
+            for (int k = 0; k < 3; ++k)
+                text[random() % text.size()] = char(random());
+            (void)finish::Cube::read(text);
+        }
+    }
+
     // Channels by their sums; the usual ones change nothing; luminance's weights make it grey.
     void channelsMixed()
     {

@@ -14,6 +14,7 @@
 #include "app/ticket/sections.h"
 #include "app/window/finals.h"
 #include "files/still_file.h"
+#include "session/outputs.h"
 #include "session/summary.h"
 
 namespace app {
@@ -73,6 +74,83 @@ std::function<void()> addFileRow(Rows* rows, Section* section, const Context& co
         path->setCursorPosition(static_cast<int>(path->text().size()));
     });
     return takeTyped;
+}
+
+// Which of the sheet's files the rows below speak of.
+void addOutputsRow(Rows* rows, const Context& context, Finals* finals)
+{
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(4);
+    auto* field = new OneOfField;
+    field->setObjectName("export.outputs");
+    field->setAccessibleName(Section::tr("Output"));
+    field->setToolTip(Section::tr("A sheet can become several files, each with a size, a format and a stop rule of its own"));
+    line->addWidget(field, 1);
+    const auto button = [&](const char* id, const QString& label, const QString& tip, void (*change)(work::Work&)) {
+        auto* b = new QPushButton(label);
+        b->setObjectName(QString("export.outputs.") + id);
+        b->setToolTip(tip);
+        b->setAccessibleName(tip);
+        line->addWidget(b);
+        QObject::connect(b, &QPushButton::clicked, box, [=] {
+            context.session->edit(tip.toStdString(), change);
+            finals->setPath({});
+        });
+        return b;
+    };
+    button("add", Section::tr("Add"), Section::tr("Another output, like this one"), [](work::Work& w) { (void)session::addOutput(w); });
+    auto* remove = button("remove", Section::tr("Remove"), Section::tr("Remove this output"), session::removeOutput);
+    QObject::connect(field, &QComboBox::activated, box, [=](int index) {
+        const auto& order = context.session->work().shownSheet().outputs.order;
+        if (index < 0 || index >= static_cast<int>(order.size()))
+            return;
+        const std::string id = order[static_cast<std::size_t>(index)];
+        context.session->edit(Section::tr("Show output").toStdString(), [&](work::Work& w) { session::showOutput(w, id); });
+        finals->setPath({});
+    });
+    rows->labelled(Section::tr("Output"), box, [=] {
+        const work::Work& now = context.session->work();
+        field->clear();
+        for (const std::string& id : now.shownSheet().outputs.order) {
+            field->addItem(text(session::outputTitle(now, id)));
+            if (id == now.shownSheet().outputId())
+                field->setCurrentIndex(field->count() - 1);
+        }
+        remove->setEnabled(field->count() > 1);
+    });
+}
+
+QWidget* sideBySide(QWidget* left, QWidget* right)
+{
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(4);
+    line->addWidget(left, 1);
+    line->addWidget(right, 1);
+    return box;
+}
+
+// How the file is named, and what is said in it.
+void addNameAndCredits(Rows* rows, const Context& context, Finals* finals)
+{
+    const Rows::Reach<work::Output> output{[](const work::Work& w) { return std::vector{&w.output()}; },
+                                           [](work::Work& w) { return std::vector{&w.output()}; }};
+    const Rows::Reach<work::Credits> credits{[](const work::Work& w) { return std::vector{&w.credits}; },
+                                             [](work::Work& w) { return std::vector{&w.credits}; }};
+    Rows* said = rows->group("credits", Section::tr("Name and credits"), [=] {
+        const work::Credits& c = context.session->work().credits;
+        return c.none() ? Section::tr("nothing said in the file") : text(c.author.empty() ? c.licence + c.description : c.author);
+    });
+    said->words(output, "name");
+    auto* is = new QLabel;
+    is->setObjectName("export.credits.file");
+    is->setProperty("soft", true);
+    said->labelled(Section::tr("Now"), is, [=] { is->setText(QFileInfo(finals->suggestedPath()).fileName()); });
+    for (const char* key : {"author", "licence", "description"})
+        said->words(credits, key);
 }
 
 // What the file shall be.
@@ -165,9 +243,11 @@ Section* exportSection(const Context& context, Finals* finals)
     auto* section =
         new Section(context, "export", Section::tr("Export"), [=] { return text(session::exportSummary(context.session->work())); });
     Rows* rows = section->rows();
+    addOutputsRow(rows, context, finals);
     const auto takeTyped = addFileRow(rows, section, context, finals);
     addOutputRows(rows, context, finals);
     addStopRows(rows, context);
+    addNameAndCredits(rows, context, finals);
     auto* render = new QPushButton(Section::tr("Render the final"));
     render->setObjectName("export.render");
     render->setProperty("primary", true);
@@ -178,8 +258,15 @@ Section* exportSection(const Context& context, Finals* finals)
         finals->start();
         finals->setPath(path);
     });
-    rows->wide(render);
-    auto* mesh = new QPushButton(Section::tr("Meshes (STL, glTF)..."));
+    auto* all = new QPushButton(Section::tr("Render all"));
+    all->setObjectName("export.renderAll");
+    all->setToolTip(Section::tr("One after the other, each to a file named by its pattern; those of one size are rendered once"));
+    QObject::connect(all, &QPushButton::clicked, section, [=] {
+        takeTyped();
+        finals->startAll();
+    });
+    rows->wide(sideBySide(render, all), [=] { all->setVisible(context.session->work().shownSheet().outputs.order.size() > 1); });
+    auto* mesh = new QPushButton(Section::tr("Meshes..."));
     mesh->setObjectName("export.mesh");
     mesh->setToolTip(Section::tr("STL for 3D printing, in millimetres; glTF (.glb) with materials and view, for other programs"));
     QObject::connect(mesh, &QPushButton::clicked, section, [=] {
@@ -189,8 +276,7 @@ Section* exportSection(const Context& context, Finals* finals)
         if (!chosen.isEmpty())
             finals->saveMesh(chosen);
     });
-    rows->wide(mesh);
-    auto* outlines = new QPushButton(Section::tr("Outlines as a drawing (SVG)..."));
+    auto* outlines = new QPushButton(Section::tr("Outlines (SVG)..."));
     outlines->setObjectName("export.outlines");
     outlines->setToolTip(Section::tr("Of what is chosen, or of all pieces: flat, in true curves and real units"));
     QObject::connect(outlines, &QPushButton::clicked, section, [=] {
@@ -199,7 +285,7 @@ Section* exportSection(const Context& context, Finals* finals)
         if (!chosen.isEmpty())
             finals->saveOutlines(chosen, context.session->choice().pieces());
     });
-    rows->wide(outlines);
+    rows->wide(sideBySide(mesh, outlines));
     const auto count = [finals](bool own) {
         return std::count_if(finals->entries().begin(), finals->entries().end(), [&](const auto& e) { return finals->isOwn(e) == own; });
     };

@@ -1,9 +1,10 @@
 #include "app/ticket/layer_rows.h"
 
 #include <QDropEvent>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
@@ -13,10 +14,12 @@
 #include "app/fields/one_of_field.h"
 #include "app/style.h"
 #include "app/ticket/picture_rows.h"
+#include "base/file.h"
 #include "session/edits.h"
 #include "session/layers.h"
 #include "work/codes.h"
 #include "work/light_desk.h"
+#include "work/pictures.h"
 
 namespace app {
 
@@ -284,7 +287,7 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
         }
         return to;
     };
-    kinds(Section::tr("Tone"), {"tone", "levels", "curves", "mixer", "duotone"});
+    kinds(Section::tr("Tone"), {"tone", "levels", "curves", "mixer", "duotone", "lookup"});
     kinds(Section::tr("Colour and stuff"), {"fill", "bands", "stuff", "grain", "raster", "misprint", "vignette"});
     kinds(Section::tr("Light"), {"halo", "rays", "particles", "smoke"});
     kinds(Section::tr("Blur and sharpen"), {"soften", "trail", "sharpen"});
@@ -354,29 +357,11 @@ void addCodeRows(Rows* rows, const Context& context, const Shown& shown)
 {
     const auto code = ofLayer<finish::Code>(shown);
     const auto when = [=] { return !code.of(context.session->work()).empty(); };
-    auto* says = new QLineEdit;
-    says->setObjectName("finish.code.text");
-    says->setAccessibleName(Section::tr("What the code says"));
     auto* wrong = new QLabel;
     wrong->setObjectName("finish.code.wrong");
     wrong->setWordWrap(true);
-    QObject::connect(says, &QLineEdit::editingFinished, says, [=] {
-        const auto found = code.of(context.session->work());
-        if (!found.empty() && found.front()->text != says->text().toStdString())
-            context.session->edit(Section::tr("Code").toStdString(), [&](work::Work& w) {
-                for (finish::Code* one : code.in(w))
-                    one->text = says->text().toStdString();
-            });
-    });
     rows->property(code, "code", {.id = "code.code"});
-    rows->labelled(
-        Section::tr("Says"), says,
-        [=] {
-            const auto found = code.of(context.session->work());
-            if (!found.empty() && !says->hasFocus())
-                says->setText(text(found.front()->text));
-        },
-        when);
+    rows->words(code, "text", {.id = "code.text"});
     rows->wide(
         wrong,
         [=] {
@@ -394,6 +379,42 @@ void addCodeRows(Rows* rows, const Context& context, const Shown& shown)
         "code.more", Section::tr("More"), [] { return QString(); }, when);
     more->property(code, "colour");
     more->property(code, "paper");
+}
+
+void addLookupRows(Rows* rows, const Context& context, const Shown& shown)
+{
+    constexpr std::uint64_t kMostBytes = 64 << 20;
+    const auto lookup = ofLayer<finish::Lookup>(shown);
+    auto* choose = new QPushButton;
+    choose->setObjectName("finish.lookup.choose");
+    choose->setToolTip(Section::tr("A colour table, .cube, as photo and film programs save their looks"));
+    QObject::connect(choose, &QPushButton::clicked, choose, [=] {
+        const QString path =
+            QFileDialog::getOpenFileName(choose, Section::tr("Open a colour table"), {}, Section::tr("Colour tables (*.cube)"));
+        if (path.isEmpty())
+            return;
+        const auto bytes = base::readFile(path.toStdString(), kMostBytes);
+        work::Work trial;
+        const auto made = bytes ? work::addColourTable(trial, QFileInfo(path).fileName().toStdString(), *bytes)
+                                : base::Result<std::string>(tl::unexpected<base::Error>(bytes.error()));
+        if (!made) {
+            context.say(text(base::oneLine(made.error())));
+            return;
+        }
+        context.session->edit(Section::tr("Colour table").toStdString(), [&](work::Work& w) {
+            w.assets[*made] = trial.assets.at(*made);
+            for (finish::Lookup* one : lookup.in(w))
+                one->asset = *made;
+        });
+    });
+    rows->labelled(
+        Section::tr("Table"), choose,
+        [=] {
+            const auto found = lookup.of(context.session->work());
+            const bool some = !found.empty() && !found.front()->asset.empty();
+            choose->setText(some ? text(work::pictureTitle(found.front()->asset)) : Section::tr("Open a .cube file..."));
+        },
+        [=] { return !lookup.of(context.session->work()).empty(); });
 }
 
 }  // namespace
@@ -455,6 +476,7 @@ void addLayerRows(Rows* rows, const Context& context)
     addKind<finish::Bands>(rows, context, shown, {"sizePt", "turn", "colour", "to"});
     addPrintRows(rows, context, shown);
     addCodeRows(rows, context, shown);
+    addLookupRows(rows, context, shown);
 }
 
 }  // namespace app

@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTimer>
 #include <QToolButton>
@@ -265,6 +266,34 @@ void Rows::property(const Found& found, const Extra& extra)
             },
             when);
     }
+}
+
+void Rows::words(const Found& found, const Extra& extra)
+{
+    const work::Number& line = found.usual.number;
+    const QString label = extra.label.isNull() ? tr(line.label) : extra.label;
+    auto* field = new QLineEdit;
+    field->setObjectName(named(extra.id ? extra.id : line.key));
+    field->setAccessibleName(label);
+    field->setToolTip(extra.tip.isNull() ? tr(line.what) : extra.tip);
+    const auto now = [read = found.read] {
+        return shared<std::string>(read(), [](const work::Value& v) { return *std::get<std::string*>(v.at); });
+    };
+    connect(field, &QLineEdit::editingFinished, this, [=, this, write = found.write] {
+        const std::string typed = field->text().toStdString();
+        if (now() != typed)
+            edit(label, field->objectName(), false, [&](work::Work& w) {
+                for (const work::Value& value : write(w))
+                    *std::get<std::string*>(value.at) = typed;
+            });
+    });
+    add(
+        label, field, field->toolTip(),
+        [=] {
+            if (!field->hasFocus())
+                field->setText(QString::fromStdString(now().value_or(std::string())));
+        },
+        [=, more = extra.when, read = found.read] { return !read().empty() && (!more || more()); });
 }
 
 void Rows::wide(QWidget* widget, std::function<void()> show, When when)

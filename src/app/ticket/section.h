@@ -108,6 +108,12 @@ public:
     };
     template <class T>
     void property(const Reach<T>& reach, const char* key, const Extra& extra = {});
+    // A line to type in, of a text.
+    template <class T>
+    void words(const Reach<T>& reach, const char* key, const Extra& extra = {})
+    {
+        words(foundIn(reach, key), extra);
+    }
     // A row for every value of the struct in the table's order, but for those in `except`.
     template <class T>
     void properties(const Reach<T>& reach, const std::vector<std::string>& except = {});
@@ -133,6 +139,9 @@ private:
         work::Value usual;
     };
     void property(const Found& found, const Extra& extra);
+    void words(const Found& found, const Extra& extra);
+    template <class T>
+    Found foundIn(const Reach<T>& reach, const char* key) const;
 
     struct Row {
         QWidget* label = nullptr;
@@ -152,24 +161,29 @@ private:
 };
 
 template <class T>
-void Rows::property(const Reach<T>& reach, const char* key, const Extra& extra)
+Rows::Found Rows::foundIn(const Reach<T>& reach, const char* key) const
 {
     static T s_usual{};
     const session::Session* session = m_context.session;
-    property(Found{[=] {
-                       std::vector<work::Value> values;
-                       for (const T* thing : reach.of(session->work()))
-                           values.push_back(work::valueIn(const_cast<T&>(*thing), key));  // read only
-                       return values;
-                   },
-                   [=](work::Work& w) {
-                       std::vector<work::Value> values;
-                       for (T* thing : reach.in(w))
-                           values.push_back(work::valueIn(*thing, key));
-                       return values;
-                   },
-                   work::valueIn(s_usual, key)},
-             extra);
+    return {[=] {
+                std::vector<work::Value> values;
+                for (const T* thing : reach.of(session->work()))
+                    values.push_back(work::valueIn(const_cast<T&>(*thing), key));  // read only
+                return values;
+            },
+            [=](work::Work& w) {
+                std::vector<work::Value> values;
+                for (T* thing : reach.in(w))
+                    values.push_back(work::valueIn(*thing, key));
+                return values;
+            },
+            work::valueIn(s_usual, key)};
+}
+
+template <class T>
+void Rows::property(const Reach<T>& reach, const char* key, const Extra& extra)
+{
+    property(foundIn(reach, key), extra);
 }
 
 template <class T>

@@ -6,7 +6,6 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QLocale>
-#include <QRegularExpression>
 #include <QStandardPaths>
 #include <QUuid>
 
@@ -14,6 +13,7 @@
 #include "files/mesh_file.h"
 #include "files/still_file.h"
 #include "session/kept_light.h"
+#include "session/outputs.h"
 #include "session/summary.h"
 #include "work/piece_outlines.h"
 
@@ -44,26 +44,29 @@ Finals::Finals(session::Session* session, session::RenderQueue* queue, QObject* 
     }
 }
 
-QString Finals::suggestedPath() const
+QString Finals::pathOf(const work::Output& output) const
 {
     const QString work = QString::fromStdString(m_session->path());
     QString folder = work.isEmpty() ? QStandardPaths::writableLocation(QStandardPaths::PicturesLocation) : QFileInfo(work).path();
     if (!QFileInfo(folder).isWritable())
         folder = QDir::homePath();
-    QString name = work.isEmpty() ? QString() : QFileInfo(work).completeBaseName();
-    if (name.isEmpty() && !m_session->work().pieces.order.empty())
-        name = QString::fromStdString(session::titleOf(m_session->work().pieces.items.at(m_session->work().pieces.order.front())))
-                   .simplified();
-    name.replace(QRegularExpression("[^\\w -]", QRegularExpression::UseUnicodePropertiesOption), "");
-    name = name.isEmpty() ? tr("still") : name.left(60);
-    if (!m_session->work().output().name.empty())
-        name = QString::fromStdString(m_session->work().output().name);
-    // A name that is free.
-    const QString ending = files::exporterOf(m_session->work().output().format).ending;
-    QString path = folder + "/" + name + ending;
-    for (int i = 2; QFileInfo::exists(path) && i < 1000; ++i)
-        path = QString("%1/%2 %3%4").arg(folder, name).arg(i).arg(ending);
-    return path;
+    const std::string own = work.isEmpty() ? std::string() : QFileInfo(work).completeBaseName().toStdString();
+    const std::string name = session::fileNameOf(m_session->work(), output, own, QDate::currentDate().toString(Qt::ISODate).toStdString());
+    return folder + "/" + QString::fromStdString(name) + files::exporterOf(output.format).ending;
+}
+
+QString Finals::free(const QString& path, const QStringList& taken)
+{
+    const QFileInfo file(path);
+    QString is = path;
+    for (int i = 2; (QFileInfo::exists(is) || taken.contains(is)) && i < 1000; ++i)
+        is = QString("%1/%2 %3.%4").arg(file.path(), file.completeBaseName()).arg(i).arg(file.suffix());
+    return is;
+}
+
+QString Finals::suggestedPath() const
+{
+    return free(pathOf(m_session->work().output()));
 }
 
 // --- whose they are ----------------------------------------------------------------------------------------------------------------
@@ -116,20 +119,17 @@ int Finals::removeOlderThan(int days)
 void Finals::forgetPath()
 {
     m_path.clear();
-    m_last.reset();
+    m_last.clear();
 }
 
 int Finals::widthPx() const
 {
-    const int own = m_session->work().output().widthPx;
-    return own > 0 ? own : m_session->work().sheet().widthPx();
+    return session::widthOf(m_session->work(), m_session->work().output());
 }
 
 int Finals::heightPx() const
 {
-    const work::SheetSize& s = m_session->work().sheet();
-    return m_session->work().output().widthPx > 0 ? std::max(1, static_cast<int>(std::lround(widthPx() * s.heightPt() / s.widthPt())))
-                                                  : s.heightPx();
+    return session::heightOf(m_session->work(), m_session->work().output());
 }
 
 bool Finals::startWith(const session::FinalSettings& settings)
@@ -152,7 +152,6 @@ bool Finals::startWith(const session::FinalSettings& settings)
         Q_EMIT say(QString::fromStdString(base::oneLine(made.error())));
         return false;
     }
-    m_last = settings;
     FinalStatus status;
     status.folder = made->folder;
     m_entries.insert(m_entries.begin(), {*made, status, 0});
@@ -161,12 +160,12 @@ bool Finals::startWith(const session::FinalSettings& settings)
     return true;
 }
 
-session::FinalSettings Finals::settingsFor(const QString& path) const
+session::FinalSettings Finals::settingsFor(const work::Output& output, const QString& path) const
 {
     session::FinalSettings settings;
-    settings.output = m_session->work().output();
-    settings.widthPx = widthPx();
-    settings.heightPx = heightPx();
+    settings.output = output;
+    settings.widthPx = session::widthOf(m_session->work(), output);
+    settings.heightPx = session::heightOf(m_session->work(), output);
     settings.out = path.toStdString();
     settings.origin = m_origin;
     return settings;
@@ -174,16 +173,44 @@ session::FinalSettings Finals::settingsFor(const QString& path) const
 
 void Finals::start()
 {
-    startWith(settingsFor(path()));
+    const work::Sheet& sheet = m_session->work().shownSheet();
+    const QString to = path();
+    if (startWith(settingsFor(m_session->work().output(), to)))
+        m_last = {{sheet.outputId(), to}};
+}
+
+void Finals::startAll()
+{
+    const work::Sheet& sheet = m_session->work().shownSheet();
+    std::map<std::string, QString> all;
+    QStringList taken;
+    for (const std::string& id : sheet.outputs.order) {
+        const QString to = id == sheet.outputId() && !m_path.isEmpty() ? m_path : free(pathOf(sheet.outputs.items.at(id)), taken);
+        if (!startWith(settingsFor(sheet.outputs.items.at(id), to)))
+            break;
+        taken << to;
+        all[id] = to;
+    }
+    if (!all.empty())
+        m_last = std::move(all);
 }
 
 void Finals::again()
 {
-    if (!m_last) {
+    if (m_last.empty()) {
         Q_EMIT say(tr("There was no export yet; render a final in the Export section"));
         return;
     }
-    startWith(settingsFor(QString::fromStdString(m_last->out)));
+    const work::Sheet& sheet = m_session->work().shownSheet();
+    bool some = false;
+    for (const auto& [id, to] : m_last)
+        if (const auto output = sheet.outputs.items.find(id); output != sheet.outputs.items.end()) {
+            some = true;
+            if (!startWith(settingsFor(output->second, to)))
+                return;
+        }
+    if (!some)
+        Q_EMIT say(tr("The outputs of the last export are not on this sheet; render a final in the Export section"));
 }
 
 void Finals::stop(const QString& folder, bool save)
@@ -197,7 +224,7 @@ void Finals::goOn(const QString& folder)
         if (e.final.folder == folder.toStdString() &&
             (e.status.state == FinalStatus::State::Stopped || e.status.state == FinalStatus::State::Failed)) {
             e.status.state = FinalStatus::State::Waiting;
-            m_last = e.final.settings;
+            m_last = {{m_session->work().shownSheet().outputId(), QString::fromStdString(e.final.settings.out)}};
             m_queue->startFinal(e.final);
         }
     Q_EMIT changed();

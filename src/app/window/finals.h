@@ -27,14 +27,16 @@ public:
     QString path() const { return m_path.isEmpty() ? suggestedPath() : m_path; }
     // Another work is open: its exports do not go where the last one's went.
     void forgetPath();
-    QString suggestedPath() const;
+    QString suggestedPath() const;  // of the output that is shown: by its pattern, and free
     int widthPx() const;
     int heightPx() const;
 
     void start();
-    // The last export, of the work as it is now.
+    // All outputs of the sheet, one after the other; those of one size are rendered once.
+    void startAll();
+    // The last exports, of the work as it is now, to the files they went to.
     void again();
-    bool canRepeat() const { return m_last.has_value(); }
+    bool canRepeat() const { return !m_last.empty(); }
     void stop(const QString& folder, bool save);
     void goOn(const QString& folder);
     // Whether a finished one still has its samples and can be rendered on.
@@ -76,14 +78,16 @@ Q_SIGNALS:
 
 private:
     void saveBehind(const QString& path, std::function<base::Result<void>(const base::Progress&)> save);
-    session::FinalSettings settingsFor(const QString& path) const;
+    session::FinalSettings settingsFor(const work::Output& output, const QString& path) const;
+    QString pathOf(const work::Output& output) const;
+    static QString free(const QString& path, const QStringList& taken = {});
     bool startWith(const session::FinalSettings& settings);
 
     session::Session* m_session;
     session::RenderQueue* m_queue;
     QString m_path;
     std::string m_origin;
-    std::optional<session::FinalSettings> m_last;
+    std::map<std::string, QString> m_last;  // by output: where it went
     std::vector<Entry> m_entries;
     Background m_background;
 };
