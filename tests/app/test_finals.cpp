@@ -1,8 +1,10 @@
 // Finals through the real window: stopped, gone on with, killed, large, in all formats.
 #include <QComboBox>
 #include <QImage>
+#include <QLabel>
 #include <QPlainTextEdit>
 #include <QProcess>
+#include <QPushButton>
 #include <csignal>
 #include <iostream>
 
@@ -183,6 +185,59 @@ private Q_SLOTS:
         QCOMPARE(w.window.finals()->widthPx(), 400);
         QVERIFY(w.trigger("file.exportAgain"));
         QVERIFY(w.find<QLabel>("message.text")->text().contains("no export yet"));
+    }
+
+    // A sheet becomes several files, each with its size, format and name, in one go; those of one size are rendered once. Once more does
+    // all of them again, to the same files.
+    void severalOutputs()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.session().edit("few", [](work::Work& x) { x.output().stop = {4, 0, 0}; });
+        w.openSection("export");
+        QVERIFY(!w.find<QPushButton>("export.renderAll")->isVisible() && !w.find<QPushButton>("export.outputs.remove")->isEnabled());
+        w.click("export.credits");
+        QTest::qWait(50);
+        w.type("export.credits.name", path("x").section('/', -1) + "fair {width} {sheet}");
+        w.type("export.credits.author", "Mara Lind");
+        w.type("export.width.edit", "96");
+        QVERIFY(w.find<QLabel>("export.credits.file")->text().contains("fair 96"));
+        w.click("export.outputs.add");
+        QCOMPARE(w.work().shownSheet().outputs.order.size(), std::size_t{2});
+        w.choose("export.format", "JPEG");
+        w.click("export.outputs.add");
+        w.choose("export.format", "WebP");
+        w.type("export.width.edit", "48");
+        QCOMPARE(w.find<QComboBox>("export.outputs")->count(), 3);
+        w.choose("export.outputs", "JPEG, 96 px");
+        QCOMPARE(w.work().output().format, work::FileFormat::Jpeg);
+        const auto finished = [&](std::size_t count) {
+            const auto& all = w.window.finals()->entries();
+            return all.size() >= count && std::all_of(all.begin(), all.end(), [](const auto& e) {
+                       return e.status.state == session::FinalStatus::State::Finished;
+                   });
+        };
+        w.click("export.renderAll");
+        QTRY_VERIFY_WITH_TIMEOUT(finished(3), 120000);
+        QStringList files;
+        for (const auto& e : w.window.finals()->entries())
+            files << QString::fromStdString(e.final.settings.out);
+        files.sort();
+        QVERIFY(files.filter("fair 96").size() == 2 && files.filter("fair 48").size() == 1);
+        for (const QString& file : files) {
+            QVERIFY2(QFile::exists(file), qPrintable(file));
+            const QByteArray read = support::run("exiv2", {"-PXkv", file});
+            QVERIFY2(read.contains("Mara Lind"), qPrintable(file));
+            QVERIFY(QFile::remove(file));
+        }
+        QVERIFY(w.trigger("file.exportAgain"));
+        QTRY_VERIFY_WITH_TIMEOUT(std::all_of(files.begin(), files.end(), [](const QString& f) { return QFile::exists(f); }), 120000);
+        for (const QString& file : files)
+            QFile::remove(file);
+        w.click("export.outputs.remove");
+        QCOMPARE(w.work().shownSheet().outputs.order.size(), std::size_t{2});
+        w.session().undo();
+        QCOMPARE(w.work().shownSheet().outputs.order.size(), std::size_t{3});
     }
 
     // The window answers while a final render runs and forty letters are edited: under 30 ms as a rule, held to 200 on a busy machine.

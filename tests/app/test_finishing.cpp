@@ -8,6 +8,7 @@
 
 #include "app/driver.h"
 #include "files/finish_start.h"
+#include "finish/cube.h"
 #include "work/fonts.h"
 
 using driver::Window;
@@ -170,6 +171,111 @@ private Q_SLOTS:
         less.finish.layers = {};
         work::dropUnusedAssets(less);
         QCOMPARE(less.assets.size(), work::Work(driver::kites()).assets.size());
+    }
+
+    // A caption is added, chosen and typed: it is printed flat, nothing is rendered anew for it, and it is no body. Its layer chooses it
+    // again, gives it a colour, and takes it along when it goes.
+    void aCaption()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        const QImage was = w.picture().image();
+        w.openSection("finish");
+        w.find<QAction>("layer.caption")->trigger();
+        QTest::qWait(50);
+        QCOMPARE(w.session().choice().pieces().size(), std::size_t{1});
+        const std::string piece = w.session().choice().pieces().front();
+        QVERIFY(isFlat(w.work(), piece));
+        QVERIFY(w.settle());
+        QVERIFY(w.picture().image() != was && !w.picture().frame().draft);  // the film was kept
+        w.session().edit("text", [&](work::Work& x) {
+            work::setText(x.pieces.items.at(piece), "on the dunes");
+            x.pieces.items.at(piece).lettering()->layout.sizePt = 60;
+            x.pieces.items.at(piece).placement.y = 0;
+        });
+        QVERIFY(w.settle());
+        QVERIFY(!w.picture().frame().draft);
+        w.type("finish.print.colour.hex", "#FF0000");
+        QVERIFY(w.settle());
+        int red = 0;
+        const QImage seen = w.picture().image();
+        for (int y = 0; y < seen.height(); ++y)
+            for (int x = 0; x < seen.width(); ++x)
+                red += QColor(seen.pixel(x, y)) == QColor(255, 0, 0);
+        QVERIFY2(red > 100, qPrintable(QString::number(red)));
+        w.session().choose({});
+        w.click("finish.print.choose");
+        QCOMPARE(w.session().choice().pieces(), std::vector{piece});
+        w.click("finish.layers.remove");
+        QVERIFY(w.work().pieces.items.at(piece).hidden && !isFlat(w.work(), piece));
+    }
+
+    // The chosen piece becomes flat, behind an undo a body again; a code says what is typed, or why it cannot; a colour table is opened,
+    // and a broken one is refused in words.
+    void flatPiecesCodesAndTables()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.openSection("finish");
+        w.session().choose({});
+        w.find<QAction>("layer.print")->trigger();
+        QVERIFY(w.work().finish.layers.order.empty());  // nothing is chosen
+        w.clickAt(w.letterPlace(0));
+        const std::string piece = w.session().choice().pieces().front();
+        w.find<QAction>("layer.print")->trigger();
+        QVERIFY(isFlat(w.work(), piece));
+        w.session().undo();
+        QVERIFY(!isFlat(w.work(), piece));
+        add(w, "code");
+        QTest::qWait(50);
+        QVERIFY(w.find<QWidget>("finish.code.wrong")->isVisible());
+        w.type("finish.code.text", "https://kites.example");
+        QVERIFY(!w.find<QWidget>("finish.code.wrong")->isVisible());
+        w.choose("finish.code.code", "EAN-13");
+        QVERIFY(w.find<QWidget>("finish.code.wrong")->isVisible());
+        add(w, "lookup");
+        QTest::qWait(50);
+        const auto open = [&](const char* text) {
+            QFile file(driver::path("look.cube"));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            file.write(text);
+            file.close();
+            driver::answerFileDialog(driver::path("look.cube"));
+            w.click("finish.lookup.choose");
+        };
+        open("LUT_1D_SIZE 2\n0 0\n");
+        QTest::qWait(50);
+        QVERIFY(std::get<finish::Lookup>(layer(w, 1).what).asset.empty());
+        open("LUT_1D_SIZE 2\n1 1 1\n0 0 0\n");
+        QTRY_VERIFY(!std::get<finish::Lookup>(layer(w, 1).what).asset.empty());
+        QVERIFY(w.settle());
+        work::Work less = w.work();
+        work::dropUnusedAssets(less);
+        QCOMPARE(less.assets.size(), w.work().assets.size());
+        const auto layers = work::layersOf(w.work());
+        QVERIFY(length(std::get<finish::Lookup>(layers.back().what).cube->at({1, 0.25f, 0}) - base::Rgb{0, 0.75f, 1}) < 1e-6f);
+    }
+
+    // A layer is told where it acts by whose light it is, how bright, where it fades.
+    void masksInTheWindow()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.openSection("finish");
+        add(w, "fill");
+        w.click("finish.where");
+        QTest::qWait(50);
+        w.choose("finish.where.lightOf", "Surroundings");
+        QCOMPARE(layer(w, 0).light, std::string("surroundings"));
+        w.type("finish.where.darkest.edit", "40");
+        w.type("finish.where.brightest.edit", "90");
+        QVERIFY(!w.find<QWidget>("finish.where.fadesTurn.edit")->isVisible());
+        w.type("finish.where.fades.edit", "100");
+        w.type("finish.where.fadesTurn.edit", "180");
+        w.type("finish.where.edge.edit", "12");
+        const work::Layer& is = layer(w, 0);
+        QVERIFY(is.darkest == 0.4 && is.brightest == 0.9 && is.fades == 1 && is.fadesTurn == 180 && is.edge > 0);
+        QVERIFY(w.settle());
     }
 
     // A small file: its ending is its format, which has a quality and lets nothing through.

@@ -6,6 +6,7 @@
 #include <random>
 #include <sys/resource.h>
 
+#include "files/credits.h"
 #include "files/mesh_file.h"
 #include "files/picture_file.h"
 #include "support/support.h"
@@ -109,6 +110,39 @@ private Q_SLOTS:
         const auto large = files::savePicture("webp", {20000, 2, 3}, 72, 90, path("large.webp").toStdString(),
                                               files::FillRows<std::uint8_t>([](const auto&) { return base::Result<void>(); }));
         QVERIFY(!large && QString::fromStdString(large.error().message).contains("16383"));
+    }
+
+    // Author, licence and description are in the files, as another library's program reads XMP; the picture is the same to the bit, and a
+    // file without any of them is not touched.
+    void creditsInTheFile()
+    {
+        Raster<std::uint8_t> picture(20, 10, 3);
+        for (std::size_t i = 0; i < picture.values.size(); ++i)
+            picture.values[i] = std::uint8_t(i * 7);
+        const work::Credits credits{"Mara Lind", "CC BY 4.0", "Golden letters on a dune \u2013 \u51e7"};
+        for (const auto& [format, name] : {std::pair("png", "c.png"), {"jpeg", "c.jpg"}, {"webp", "c.webp"}, {"tiff", "c.tif"}}) {
+            QVERIFY(files::savePicture(format, {20, 10, 3}, 72, 100, path(name).toStdString(),
+                                       files::FillRows<std::uint8_t>([&](const auto& add) { return add(picture); })));
+            QFile file(path(name));
+            QVERIFY(file.open(QIODevice::ReadOnly));
+            const QByteArray before = file.readAll();
+            file.close();
+            QVERIFY(files::writeCredits({}, path(name).toStdString()));
+            QVERIFY(file.open(QIODevice::ReadOnly) && file.readAll() == before);
+            file.close();
+            const QImage was(path(name));
+            QVERIFY(files::writeCredits(credits, path(name).toStdString()));
+            int code = -1;
+            const QString read = QString::fromUtf8(support::run("exiv2", {"-PXkv", path(name)}, &code));
+            QVERIFY2(code == 0 && read.contains("Mara Lind") && read.contains("CC BY 4.0") && read.contains("AltTextAccessibility"),
+                     qPrintable(read));
+            QCOMPARE(read.count(QString::fromUtf8("Golden letters on a dune \u2013 \u51e7")), 2);
+            if (!was.isNull())
+                QVERIFY(QImage(path(name)) == was);
+            QVERIFY(QImage(path(name)).colorSpace() == was.colorSpace());
+        }
+        const auto none = files::writeCredits(credits, path("nothing.png").toStdString());
+        QVERIFY(!none && none.error().code == base::ErrorCode::CannotWrite && none.error().place == path("nothing.png").toStdString());
     }
 
     // Straight alpha comes back as it was, read by Qt: no matte colour, nothing multiplied.
