@@ -16,7 +16,7 @@ using surface::Pictures;
 using surface::Texture;
 using surface::Vec2f;
 
-constexpr int kMostSide = 4096;  // of a picture that is painted anew
+constexpr int kMostPainted = 4096;  // of a picture that is painted anew
 
 // As it lies when it is neither turned nor shifted.
 Pictures straight(const Pictures& pictures)
@@ -32,7 +32,7 @@ Pictures straight(const Pictures& pictures)
 using Paint = std::function<surface::Rgba(Vec2f at, float footprint)>;
 base::Result<GlbImage> painted(const Pictures& pictures, const Texture& lead, bool alpha, const Paint& paint)
 {
-    const double smaller = std::min(1.0, double(kMostSide) / std::max(lead.width(), lead.height()));
+    const double smaller = std::min(1.0, double(kMostPainted) / std::max(lead.width(), lead.height()));
     const int width = std::max(1, int(lead.width() * smaller)), height = std::max(1, int(lead.height() * smaller));
     picture::Raster<std::uint8_t> raster(width, height, alpha ? 4 : 3);
     const float tall = pictures.widthPt * static_cast<float>(lead.aspect());

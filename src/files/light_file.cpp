@@ -19,7 +19,7 @@ constexpr const char* kSamples = "openGlow:samples";
 constexpr const char* kAbout = "openGlow:about";
 constexpr const char* kEntries = "openGlow:entries";  // their names, a line each, in their order
 constexpr float kMostHalf = 65504;
-constexpr int kMostSide = 100000;  // px
+constexpr int kMostKept = 100000;  // px
 
 std::vector<std::string> channelsOf(const film::Entries& entries)
 {
@@ -229,7 +229,7 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
         return broken("it is no OpenEXR picture");
     // Deflate packs 1,032 bytes into one at the best (RFC 1951): what claims to be larger than that is damaged.
     const double claimed = static_cast<double>(spec.width) * spec.height * spec.nchannels * 2;
-    if (spec.width < 1 || spec.height < 1 || spec.x < 0 || spec.y < 0 || spec.full_width > kMostSide || spec.full_height > kMostSide ||
+    if (spec.width < 1 || spec.height < 1 || spec.x < 0 || spec.y < 0 || spec.full_width > kMostKept || spec.full_height > kMostKept ||
         spec.x + spec.width > spec.full_width || spec.y + spec.height > spec.full_height ||
         claimed > 1040.0 * static_cast<double>(bytes.size()))
         return broken("its size is no picture's");

@@ -17,14 +17,14 @@ namespace files {
 namespace {
 
 constexpr std::size_t kMostOutput = std::size_t{128} << 20;
-constexpr int kMostSide = 60000;
+constexpr int kMostRound = 60000;
 
 // Of what reader/panorama_input.h says; nothing for anything else.
 light::SharedPanorama panoramaOf(const std::string& pfm)
 {
     int width = 0, height = 0, head = 0;
     if (std::sscanf(pfm.substr(0, 64).c_str(), "PF\n%5d %5d\n-1.0%n", &width, &height, &head) != 2 || head == 0 || width < 1 ||
-        height < 1 || width > kMostSide || height > kMostSide)
+        height < 1 || width > kMostRound || height > kMostRound)
         return nullptr;
     const std::size_t begin = static_cast<std::size_t>(head) + 1, row = static_cast<std::size_t>(width) * 3 * sizeof(float);
     if (pfm.size() != begin + row * static_cast<std::size_t>(height))
