@@ -90,7 +90,7 @@ int runRender(const RenderOptions& options)
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
     const base::Progress progress(stop, [&](double f) { line.set(f); });
-    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light", options.quality, moved->credits};
+    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light", options.quality};
     const auto still = files::renderStill(*work, settings, file, cache, progress);
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
