@@ -84,7 +84,7 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
     // The film of a finished one that shows the same serves again: only desk and finish are new.
     const std::string key = files::filmKey(work, settings.seed);
     for (const Final& old : all())
-        if (old.settings.out == settings.out && showsTheSame(old, f, key)) {
+        if ((old.settings.out == settings.out || !(old.work == work)) && showsTheSame(old, f, key)) {
             fs::rename(old.filmPath(), f.filmPath(), error);
             if (error)
                 continue;

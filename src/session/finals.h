@@ -39,8 +39,8 @@ public:
     // `folder` is made when missing.
     explicit FinalStore(std::string folder);
 
-    // A new final, kept at once. It takes over the film of a finished one to the same file that differs in desk and finish alone; that one
-    // goes. Errors: CannotWrite.
+    // A new final, kept at once. It takes over the film of a finished one that differs in desk and finish alone, or went to the same file;
+    // that one goes. Errors: CannotWrite.
     base::Result<Final> create(const work::Work& work, const FinalSettings& settings) const;
     // A final without a film gets a copy of that of a finished one of the same size that differs in desk and finish alone: outputs of one
     // sheet are rendered once.

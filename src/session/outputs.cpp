@@ -96,7 +96,7 @@ std::string fileNameOf(const work::Work& work, const work::Output& output, const
     clean.resize(end);
     while (!clean.empty() && (clean.back() == ' ' || clean.back() == '.'))
         clean.pop_back();
-    while (!clean.empty() && clean.front() == '.')
+    while (!clean.empty() && (clean.front() == '.' || clean.front() == ' '))
         clean.erase(clean.begin());
     return clean.empty() ? "still" : clean;
 }

@@ -95,7 +95,8 @@ private Q_SLOTS:
         QVERIFY(QFile::exists(film.fileName()));  // the first one still has its own
         work::Work brighter = w;
         brighter.finish.exposure = 1;
-        QVERIFY(borrowed(80, brighter));
+        QVERIFY(borrowed(80, brighter));  // it takes the film over
+        QVERIFY(!QFile::exists(film.fileName()));
         QVERIFY(!borrowed(40, w));
         work::Work deeper = w;
         deeper.pieces.items.at("p1").slab()->depthPt += 5;

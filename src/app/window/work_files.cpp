@@ -116,7 +116,8 @@ std::vector<std::pair<QString, QString>> WorkFiles::demos()
             {"shop-sign", tr("Shop sign")},
             {"printed-sails", tr("Printed sails")},
             {"after-dark", tr("After dark")},
-            {"calm", tr("Calm")}};
+            {"calm", tr("Calm")},
+            {"fair-day", tr("Fair day, finished")}};
 }
 
 void WorkFiles::openDemo(const QString& name)
