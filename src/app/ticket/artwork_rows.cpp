@@ -8,6 +8,7 @@
 #include <QPushButton>
 
 #include "app/style.h"
+#include "app/ticket/wrapped_line.h"
 #include "app/window/artwork_files.h"
 #include "session/summary.h"
 #include "work/artwork.h"
@@ -94,29 +95,6 @@ private:
 
     Context m_context;
     bool m_refreshing = false;
-};
-
-// Words over several lines, as high as they need. It tells no layout that its height follows its width: Qt's form layout writes beside its
-// memory once such a row is hidden (QFormLayoutPrivate::setupHfwLayoutData, Qt 6.4).
-class WrappedLine : public QLabel {
-public:
-    WrappedLine() { setWordWrap(true); }
-    bool hasHeightForWidth() const override { return false; }
-    void showText(const QString& words)
-    {
-        setText(words);
-        fit();
-    }
-
-protected:
-    void resizeEvent(QResizeEvent* event) override
-    {
-        QLabel::resizeEvent(event);
-        fit();
-    }
-
-private:
-    void fit() { setMinimumHeight(std::max(0, heightForWidth(width()))); }
 };
 
 QPushButton* button(QHBoxLayout* row, const char* id, const QString& label, const QString& tip, std::function<void()> run)

@@ -4,7 +4,6 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QLabel>
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
@@ -14,6 +13,7 @@
 #include "app/fields/one_of_field.h"
 #include "app/style.h"
 #include "app/ticket/picture_rows.h"
+#include "app/ticket/wrapped_line.h"
 #include "base/file.h"
 #include "session/edits.h"
 #include "session/layers.h"
@@ -357,9 +357,8 @@ void addCodeRows(Rows* rows, const Context& context, const Shown& shown)
 {
     const auto code = ofLayer<finish::Code>(shown);
     const auto when = [=] { return !code.of(context.session->work()).empty(); };
-    auto* wrong = new QLabel;
+    auto* wrong = new WrappedLine;
     wrong->setObjectName("finish.code.wrong");
-    wrong->setWordWrap(true);
     rows->property(code, "code", {.id = "code.code"});
     rows->words(code, "text", {.id = "code.text"});
     rows->wide(
@@ -367,7 +366,7 @@ void addCodeRows(Rows* rows, const Context& context, const Shown& shown)
         [=] {
             const auto found = code.of(context.session->work());
             const auto made = found.empty() ? base::Result<work::CodeShapes>() : work::codeOf(found.front()->form, found.front()->text);
-            wrong->setText(made ? QString() : text(made.error().message));
+            wrong->showText(made ? QString() : text(made.error().message));
         },
         [=] {
             const auto found = code.of(context.session->work());
