@@ -647,7 +647,21 @@ Json benchLayers()
                 layer.acts = finish::Acts::Lettering;
             work.finish.layers.add(fmt::format("y{}", work.finish.layers.order.size() + 1), layer);
         }
+        const work::Work fourteen = work;
         measure("fourteen");
+        // A slider of one of them: what lies below is kept.
+        for (const auto& [name, moved] : {std::pair("lowestOfFourteen", "y1"), {"middleOfFourteen", "y8"}, {"topOfFourteen", "y14"}}) {
+            work = fourteen;
+            finish::Redeveloper again;
+            const auto step = [&] {
+                work.finish.layers.items.at(moved).strength *= 0.99;
+                settings.layers = work::layersOf(work);
+                (void)finish::to8Bits(again.develop(shares, settings));
+            };
+            step();
+            step();
+            of[name] = median(9, [&] { return milliseconds(step); });
+        }
     }
     return result;
 }

@@ -4,6 +4,7 @@
 #include <QDialog>
 #include <QFileInfo>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QMenuBar>
 #include <QPainter>
 #include <QPainterPath>
@@ -25,7 +26,6 @@
 #include "app/window/help.h"
 #include "app/window/main_window.h"
 #include "app/window/picture_files.h"
-#include "files/finish_start.h"
 #include "files/material_sample.h"
 #include "files/work_file.h"
 #include "session/edits.h"
@@ -300,17 +300,14 @@ int main(int argc, char** argv)
     }
     if (wants("finish")) {
         auto w = demo();
-        for (const files::NamedFinish& one : files::finishes(files::finishFolders()))
-            if (one.id == "warm-evening")
-                w->session().edit("finish", [&](work::Work& work) { work::useFinish(work, one.start); });
-        open(*w, "finish");
-        for (const char* kind : {"layer.flatShadow", "layer.grain", "layer.tone"})
-            w->findChild<QAction*>(kind)->trigger();
-        w->findChild<QLineEdit*>("finish.tone.warmth.edit")->setText("20");
-        Q_EMIT w->findChild<QLineEdit*>("finish.tone.warmth.edit")->editingFinished();
+        w->files()->openDemo("fair-day");
         settle(*w);
+        open(*w, "finish");
+        auto* layers = w->findChild<QListWidget*>("finish.layers.list");
+        layers->setCurrentRow(7, QItemSelectionModel::ClearAndSelect);
+        QTest::qWait(100);
         if (auto* area = w->findChild<QScrollArea*>("ticket.scroll"))
-            area->ensureWidgetVisible(w->findChild<QWidget*>("finish.tone.saturation.edit"), 0, 260);
+            area->ensureWidgetVisible(w->findChild<QWidget*>("finish.layer.blend"), 0, 300);
         QTest::qWait(100);
         save(w->grab(), kDocs + "finish.png");
     }

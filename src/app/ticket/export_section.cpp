@@ -93,6 +93,7 @@ void addOutputsRow(Rows* rows, const Context& context, Finals* finals)
         b->setObjectName(QString("export.outputs.") + id);
         b->setToolTip(tip);
         b->setAccessibleName(tip);
+        b->setFixedWidth(32);
         line->addWidget(b);
         QObject::connect(b, &QPushButton::clicked, box, [=] {
             context.session->edit(tip.toStdString(), change);
@@ -100,8 +101,8 @@ void addOutputsRow(Rows* rows, const Context& context, Finals* finals)
         });
         return b;
     };
-    button("add", Section::tr("Add"), Section::tr("Another output, like this one"), [](work::Work& w) { (void)session::addOutput(w); });
-    auto* remove = button("remove", Section::tr("Remove"), Section::tr("Remove this output"), session::removeOutput);
+    button("add", "+", Section::tr("Another output, like this one"), [](work::Work& w) { (void)session::addOutput(w); });
+    auto* remove = button("remove", QString::fromUtf8("\u2212"), Section::tr("Remove this output"), session::removeOutput);
     QObject::connect(field, &QComboBox::activated, box, [=](int index) {
         const auto& order = context.session->work().shownSheet().outputs.order;
         if (index < 0 || index >= static_cast<int>(order.size()))

@@ -27,7 +27,7 @@ namespace {
 
 using Shown = std::shared_ptr<std::string>;  // id of the layer whose values are shown
 
-constexpr int kMostLines = 6;
+constexpr int kMostLines = 8;
 
 const work::Ordered<work::Layer>& layersNow(const Context& context)
 {
@@ -288,7 +288,7 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
         return to;
     };
     kinds(Section::tr("Tone"), {"tone", "levels", "curves", "mixer", "duotone", "lookup"});
-    kinds(Section::tr("Colour and stuff"), {"fill", "bands", "stuff", "grain", "raster", "misprint", "vignette"});
+    kinds(Section::tr("Colour and texture"), {"fill", "bands", "stuff", "grain", "raster", "misprint", "vignette"});
     kinds(Section::tr("Light"), {"halo", "rays", "particles", "smoke"});
     kinds(Section::tr("Blur and sharpen"), {"soften", "trail", "sharpen"});
     kinds(Section::tr("Lines and shadow"), {"lines", "flatShadow"});

@@ -76,7 +76,7 @@ std::vector<GuideStep> guideSteps()
          ":/guide/5.png"},
         {translated("6. The still"),
          translated("Export says how large the still is and when it counts as clean. Render the final; you can go on editing meanwhile. "
-                    "Ctrl+E makes the last export again, of the work as it is then."),
+                    "Ctrl+E makes the last exports again, of the work as it is then."),
          ":/guide/6.png"}};
 }
 
@@ -89,7 +89,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"Ctrl+S", translated("Save")},
         {"Ctrl+Shift+S", translated("Save under another name")},
         {"Ctrl+Shift+E", translated("The Export section")},
-        {"Ctrl+E", translated("The last export again")},
+        {"Ctrl+E", translated("The last exports again")},
         {"", translated("Ticket")},
         {"Alt+1 ... Alt+9", translated("Open a section: Lettering, Form, Material, Sheet, Ground, View, Light, Finish, Export")},
         {"Ctrl+Shift+L", translated("Add lettering")},
