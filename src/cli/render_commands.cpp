@@ -146,7 +146,8 @@ int runDesk(const DeskOptions& options)
     develop.desk = desk.factorsFor(still->shares.shape.entries);
     const double ppi = files::ppiFor(moved->sheet(), still->film->shape().width);
     const auto shares = std::make_shared<const film::LightShares>(std::move(still->shares));
-    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get(), options.quality, moved->credits}, develop, ppi, format, options.out, {});
+    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get(), options.quality, moved->credits}, develop, ppi, format,
+                                      options.out, {});
         !saved)
         return report(saved.error());
     return kDone;
