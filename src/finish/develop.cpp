@@ -132,14 +132,15 @@ public:
         }
     }
     int count() const { return m_count; }
-    // Of a pixel of the region.
-    void fill(int column, int row, float* to) const
+    // Of a pixel of the region; layers before `first` ask for nothing any more.
+    void fill(int column, int row, float* to, std::size_t first = 0) const
     {
         static const film::RankedIds s_nothing;
         const film::RankedIds& ids = m_shares.ids.empty() ? s_nothing : m_shares.idsAt(column, row);
         for (std::size_t i = 0; i < m_settings.layers.size(); ++i) {
             const Layer& layer = m_settings.layers[i];
-            fillPlanes(layer, ids, m_lights[i] == kAny ? 1 : m_lights[i] == kNone ? 0 : shareOf(m_lights[i], column, row), to);
+            if (i >= first)
+                fillPlanes(layer, ids, m_lights[i] == kAny ? 1 : m_lights[i] == kNone ? 0 : shareOf(m_lights[i], column, row), to);
             to += planesOf(layer);
         }
     }
@@ -191,8 +192,8 @@ Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, cons
     return image;
 }
 
-// A picture that was made so far, with what the layers over it ask for.
-Image withPlanes(const Image& made, const film::LightShares& shares, const DevelopSettings& s, const Area& area)
+// A picture that was made so far, with what the layers over it ask for: from `first` on.
+Image withPlanes(const Image& made, const film::LightShares& shares, const DevelopSettings& s, std::size_t first, const Area& area)
 {
     const Planes planes(shares, s);
     Image image(area, 4 + planes.count());
@@ -201,7 +202,7 @@ Image withPlanes(const Image& made, const film::LightShares& shares, const Devel
             float* out = image.at(x, y);
             std::copy(made.at(x, y), made.at(x, y) + 4, out);
             if (planes.count() > 0)
-                planes.fill(x - shares.shape.regionX, y - shares.shape.regionY, out + 4);
+                planes.fill(x - shares.shape.regionX, y - shares.shape.regionY, out + 4, first);
         }
     return image;
 }
@@ -311,7 +312,7 @@ picture::Raster<float> Redeveloper::develop(const film::LightShares& shares, con
         Graph graph;
         if (addLayers(graph, Graph::kSource, s.layers, frame, m_layers, same) != Graph::kSource)
             keep(
-                graph, [&](const Area& area) { return withPlanes(m_below, shares, s, area); }, whole);
+                graph, [&](const Area& area) { return withPlanes(m_below, shares, s, m_layers, area); }, whole);
     }
     m_layers = same;
     m_last = s;
@@ -319,8 +320,9 @@ picture::Raster<float> Redeveloper::develop(const film::LightShares& shares, con
     addLast(graph, addLayers(graph, Graph::kSource, s.layers, frame, same), s);
     const int reach = graph.reach();
     picture::Raster<float> raster(whole.x1 - whole.x0, whole.y1 - whole.y0, s.transparent ? 4 : 3);
-    inParts(raster, whole, reach,
-            [&](const Area& wanted) { return graph.run(withPlanes(m_below, shares, s, wanted.grownBy(reach, whole)), wanted, whole); });
+    inParts(raster, whole, reach, [&](const Area& wanted) {
+        return graph.run(withPlanes(m_below, shares, s, same, wanted.grownBy(reach, whole)), wanted, whole);
+    });
     return raster;
 }
 
