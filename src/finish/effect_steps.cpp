@@ -14,7 +14,7 @@ namespace {
 // What is brighter than `from`, three channels.
 Image brightPart(const Placed& placed, std::span<const Image* const> in, float from)
 {
-    Image bright(in[0]->area, 3);
+    Image bright(placed.known(in), 3);
     for (int y = bright.area.y0; y < bright.area.y1; ++y)
         for (int x = bright.area.x0; x < bright.area.x1; ++x) {
             const Rgb light = rgbAt(in[0]->at(x, y));
@@ -127,11 +127,14 @@ namespace {
 
 // Where a pixel looks while what is seen moves, t from 0 to 1 of the way back.
 struct Way {
+    static constexpr double kTrailLeft = 0.05;  // of a trail's strength, at its end
     Trail trail;
-    double middleX, middleY, angle;
+    double width, height, middleX, middleY, angle;
 
     Way(const Trail& t, const Placed& placed)
         : trail(t),
+          width(placed.frame.width),
+          height(placed.frame.height),
           middleX(placed.frame.width / 2.0 + placed.px(t.x)),
           middleY(placed.frame.height / 2.0 - placed.px(t.y)),
           angle(base::radians(t.angle))
@@ -145,6 +148,22 @@ struct Way {
             return {middleX + dx * c - dy * s, middleY + dx * s + dy * c};
         }
         return {x - dx * trail.zoom * along, y - dy * trail.zoom * along};
+    }
+    // How much of what a pixel looks at along a line (dx, dy) lies in the frame: nothing comes from beyond it.
+    float inFrame(double x, double y, double dx, double dy) const
+    {
+        const auto to = [&](double wayX, double wayY) {  // of the way to the frame's edge
+            const double acrossX = wayX > 0   ? (width - x) / wayX
+                                   : wayX < 0 ? -x / wayX
+                                              : 1,
+                         acrossY = wayY > 0   ? (height - y) / wayY
+                                   : wayY < 0 ? -y / wayY
+                                              : 1;
+            return std::clamp(std::min(acrossX, acrossY), 0.0, 1.0);
+        };
+        const double share =
+            trail.onlyBehind ? (1 - std::pow(kTrailLeft, to(dx, dy))) / (1 - kTrailLeft) : (to(dx / 2, dy / 2) + to(-dx / 2, -dy / 2)) / 2;
+        return static_cast<float>(std::max(share, 0.05));
     }
     double far(double x, double y) const
     {
@@ -168,7 +187,7 @@ int addStep(Graph& graph, int last, const Placed& placed, const Trail& trail)
     const int reach = along ? 2 * drawnReach(length) : static_cast<int>(std::ceil(std::min(farthest, w + h))) + 2;
     return graph.add({placed.inputs(last), reach, 4, [=](std::span<const Image* const> in, Image& out) {
                           // Light of what moves, premultiplied by how much of it does.
-                          Image moving = asLight(*in[0]);
+                          Image moving = asLight(*in[0], placed.known(in));
                           for (int y = moving.area.y0; y < moving.area.y1; ++y)
                               for (int x = moving.area.x0; x < moving.area.x1; ++x) {
                                   const float share = placed.weight(in, x, y);
@@ -179,7 +198,7 @@ int addStep(Graph& graph, int last, const Placed& placed, const Trail& trail)
                           if (along) {
                               // Towards where it came from; both ways are half of the way each.
                               const double by = trail.onlyBehind ? 1 : 0.5;
-                              const double left = trail.onlyBehind ? 0.05 : 1;
+                              const double left = trail.onlyBehind ? Way::kTrailLeft : 1;
                               drawn = drawnOut(moving, -dx * by, -dy * by, left);
                               if (!trail.onlyBehind) {
                                   const Image other = drawnOut(std::move(moving), dx * by, dy * by, left);
@@ -206,7 +225,9 @@ int addStep(Graph& graph, int last, const Placed& placed, const Trail& trail)
                               for (int x = out.area.x0; x < out.area.x1; ++x) {
                                   const float* is = in[0]->at(x, y);
                                   const float share = placed.weight(in, x, y);
-                                  const Covered over = asSeen(drawn.at(x, y));
+                                  Covered over = asSeen(drawn.at(x, y));
+                                  if (along)
+                                      over.alpha = std::min(1.0f, over.alpha / way.inFrame(x + 0.5, y + 0.5, dx, dy));
                                   // Where all moves its blur takes the place of what was there.
                                   const bool whole = placed.layer.mask.isEverywhere();
                                   const Covered below{rgbAt(is), whole ? is[3] * (1 - share) : is[3]};

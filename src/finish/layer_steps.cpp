@@ -51,7 +51,7 @@ int add(Graph& graph, int last, const Placed& placed, const Soften& soften)
 {
     const double sigma = placed.px(soften.radius) / 2;
     return graph.add({placed.inputs(last), blurReach(sigma), 4, [placed, sigma](std::span<const Image* const> in, Image& out) {
-                          const Image soft = blurred(asLight(*in[0]), out.area, sigma);
+                          const Image soft = blurred(asLight(*in[0], in[0]->area), out.area, sigma);
                           for (int y = out.area.y0; y < out.area.y1; ++y)
                               for (int x = out.area.x0; x < out.area.x1; ++x) {
                                   const float *is = in[0]->at(x, y), *light = soft.at(x, y), w = placed.weight(in, x, y), alpha = light[3];

@@ -58,12 +58,12 @@ float chanceOf(std::uint32_t number, std::uint32_t seed)
 }
 
 // Colour that is seen, as light, premultiplied, so that blurring is what a lens does.
-Image asLight(const Image& image)
+Image asLight(const Image& image, const Area& area)
 {
     static const Curve s_decoded([](float v) { return picture::decodeSrgb(v); });
-    Image light(image.area, 4);
-    for (int y = image.area.y0; y < image.area.y1; ++y)
-        for (int x = image.area.x0; x < image.area.x1; ++x) {
+    Image light(area, 4);
+    for (int y = area.y0; y < area.y1; ++y)
+        for (int x = area.x0; x < area.x1; ++x) {
             const float* from = image.at(x, y);
             float* to = light.at(x, y);
             for (int c = 0; c < 3; ++c)
@@ -87,7 +87,7 @@ void between(const Image& image, double x, double y, float* to)
               y0 = std::clamp(static_cast<int>(fy), a.y0, a.y1 - 1), y1 = std::clamp(static_cast<int>(fy) + 1, a.y0, a.y1 - 1);
     const auto u = static_cast<float>(px - fx), v = static_cast<float>(py - fy);
     const float *p00 = image.at(x0, y0), *p10 = image.at(x1, y0), *p01 = image.at(x0, y1), *p11 = image.at(x1, y1);
-    for (int c = 0; c < image.pixels.channels; ++c) {
+    for (int c = 0; c < 4; ++c) {
         const float top = p00[c] + (p10[c] - p00[c]) * u, low = p01[c] + (p11[c] - p01[c]) * u;
         to[c] = top + (low - top) * v;
     }

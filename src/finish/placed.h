@@ -27,6 +27,8 @@ struct Placed {
             of.push_back(soft);
         return of;
     }
+    // Where the weight is known beside the result: `in` is that of a step with a reach.
+    const Area& known(std::span<const Image* const> in) const { return (soft >= 0 ? in.back() : in[0])->area; }
     // How much it acts there.
     float weight(std::span<const Image* const> in, int x, int y) const
     {
@@ -113,9 +115,9 @@ float noiseAt(double x, double y, std::uint32_t seed);
 // A value of its own from 0 to before 1 for each number.
 float chanceOf(std::uint32_t number, std::uint32_t seed);
 // Colour that is seen, as light, premultiplied, so that blurring is what a lens does; and back.
-Image asLight(const Image& image);
+Image asLight(const Image& image, const Area& area);
 Covered asSeen(const float* light);
-// Between the pixels, of an image that goes on at its edges as there: `channels` floats.
+// Between the pixels, of an image of four channels or more that goes on at its edges as there: the first four.
 void between(const Image& image, double x, double y, float* to);
 
 }  // namespace finish

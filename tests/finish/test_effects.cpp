@@ -271,10 +271,15 @@ private Q_SLOTS:
         const auto trailed = finish::develop(dot, with({layer(finish::Trail{finish::TrailForm::Along, 20, 0, 0, 0, 0, 0, true})}, 80));
         light(trailed, x1, y1);
         QVERIFY2(x1 < x0 - 1.5 && std::abs(y1 - y0) < 0.1, qPrintable(QString::number(x1 - x0)));
-        const auto grey =
-            finish::develop(even(40, 40, {0.3f, 0.3f, 0.3f}), with({layer(finish::Trail{finish::TrailForm::Zoom, 0, 0, 0, 0.2})}));
-        for (const float v : grey.values)
-            QVERIFY(std::abs(v - picture::encodeSrgb(0.3f)) < 2e-3f);
+        for (const finish::Trail& trail :
+             {finish::Trail{finish::TrailForm::Zoom, 0, 0, 0, 0.2}, finish::Trail{finish::TrailForm::Along, 15, 40}}) {
+            DevelopSettings settings = with({layer(trail)});
+            settings.transparent = true;  // an even picture is as opaque as it was, to its edges
+            const auto grey = finish::develop(even(40, 40, {0.3f, 0.3f, 0.3f}), settings);
+            for (std::size_t i = 0; i < grey.values.size(); ++i)
+                QVERIFY2(std::abs(grey.values[i] - (i % 4 == 3 ? 1 : picture::encodeSrgb(0.3f))) < 0.03f,
+                         qPrintable(QString::number(grey.values[i])));
+        }
     }
 
     // Cyan (what takes red away) is moved one way, yellow the other, magenta stays.
