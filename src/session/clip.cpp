@@ -4,6 +4,7 @@
 
 #include "session/edits.h"
 #include "session/groups.h"
+#include "session/layers.h"
 #include "work/fonts.h"
 #include "work/pictures.h"
 
@@ -72,6 +73,7 @@ std::vector<std::string> paste(work::Work& work, const work::Work& clip)
         }
         const std::string added = work.newId("p");
         work.pieces.items[added] = std::move(piece);
+        printLike(work, clip, id, added);
         ids.push_back(added);
     }
     work.pieces.order.insert(work.pieces.order.begin(), ids.begin(), ids.end());

@@ -8,6 +8,7 @@
 #include "base/units.h"
 #include "session/casting.h"
 #include "session/groups.h"
+#include "session/layers.h"
 #include "work/scene.h"
 #include "work/values.h"
 
@@ -186,8 +187,10 @@ std::vector<std::string> duplicate(work::Work& work, const std::vector<std::stri
     }
     regroup(work, ids);
     std::map<std::string, std::string> copies;
-    for (std::size_t i = 0; i < ids.size(); ++i)
+    for (std::size_t i = 0; i < ids.size(); ++i) {
         copies[pieces[i]] = ids[i];
+        printLike(work, work, pieces[i], ids[i]);
+    }
     takeFromCopies(work, copies);
     return ids;
 }
@@ -196,6 +199,7 @@ void remove(work::Work& work, const std::vector<std::string>& pieces)
 {
     for (const std::string& id : pieces) {
         erase(work.pieces, id);
+        forgetPrints(work, id);
         for (auto& [_, sheet] : work.sheets.items)
             sheet.shifts.erase(id);
     }

@@ -107,6 +107,30 @@ std::string addCaption(work::Work& work, const std::string& text, const std::str
     return layer;
 }
 
+void printLike(work::Work& work, const work::Work& from, const std::string& original, const std::string& copy)
+{
+    std::vector<work::Layer> prints;
+    for (const std::string& id : from.finish.layers.order)
+        if (const auto* print = std::get_if<finish::Print>(&from.finish.layers.items.at(id).what); print && print->piece == original)
+            prints.push_back(from.finish.layers.items.at(id));
+    for (work::Layer& layer : prints) {
+        auto& print = std::get<finish::Print>(layer.what);
+        print.piece = copy;
+        if (!work.swatches.items.contains(print.swatch))
+            print.swatch.clear();
+        work.finish.layers.add(work.newId("y"), std::move(layer));
+    }
+}
+
+void forgetPrints(work::Work& work, const std::string& piece)
+{
+    std::erase_if(work.finish.layers.items, [&](const auto& item) {
+        const auto* print = std::get_if<finish::Print>(&item.second.what);
+        return print && print->piece == piece;
+    });
+    std::erase_if(work.finish.layers.order, [&](const std::string& id) { return !work.finish.layers.items.contains(id); });
+}
+
 std::string duplicateLayer(work::Work& work, const std::string& layer)
 {
     const std::string id = work.newId("y");

@@ -17,6 +17,10 @@ std::string addLayer(work::Work& work, std::size_t kind, const std::string& belo
 std::string addCaption(work::Work& work, const std::string& text, const std::string& below = {});
 // Prints a piece flat from now on, in the colour of its face: it is no body any more.
 std::string addPrint(work::Work& work, const std::string& piece, const std::string& below = {});
+// A copy of a piece is printed as the original is in `from`, this work or another one.
+void printLike(work::Work& work, const work::Work& from, const std::string& original, const std::string& copy);
+// No layer prints it any more.
+void forgetPrints(work::Work& work, const std::string& piece);
 std::string duplicateLayer(work::Work& work, const std::string& layer);
 // A piece that no layer prints any more is hidden.
 void removeLayer(work::Work& work, const std::string& layer);

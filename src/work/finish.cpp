@@ -92,6 +92,13 @@ Layer layerOfKind(std::size_t kind)
 
 namespace {
 
+// What is said in a picture, not how it looks: it belongs to its work.
+bool isContent(const Layer& layer)
+{
+    return std::holds_alternative<finish::Picture>(layer.what) || std::holds_alternative<finish::Print>(layer.what) ||
+           std::holds_alternative<finish::Code>(layer.what);
+}
+
 double reachOfSheet(const Work& work)
 {
     return std::max(work.sheet().widthPt(), work.sheet().heightPt());
@@ -105,10 +112,17 @@ void useFinish(Work& work, const FinishStart& start, bool adds)
     for (const Layer& layer : start.layers)
         grown.finish.layers.add("y" + std::to_string(grown.finish.layers.order.size() + 1), layer);
     grow(grown, reachOfSheet(work) / start.reachPt);
+    Ordered<Layer> kept;
+    for (const std::string& id : work.finish.layers.order)
+        if (const Layer& layer = work.finish.layers.items.at(id); isContent(layer))
+            kept.add(id, layer);
     if (!adds)
         work.finish.layers = {};
     for (const std::string& id : grown.finish.layers.order)
         work.finish.layers.add(work.newId("y"), grown.finish.layers.items.at(id));
+    if (!adds)
+        for (const std::string& id : kept.order)
+            work.finish.layers.add(id, kept.items.at(id));
 }
 
 FinishStart finishStartOf(const Work& work)
@@ -116,8 +130,7 @@ FinishStart finishStartOf(const Work& work)
     FinishStart start{reachOfSheet(work), {}};
     for (const std::string& id : work.finish.layers.order)
         if (const Layer& layer = work.finish.layers.items.at(id);
-            !std::holds_alternative<Newer>(layer.what) && !std::holds_alternative<finish::Picture>(layer.what) &&
-            !std::holds_alternative<finish::Print>(layer.what) && !std::holds_alternative<finish::Lookup>(layer.what)) {
+            !std::holds_alternative<Newer>(layer.what) && !isContent(layer) && !std::holds_alternative<finish::Lookup>(layer.what)) {
             start.layers.push_back(layer);
             start.layers.back().pieces.clear();
             start.layers.back().light.clear();

@@ -51,9 +51,9 @@ struct FinishStart {
     double reachPt = 1000;
     std::vector<Layer> layers;  // from the lowest to the topmost
 };
-// Over the layers that are there, or in their place.
+// Over the layers that are there, or in their place; pictures, prints and codes stay, over them.
 void useFinish(Work& work, const FinishStart& start, bool adds = false);
-// The work's own; what they say of single pieces, and pictures, are left out.
+// The work's own; what they say of single pieces, pictures, prints, codes and colour tables are left out.
 FinishStart finishStartOf(const Work& work);
 
 // The assets that layers show.

@@ -1,6 +1,8 @@
 // Layers of the finish by hand, and what they name.
 #include <QtTest>
 
+#include "session/clip.h"
+#include "session/edits.h"
 #include "session/layers.h"
 #include "support/support.h"
 #include "work/properties.h"
@@ -38,6 +40,35 @@ private Q_SLOTS:
         QVERIFY(!w.finish.layers.items.contains(tone) && w.finish.layers.order.size() == 3);
         QCOMPARE(session::layerTitle(w, w.finish.layers.items.at(grain)), std::string("Grain"));
         QVERIFY(work::leastNextId(w) <= w.nextId);
+    }
+
+    // A caption stays flat through copies, other works and other finishes; it goes with its piece, and is hidden without its layer.
+    void captionsStayFlat()
+    {
+        work::Work w = work::newWork("AB", {}, {});
+        const std::string layer = session::addCaption(w, "on the dunes"),
+                          piece = std::get<finish::Print>(w.finish.layers.items.at(layer).what).piece;
+        QVERIFY(isFlat(w, piece));
+        QCOMPARE(session::layerTitle(w, w.finish.layers.items.at(layer)), std::string("on the dunes"));
+        const auto copies = session::duplicate(w, {piece});
+        QVERIFY(isFlat(w, copies.front()) && w.finish.layers.order.size() == 2);
+        work::Work other = work::newWork("C", {}, {});
+        const auto pasted = session::paste(other, session::clipOf(w, {piece}));
+        QVERIFY(isFlat(other, pasted.front()) && other.finish.layers.order.size() == 1);
+        // Another finish takes the place of how it looks, not of what it says.
+        session::addLayer(w, kind("grain"));
+        session::addLayer(w, kind("code"));
+        work::FinishStart start = work::finishStartOf(w);
+        QCOMPARE(start.layers.size(), std::size_t{1});
+        start.layers = {work::layerOfKind(kind("tone"))};
+        work::useFinish(w, start);
+        QCOMPARE(w.finish.layers.order.size(), std::size_t{4});
+        QVERIFY(std::holds_alternative<finish::Tone>(w.finish.layers.items.at(w.finish.layers.order.front()).what));
+        QVERIFY(isFlat(w, piece) && isFlat(w, copies.front()));
+        session::remove(w, {copies.front()});
+        QCOMPARE(w.finish.layers.order.size(), std::size_t{3});
+        session::removeLayer(w, layer);
+        QVERIFY(!isFlat(w, piece) && w.pieces.items.at(piece).hidden);
     }
 
     // Chosen letters and parts by the numbers that pixels have; what is gone is nobody.

@@ -176,7 +176,13 @@ void Finals::start()
     const work::Sheet& sheet = m_session->work().shownSheet();
     const QString to = path();
     if (startWith(settingsFor(m_session->work().output(), to)))
-        m_last = {{sheet.outputId(), to}};
+        repeatable({{sheet.outputId(), to}});
+}
+
+void Finals::repeatable(std::map<std::string, QString> exports)
+{
+    m_last = std::move(exports);
+    m_lastSheet = m_session->work().shown;
 }
 
 void Finals::startAll()
@@ -192,7 +198,7 @@ void Finals::startAll()
         all[id] = to;
     }
     if (!all.empty())
-        m_last = std::move(all);
+        repeatable(std::move(all));
 }
 
 void Finals::again()
@@ -203,14 +209,14 @@ void Finals::again()
     }
     const work::Sheet& sheet = m_session->work().shownSheet();
     bool some = false;
-    for (const auto& [id, to] : m_last)
+    for (const auto& [id, to] : m_lastSheet == m_session->work().shown ? m_last : decltype(m_last)())
         if (const auto output = sheet.outputs.items.find(id); output != sheet.outputs.items.end()) {
             some = true;
             if (!startWith(settingsFor(output->second, to)))
                 return;
         }
     if (!some)
-        Q_EMIT say(tr("The outputs of the last export are not on this sheet; render a final in the Export section"));
+        Q_EMIT say(tr("The last exports were of another sheet; show that, or render a final in the Export section"));
 }
 
 void Finals::stop(const QString& folder, bool save)
@@ -224,7 +230,7 @@ void Finals::goOn(const QString& folder)
         if (e.final.folder == folder.toStdString() &&
             (e.status.state == FinalStatus::State::Stopped || e.status.state == FinalStatus::State::Failed)) {
             e.status.state = FinalStatus::State::Waiting;
-            m_last = {{m_session->work().shownSheet().outputId(), QString::fromStdString(e.final.settings.out)}};
+            repeatable({{m_session->work().shownSheet().outputId(), QString::fromStdString(e.final.settings.out)}});
             m_queue->startFinal(e.final);
         }
     Q_EMIT changed();

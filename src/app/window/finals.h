@@ -80,6 +80,7 @@ private:
     void saveBehind(const QString& path, std::function<base::Result<void>(const base::Progress&)> save);
     session::FinalSettings settingsFor(const work::Output& output, const QString& path) const;
     QString pathOf(const work::Output& output) const;
+    void repeatable(std::map<std::string, QString> exports);
     static QString free(const QString& path, const QStringList& taken = {});
     bool startWith(const session::FinalSettings& settings);
 
@@ -88,6 +89,7 @@ private:
     QString m_path;
     std::string m_origin;
     std::map<std::string, QString> m_last;  // by output: where it went
+    std::string m_lastSheet;                // whose they are
     std::vector<Entry> m_entries;
     Background m_background;
 };
