@@ -1,4 +1,4 @@
-// Colour tables (.cube), as programs for film exchange them: the layout of Adobe's Cube LUT Specification 1.0.
+// Colour tables (.cube), as programs for film exchange them: the layout of the Cube LUT Specification 1.0 (2013).
 #pragma once
 
 #include <memory>
