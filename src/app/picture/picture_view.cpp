@@ -19,9 +19,14 @@ namespace {
 
 constexpr double kZoomStep = 1.2;  // of a notch
 
-QImage imageOf(const picture::Raster<std::uint8_t>& raster)
+using SharedRaster = std::shared_ptr<const picture::Raster<std::uint8_t>>;
+
+// Keeps the raster for as long as the image or a copy of it is there.
+QImage imageOf(const SharedRaster& raster)
 {
-    QImage image(raster.values.data(), raster.width, raster.height, raster.width * raster.channels, QImage::Format_RGB888);
+    QImage image(
+        raster->values.data(), raster->width, raster->height, raster->width * raster->channels, QImage::Format_RGB888,
+        [](void* kept) { delete static_cast<SharedRaster*>(kept); }, new SharedRaster(raster));
     image.setColorSpace(QColorSpace(QColorSpace::SRgb));
     return image;
 }
@@ -160,12 +165,10 @@ void PictureView::show(const session::LiveFrame& frame)
     m_frame = frame;
     const bool whole = frame.place.x0 == 0 && frame.place.y0 == 0 && frame.place.x1 == frame.widthPx && frame.place.y1 == frame.heightPx;
     if (whole) {
-        m_wholeRaster = frame.picture;
-        m_whole = imageOf(*m_wholeRaster);
+        m_whole = imageOf(frame.picture);
         m_part = {};
     } else {
-        m_partRaster = frame.picture;
-        m_part = imageOf(*m_partRaster);
+        m_part = imageOf(frame.picture);
         m_partPlace = frame.place;
     }
     m_clipped = m_showClipped && frame.clipped ? clippedMarks(*frame.clipped) : QImage();
@@ -183,9 +186,9 @@ void PictureView::workChanged()
 void PictureView::updateMarks()
 {
     const session::Choice& choice = m_context.session->choice();
-    if (!m_frame.ids || (m_choiceOf == m_frame.ids.get() && m_choiceShown == choice))
+    if (!m_frame.ids || (m_choiceOf == m_frame.ids && m_choiceShown == choice))
         return;
-    m_choiceOf = m_frame.ids.get();
+    m_choiceOf = m_frame.ids;
     m_choiceShown = choice;
     if (choice.empty()) {
         m_choice = {};

@@ -119,19 +119,18 @@ private:
 
     Context m_context;
     std::unique_ptr<Hands> m_hands;
-    session::LiveFrame m_frame;                                                        // the last one with a picture
-    std::shared_ptr<const picture::Raster<std::uint8_t>> m_wholeRaster, m_partRaster;  // what the images look into
+    session::LiveFrame m_frame;  // the last one with a picture
     QImage m_whole, m_part;
     film::Film::Rect m_partPlace{};
     QImage m_choice, m_clipped;
-    const void* m_choiceOf = nullptr;  // ids the line was made from
+    std::shared_ptr<const picture::Raster<film::PixelId>> m_choiceOf;  // ids the line was made from
     session::Choice m_choiceShown;
     std::optional<double> m_zoom;
     bool m_showClipped = false, m_showLines = false;
     bool m_space = false, m_slid = false;  // Space is held; it has moved the picture
     std::optional<QPointF> m_slideFrom;
-    QImage m_small;  // of the whole, for the plan
-    std::shared_ptr<const picture::Raster<std::uint8_t>> m_smallOf;
+    QImage m_small;        // of the whole, for the plan
+    qint64 m_smallOf = 0;  // its key
     QRectF m_partOnFrame;
     QScrollBar* m_across;
     QScrollBar* m_down;

@@ -139,9 +139,9 @@ void PictureView::paintPlan(QPainter& painter)
     const QRectF plan = planRect();
     if (plan.isEmpty())
         return;
-    if (m_smallOf != m_wholeRaster) {
+    if (m_smallOf != m_whole.cacheKey()) {
         m_small = m_whole.scaled((plan.size() * devicePixelRatioF()).toSize(), Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
-        m_smallOf = m_wholeRaster;
+        m_smallOf = m_whole.cacheKey();
     }
     painter.setPen(QPen(colours().edge, 1));
     painter.setBrush(colours().paper);

@@ -74,7 +74,7 @@ void MainWindow::copyLight(const std::string& id)
 void MainWindow::copyPicture()
 {
     if (!m_picture->image().isNull())
-        QGuiApplication::clipboard()->setImage(m_picture->image().copy());
+        QGuiApplication::clipboard()->setImage(m_picture->image());
 }
 
 std::optional<work::Work> MainWindow::clip() const
