@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 #include <zint.h>
 
+#include <map>
 #include <memory>
+#include <mutex>
 
 #include "work/piece_outlines.h"
 #include "work/work.h"
@@ -54,9 +56,7 @@ void addDigits(finish::FlatShape& to, const std::string& text, Vec2 middle, doub
     }
 }
 
-}  // namespace
-
-base::Result<CodeShapes> codeOf(finish::CodeForm form, const std::string& text)
+base::Result<CodeShapes> made(finish::CodeForm form, const std::string& text)
 {
     const bool qr = form == finish::CodeForm::Qr;
     const auto bad = [](const std::string& message) { return base::fail(base::ErrorCode::BadInput, message, "text"); };
@@ -77,12 +77,12 @@ base::Result<CodeShapes> codeOf(finish::CodeForm form, const std::string& text)
     const zint_vector& drawn = *symbol->vector;
     const double unit = 1 / static_cast<double>(drawn.width), high = static_cast<double>(drawn.height) * unit;
     const auto at = [&](double x, double y) { return Vec2{x * unit - 0.5, high / 2 - y * unit}; };
-    CodeShapes shapes;
-    shapes.field.push_back(rectangle(-0.5, -high / 2, 0.5, high / 2));
+    finish::FlatShape bars, field;
+    field.push_back(rectangle(-0.5, -high / 2, 0.5, high / 2));
     for (const zint_vector_rect* r = drawn.rectangles; r; r = r->next) {
         const auto x = static_cast<double>(r->x), y = static_cast<double>(r->y);
         const Vec2 low = at(x, y + static_cast<double>(r->height)), top = at(x + static_cast<double>(r->width), y);
-        shapes.bars.push_back(rectangle(low.x, low.y, top.x, top.y));
+        bars.push_back(rectangle(low.x, low.y, top.x, top.y));
     }
     for (const zint_vector_string* s = drawn.strings; s; s = s->next) {
         const double size = static_cast<double>(s->fsize) * unit, digits = size * 0.72;
@@ -91,9 +91,26 @@ base::Result<CodeShapes> codeOf(finish::CodeForm form, const std::string& text)
         middle.y += digits / 2;
         if (s->halign != 0)
             middle.x += (s->halign == 1 ? 0.5 : -0.5) * static_cast<double>(s->length) * size * 0.55;
-        addDigits(shapes.bars, std::string(reinterpret_cast<const char*>(s->text), static_cast<std::size_t>(s->length)), middle, digits);
+        addDigits(bars, std::string(reinterpret_cast<const char*>(s->text), static_cast<std::size_t>(s->length)), middle, digits);
     }
-    return shapes;
+    return CodeShapes{std::make_shared<const finish::FlatShape>(std::move(bars)), std::make_shared<const finish::FlatShape>(std::move(field))};
+}
+
+}  // namespace
+
+base::Result<CodeShapes> codeOf(finish::CodeForm form, const std::string& text)
+{
+    static std::mutex s_mutex;
+    static std::map<std::pair<finish::CodeForm, std::string>, base::Result<CodeShapes>> s_known;
+    const std::lock_guard lock(s_mutex);
+    const std::pair key(form, text);
+    auto found = s_known.find(key);
+    if (found == s_known.end()) {
+        if (s_known.size() >= kMostCodes)
+            s_known.clear();
+        found = s_known.emplace(key, made(form, text)).first;
+    }
+    return found->second;
 }
 
 }  // namespace work

@@ -92,19 +92,18 @@ Layer layerOfKind(std::size_t kind)
 
 namespace {
 
-// What is said in a picture, not how it looks: it belongs to its work.
-bool isContent(const Layer& layer)
-{
-    return std::holds_alternative<finish::Picture>(layer.what) || std::holds_alternative<finish::Print>(layer.what) ||
-           std::holds_alternative<finish::Code>(layer.what);
-}
-
 double reachOfSheet(const Work& work)
 {
     return std::max(work.sheet().widthPt(), work.sheet().heightPt());
 }
 
 }  // namespace
+
+bool isContent(const Layer& layer)
+{
+    return std::holds_alternative<finish::Picture>(layer.what) || std::holds_alternative<finish::Print>(layer.what) ||
+           std::holds_alternative<finish::Code>(layer.what);
+}
 
 void useFinish(Work& work, const FinishStart& start, bool adds)
 {
@@ -197,20 +196,10 @@ private:
 
 void setCode(finish::Code& code)
 {
-    static std::mutex s_mutex;
-    static std::map<std::pair<finish::CodeForm, std::string>, CodeShapes> s_known;
-    const std::lock_guard lock(s_mutex);
-    const std::pair key(code.form, code.text);
-    auto found = s_known.find(key);
-    if (found == s_known.end()) {
-        constexpr std::size_t kMostKnown = 64;
-        if (s_known.size() >= kMostKnown)
-            s_known.clear();
-        auto made = codeOf(code.form, code.text);
-        found = s_known.emplace(key, made ? std::move(*made) : CodeShapes()).first;
+    if (const auto shapes = codeOf(code.form, code.text)) {
+        code.bars = shapes->bars;
+        code.field = shapes->field;
     }
-    code.bars = std::make_shared<const finish::FlatShape>(found->second.bars);
-    code.field = std::make_shared<const finish::FlatShape>(found->second.field);
 }
 
 }  // namespace

@@ -53,6 +53,8 @@ struct FinishStart {
 };
 // Over the layers that are there, or in their place; pictures, prints and codes stay, over them.
 void useFinish(Work& work, const FinishStart& start, bool adds = false);
+// What is said in a picture, not how it looks: it belongs to its work.
+bool isContent(const Layer& layer);
 // The work's own; what they say of single pieces, pictures, prints, codes and colour tables are left out.
 FinishStart finishStartOf(const Work& work);
 

@@ -82,7 +82,7 @@ private Q_SLOTS:
         work::Layer layer;
         layer.what = finish::Code{finish::CodeForm::Ean13, "12"};
         w.finish.layers.add("y1", layer);
-        QVERIFY(std::get<finish::Code>(work::layersOf(w).front().what).bars->empty());
+        QVERIFY(!std::get<finish::Code>(work::layersOf(w).front().what).bars);
     }
 
     // A flat piece is no body, and nothing of it is in the film: its text, face and place change without a render. Its area is that of
