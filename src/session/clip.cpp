@@ -10,13 +10,10 @@
 
 namespace session {
 
-namespace {
-
-// The swatch of the clip in the work: one of the same name and colour, or a new one.
-std::string swatchFor(work::Work& work, const work::Work& clip, const std::string& id)
+std::string swatchFor(work::Work& work, const work::Work& from, const std::string& id)
 {
-    const auto found = clip.swatches.items.find(id);
-    if (found == clip.swatches.items.end())
+    const auto found = from.swatches.items.find(id);
+    if (found == from.swatches.items.end())
         return {};
     for (const auto& [own, swatch] : work.swatches.items)
         if (swatch == found->second)
@@ -25,6 +22,8 @@ std::string swatchFor(work::Work& work, const work::Work& clip, const std::strin
     work.swatches.add(added, found->second);
     return added;
 }
+
+namespace {
 
 // A piece of a clip that follows the work's swatches.
 work::Piece atHome(work::Work& work, const work::Work& clip, work::Piece piece)

@@ -13,6 +13,9 @@ work::Work clipOfLight(const work::Work& work, const std::string& light);
 // name and colour are followed, others come along. Returns the ids of the new pieces.
 std::vector<std::string> paste(work::Work& work, const work::Work& clip);
 
+// A work's swatch in another one: one of the same name and colour there, or a new one; "" where it has none of that id.
+std::string swatchFor(work::Work& work, const work::Work& from, const std::string& id);
+
 // What is chosen gets the form or the materials of the clip's first piece. False when the clip has no piece.
 bool pasteForm(work::Work& work, const Choice& choice, const work::Work& clip);
 bool pasteMaterial(work::Work& work, const Choice& choice, const work::Work& clip);

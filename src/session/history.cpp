@@ -26,6 +26,12 @@ bool History::apply(work::Work changed, const std::string& label, const std::str
     return true;
 }
 
+void History::applyToAll(const std::function<void(work::Work&)>& change)
+{
+    for (Step& step : m_steps)
+        change(step.work);
+}
+
 bool History::undo()
 {
     m_merging = false;

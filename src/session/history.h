@@ -1,6 +1,7 @@
 // Undo and redo over whole works: works are values, so a step is a copy.
 #pragma once
 
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -18,6 +19,8 @@ public:
     // Makes `changed` the present. Steps with the same `mergeKey` in a row are one, until endMerge(); an empty key never merges.
     // False, and nothing kept, when nothing changed. A merged step that comes back to where it began is dropped.
     bool apply(work::Work changed, const std::string& label, const std::string& mergeKey = {});
+    // Changes every step, past and undone: what undo does not concern.
+    void applyToAll(const std::function<void(work::Work&)>& change);
     void endMerge() { m_merging = false; }
 
     bool canUndo() const { return m_at > 0; }

@@ -46,6 +46,12 @@ bool Session::edit(const std::string& label, const std::string& mergeKey, const 
     return true;
 }
 
+void Session::editAll(const std::function<void(work::Work&)>& change)
+{
+    m_history.applyToAll(change);
+    tell({true, false, false});
+}
+
 void Session::afterJump(const work::View& before)
 {
     ++m_jumps;

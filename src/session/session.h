@@ -31,6 +31,8 @@ public:
     // endMerge(). False when nothing changed; then nothing is kept and nobody is told.
     bool edit(const std::string& label, const std::string& mergeKey, const std::function<void(work::Work&)>& change);
     bool edit(const std::string& label, const std::function<void(work::Work&)>& change) { return edit(label, {}, change); }
+    // Changes every step of the history: for what undo does not concern.
+    void editAll(const std::function<void(work::Work&)>& change);
     void endMerge() { m_history.endMerge(); }
 
     // How often undo, redo or opening made the work another one.

@@ -92,6 +92,10 @@ void dropUnusedAssets(Work& work)
     for (const auto names : {layerPicturesIn, colourTablesIn})
         for (const std::string* asset : names(work))
             used.insert(*asset);
+    for (const auto& [_, proof] : work.proofs.items) {
+        used.insert({proof.picture, proof.version});
+        used.insert(proof.uses.begin(), proof.uses.end());
+    }
     // What a newer version made may use anything.
     const bool isNewer = std::any_of(work.pieces.items.begin(), work.pieces.items.end(),
                                      [](const auto& item) { return std::holds_alternative<Newer>(item.second.source); });

@@ -687,6 +687,15 @@ void describe(Visitor& v, SavedView& s)
     v.object({"view", "View", "The camera"}, s.view);
 }
 
+void describe(Visitor& v, Proof& p)
+{
+    v.text({{"note", "Note", "What is to be told apart", Counts::Never}, 400}, p.note);
+    v.text({{"made", "Kept", "When it was kept", Counts::Never}}, p.made);
+    v.text({{"picture", "Picture", "PNG", Counts::Never}}, p.picture);
+    v.text({{"version", "Version", "The work as it was, as JSON", Counts::Never}}, p.version);
+    v.list({"uses", "Uses", "Assets that the version needs", Counts::Never}, p.uses);
+}
+
 void describe(Visitor& v, Shift& s)
 {
     v.number(place("x", "Across", "Moved on this sheet alone"), s.x);
@@ -701,7 +710,7 @@ void describe(Visitor& v, Output& o)
           Counts::Never}},
         o.name);
     v.oneOf({"format", "Format",
-             "PNG for a picture, JPEG or WebP for small files, 16 bits for further work, EXR for all passes in linear light",
+             "PNG for a picture, JPEG or WebP for small files, 16 bits for further work, PDF for print with sharp captions, EXR for all passes in linear light",
              Counts::Never},
             o.format, kFileFormats);
     v.number(count("widthPx", "Width in px",
@@ -756,6 +765,7 @@ void describe(Visitor& v, Work& w)
     v.things({"lights", "Lights", "Lights"}, w.lights);
     v.object({"finish", "Finish", "From light to picture", Counts::Finish}, w.finish);
     v.object({"credits", "Credits", "Said in the picture files", Counts::Never}, w.credits);
+    v.things({"proofs", "Proofs", "Versions of the work that are kept with their pictures", Counts::Never}, w.proofs);
     v.list({"meantSo", "Meant so", "Silenced notices: kind and place", Counts::Never}, w.meantSo);
     v.number(count("nextId", "Next id", "Number of the next new id", 1, 2000000000).at(Counts::Never), w.nextId);
 }

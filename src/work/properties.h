@@ -66,6 +66,7 @@ inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", 
                                                      {FileFormat::WebP, "webp", "WebP"},
                                                      {FileFormat::Tiff8, "tiff8", "TIFF, 8 bits, dithered"},
                                                      {FileFormat::Tiff16, "tiff16", "TIFF, 16 bits"},
+                                                     {FileFormat::Pdf, "pdf", "PDF, a page in its size"},
                                                      {FileFormat::Exr, "exr", "EXR, all passes"}};
 // Of the forms there are.
 inline constexpr Named<solid::Part> kParts[] = {
@@ -194,6 +195,7 @@ void describe(Visitor& v, render::StopRule& of);
 void describe(Visitor& v, Swatch& of);
 void describe(Visitor& v, Group& of);
 void describe(Visitor& v, SavedView& of);
+void describe(Visitor& v, Proof& of);
 void describe(Visitor& v, Shift& of);
 void describe(Visitor& v, Output& of);
 void describe(Visitor& v, Sheet& of);

@@ -459,7 +459,7 @@ std::string Work::newId(const std::string& prefix)
     return freeId(prefix, nextId, [&](const std::string& id) {
         return pieces.items.contains(id) || views.items.contains(id) || swatches.items.contains(id) || lights.items.contains(id) ||
                sheets.items.contains(id) || groups.items.contains(id) || surroundings.cards.items.contains(id) ||
-               finish.layers.items.contains(id);
+               finish.layers.items.contains(id) || proofs.items.contains(id);
     });
 }
 
@@ -479,6 +479,7 @@ int leastNextId(const Work& work)
     heed(work.lights);
     heed(work.surroundings.cards);
     heed(work.finish.layers);
+    heed(work.proofs);
     for (const auto& [_, sheet] : work.sheets.items)
         heed(sheet.outputs);
     return least;

@@ -558,7 +558,7 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
-enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16 };
+enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16, Pdf };
 inline bool hasCoverage(FileFormat format)  // its files can let through
 {
     return format != FileFormat::Jpeg;
@@ -608,6 +608,16 @@ struct Credits {
     bool none() const { return author.empty() && licence.empty() && description.empty(); }
 };
 
+// A version of the work that is kept with its picture, to compare and to go back to (session/proofs.h). Names are of assets.
+struct Proof {
+    std::string note;
+    std::string made;               // local time, "2026-05-30 14:05"
+    std::string picture, version;   // PNG; the work's JSON
+    std::vector<std::string> uses;  // what the version needs besides
+
+    bool operator==(const Proof&) const = default;
+};
+
 struct Work {
     Ordered<Sheet> sheets;      // at least one
     std::string shown = "sh1";  // the sheet that is worked on and rendered
@@ -626,6 +636,7 @@ struct Work {
     int nextId = 1;
     std::string kept;  // what a newer version wrote and this one does not know, as JSON; saved again
     Credits credits;
+    Ordered<Proof> proofs;
 
     Work();  // with an empty sheet and its output
     // Written out once, in work.cpp: every file that copies works would do it again.
@@ -652,6 +663,7 @@ struct Work {
 
 // Whether an asset of this name is a finished picture's light, to be mixed again: "kept/<title>.exr".
 inline constexpr const char* kKeptFolder = "kept/";
+inline constexpr const char* kProofFolder = "proofs/";
 bool isKeptPicture(const std::string& asset);
 
 // A piece with this text on a sheet, against a wall, lit by a softbox and plain surroundings.

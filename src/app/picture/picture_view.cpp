@@ -1,6 +1,5 @@
 #include "app/picture/picture_view.h"
 
-#include <QColorSpace>
 #include <QContextMenuEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -9,6 +8,7 @@
 
 #include "app/picture/hands.h"
 #include "app/picture/marks.h"
+#include "app/picture/raster_image.h"
 #include "app/style.h"
 #include "session/summary.h"
 #include "session/under.h"
@@ -18,18 +18,6 @@ namespace app {
 namespace {
 
 constexpr double kZoomStep = 1.2;  // of a notch
-
-using SharedRaster = std::shared_ptr<const picture::Raster<std::uint8_t>>;
-
-// Keeps the raster for as long as the image or a copy of it is there.
-QImage imageOf(const SharedRaster& raster)
-{
-    QImage image(
-        raster->values.data(), raster->width, raster->height, raster->width * raster->channels, QImage::Format_RGB888,
-        [](void* kept) { delete static_cast<SharedRaster*>(kept); }, new SharedRaster(raster));
-    image.setColorSpace(QColorSpace(QColorSpace::SRgb));
-    return image;
-}
 
 }  // namespace
 

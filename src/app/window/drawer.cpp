@@ -1,4 +1,4 @@
-// The window's light desk: over the live picture, or over a kept one.
+// What stands beside, under and over the picture: the drawer with the light desk, the sample book, proofs.
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QToolButton>
@@ -14,6 +14,7 @@
 #include "app/ticket/ticket.h"
 #include "app/window/kept_picture.h"
 #include "app/window/main_window.h"
+#include "app/window/proof_sheet.h"
 #include "app/window/state_line.h"
 
 namespace app {
@@ -87,6 +88,29 @@ void MainWindow::showBook(bool open)
     m_book->setVisible(open);
     fadeIn(m_book);
     Q_EMIT bookChanged(open);
+}
+
+void MainWindow::connectProofs()
+{
+    connect(m_state->proofs, &QToolButton::toggled, this, [this](bool on) {
+        if (on)
+            m_proofs->open();
+        else
+            m_proofs->hide();
+    });
+    connect(m_proofs, &ProofSheet::shown, this, [this](bool open) {
+        const QSignalBlocker quiet(m_state->proofs);
+        m_state->proofs->setChecked(open);
+        m_message->raise();
+    });
+}
+
+QImage MainWindow::currentPicture() const
+{
+    const session::LiveFrame& frame = m_picture->frame();
+    const bool whole = frame.picture && frame.picture->width == frame.widthPx && frame.picture->height == frame.heightPx;
+    const bool asTheWorkIs = !m_gathered && !m_withoutLayers && !m_lightDesk->isMoved();
+    return whole && !frame.draft && frame.job == m_job && asTheWorkIs ? m_picture->image() : QImage();
 }
 
 void MainWindow::showGathered(bool shown)

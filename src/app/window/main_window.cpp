@@ -28,11 +28,13 @@
 #include "app/drawer/sky_charts.h"
 #include "app/fields/panel.h"
 #include "app/motion.h"
+#include "app/picture/raster_image.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
 #include "app/ticket/head.h"
 #include "app/ticket/pieces_list.h"
 #include "app/window/kept_picture.h"
+#include "app/window/proof_sheet.h"
 #include "app/window/start_page.h"
 #include "app/window/state_line.h"
 #include "session/edits.h"
@@ -44,7 +46,7 @@ namespace app {
 
 namespace {
 
-constexpr int kCompareKey = Qt::Key_F4, kWithoutLayersKey = Qt::Key_F7;
+constexpr int kCompareKey = Qt::Key_F4, kWithoutLayersKey = Qt::Key_F7, kProofKey = Qt::Key_F8;
 constexpr int kTicketWidth = 340;
 constexpr QSize kFrameRoom{8, 40};  // px that a window manager's frame takes
 
@@ -109,6 +111,7 @@ void MainWindow::makeParts(const Context& desk)
         return letters.isEmpty() ? QRect() : QRect(picture->mapToGlobal(letters.topLeft()), letters.size());
     });
     m_kept = new KeptPicture;
+    m_proofs = new ProofSheet(desk, [this] { return currentPicture(); });
     m_side = new SideView(desk);
     m_lightDesk = new LightDeskView(desk);
     m_profile = new ProfileView(desk);
@@ -161,6 +164,7 @@ void MainWindow::placeParts()
     auto* stack = new QGridLayout;
     stack->addWidget(m_picture, 0, 0);
     stack->addWidget(m_kept, 0, 0);
+    stack->addWidget(m_proofs, 0, 0);
     stack->addWidget(m_start, 0, 0, Qt::AlignCenter);
     stack->addWidget(m_message, 0, 0, Qt::AlignTop);
     auto* rightSide = new QWidget;
@@ -293,6 +297,7 @@ void MainWindow::connectParts()
     connect(m_state->gathered, &QToolButton::released, this, [this] { showGathered(false); });
     connect(m_state->clipped, &QToolButton::toggled, m_picture, &PictureView::showClipped);
     connectDesk();
+    connectProofs();
     connectStart();
     connectArtwork();
     connect(m_state->final, &QPushButton::clicked, this, [this] { m_ticket->openSection(9); });
@@ -382,6 +387,7 @@ void MainWindow::workChanged(const session::Change& change)
     m_casting->refresh();
     m_picture->workChanged();
     m_side->update();
+    m_proofs->refresh();
     m_undo->setEnabled(m_session.history().canUndo());
     m_redo->setEnabled(m_session.history().canRedo());
     m_undo->setText(m_session.history().canUndo() ? tr("&Undo %1").arg(QString::fromStdString(m_session.history().undoLabel()))
@@ -450,11 +456,7 @@ std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
     const QImage& shown = m_picture->image();
     if (shown.isNull())
         return std::nullopt;
-    const QImage small = shown.scaled(512, 512, Qt::KeepAspectRatio, Qt::SmoothTransformation).convertToFormat(QImage::Format_RGB888);
-    picture::Raster<std::uint8_t> raster(small.width(), small.height(), 3);
-    for (int y = 0; y < small.height(); ++y)
-        std::copy_n(small.constScanLine(y), small.width() * 3, raster.at(0, y));
-    return raster;
+    return rasterOf(shown.scaled(512, 512, Qt::KeepAspectRatio, Qt::SmoothTransformation));
 }
 
 // --- artwork ------------------------------------------------------------------------------------------------------------------
@@ -588,10 +590,14 @@ bool MainWindow::eventFilter(QObject* object, QEvent* event)
 {
     if (event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease)
         if (const auto* key = static_cast<QKeyEvent*>(event);
-            (key->key() == kCompareKey || key->key() == kWithoutLayersKey) && isActiveWindow()) {
+            (key->key() == kCompareKey || key->key() == kWithoutLayersKey || key->key() == kProofKey) && isActiveWindow()) {
             const bool pressed = event->type() == QEvent::KeyPress;
             if (!key->isAutoRepeat() && key->key() == kCompareKey)
                 showGathered(pressed);
+            else if (key->key() == kProofKey) {
+                if (!key->isAutoRepeat() && !m_proofs->peek(pressed) && pressed)
+                    showMessage(tr("No proof is kept yet: View, Keep a proof"));
+            }
             else if (!key->isAutoRepeat() && m_withoutLayers != pressed) {
                 m_withoutLayers = pressed;
                 restart();

@@ -18,6 +18,7 @@ class ArtworkFiles;
 class PictureFiles;
 class SwatchFiles;
 class KeptPicture;
+class ProofSheet;
 class Desktop;
 class LightDeskView;
 class ProfileView;
@@ -85,6 +86,8 @@ private:
     void showInDrawer(Drawer what);
     void showBook(bool open);
     void dropSample(const QString& sample, QPointF place);
+    void connectProofs();
+    QImage currentPicture() const;  // of the work as it is, whole and out of the coarse; else null
     void showGathered(bool shown);  // without noise reduction, for comparing
     void restart();
     void take(const session::LiveFrame& frame);
@@ -135,6 +138,7 @@ private:
     CastingTable* m_casting = nullptr;
     SampleBook* m_book = nullptr;
     KeptPicture* m_kept = nullptr;
+    ProofSheet* m_proofs = nullptr;
     bool m_gathered = false, m_withoutLayers = false, m_reducesNoise = true;
     StateLine* m_state = nullptr;
     QWidget* m_drawer = nullptr;

@@ -17,6 +17,7 @@
 #include "session/clip.h"
 #include "session/edits.h"
 #include "session/lines.h"
+#include "app/window/proof_sheet.h"
 #include "work/properties.h"
 
 namespace app {
@@ -354,6 +355,8 @@ void MainWindow::makeViewMenu(QMenu* view)
         side->setChecked(m_state->drawer->isChecked());
         desk->setChecked(m_state->desk->isChecked());
     });
+    addToggle(view, this, "view.proofs", tr("Pr&oofs"), "Ctrl+Shift+O", m_state->proofs);
+    addLine(view, this, {"view.keepProof", tr("K&eep a proof"), QKeySequence("Ctrl+Shift+I"), [this] { m_proofs->keep({}); }});
     QAction* book = addLine(view, this, {"view.book", tr("Sample boo&k"), QKeySequence("Ctrl+Shift+R"), {}});
     book->setCheckable(true);
     connect(book, &QAction::toggled, this, &MainWindow::showBook);

@@ -121,6 +121,7 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
                    tr("While pressed, or while F4 is held: the picture without noise reduction"));
     drawer = toggle("state.drawer", Symbol::SideView, tr("Side view"), tr("The work from the side and from above; drag letters in depth"));
     desk = toggle("state.desk", Symbol::Desk, tr("Light desk"), tr("Brightness and colour of each light, changed without rendering"));
+    proofs = toggle("state.proofs", {}, tr("Proofs"), tr("Versions that were kept, to compare and to go back to"));
     row->addLayout(flow, 1);
     final = new QPushButton(tr("Final..."));
     final->setObjectName("state.final.open");

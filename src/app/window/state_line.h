@@ -27,7 +27,7 @@ public:
     render::StopRule stopRule() const;
     static QString sentence(const session::LiveFrame& frame, bool current, bool held, bool part, const render::StopRule& stop);
 
-    QToolButton *hold, *part, *actualSize, *clipped, *gathered, *drawer, *desk;
+    QToolButton *hold, *part, *actualSize, *clipped, *gathered, *drawer, *desk, *proofs;
     QPushButton* final;
 
 Q_SIGNALS:
