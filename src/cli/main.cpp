@@ -78,6 +78,9 @@ void addRender(CLI::App& app, Given& given)
     renderCommand->add_flag("--transparent", given.render.transparent, "keep transparency instead of the backdrop");
     renderCommand->add_option("--bits", given.render.bits, "8 or 16 bits a channel (8)");
     renderCommand->add_option("--quality", given.render.quality, "of JPEG and WebP, 1 to 100 (92)")->check(CLI::Range(1, 100));
+    renderCommand->add_option("--passes", given.render.passes,
+                              "of an .exr: all (as without it), or names with commas between them: lights, alpha, albedo, normal, depth, "
+                              "position, ids, coverage, samples, finish, layers, lines");
     renderCommand->add_option("--view-transform", given.render.viewTransform, "true or soft instead of the work's")
         ->check(CLI::IsMember({"true", "soft"}));
     renderCommand->add_option("--denoise", given.render.denoise, "noise reduction: off, fast or full (full)")

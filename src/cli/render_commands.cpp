@@ -51,6 +51,13 @@ int runRender(const RenderOptions& options)
         work->finish.viewTransform =
             options.viewTransform == "soft" ? picture::ViewTransform::SoftWhites : picture::ViewTransform::TrueColour;
 
+    const auto passes = files::passesNamed(options.passes.empty() ? "all" : options.passes);
+    if (!passes)
+        return wrongUsage("--passes: " + passes.error().message);
+    const work::FileFormat format = files::formatOf(options.out, options.bits);
+    if (!options.passes.empty() && format != work::FileFormat::Exr)
+        return wrongUsage("--passes goes with an .exr, which holds them; write -o to one");
+
     work::StillSettings settings;
     if (!options.size.empty()) {
         const auto size = wholeNumbers(options.size, 'x', 2);
@@ -90,7 +97,7 @@ int runRender(const RenderOptions& options)
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
     const base::Progress progress(stop, [&](double f) { line.set(f); });
-    const files::StillFile file{options.out, files::formatOf(options.out, options.bits), true, options.out + ".light", options.quality};
+    const files::StillFile file{options.out, format, true, options.out + ".light", options.quality, *passes};
     const auto still = files::renderStill(*work, settings, file, cache, progress);
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");

@@ -207,8 +207,7 @@ base::Result<void> saveExr(const std::vector<std::string>& channels, int width, 
     return saveRows("openexr", spec, path, fill);
 }
 
-base::Result<void> saveExr(const picture::Raster<float>& picture, const picture::Passes& passes, const ExrWindow& window, double ppi,
-                           const std::string& path)
+std::vector<std::string> channelsOf(const picture::Raster<float>& picture, const picture::Passes& passes)
 {
     std::vector<std::string> names;
     const char* const kMain[] = {"R", "G", "B", "A"};
@@ -217,22 +216,36 @@ base::Result<void> saveExr(const picture::Raster<float>& picture, const picture:
     for (const picture::Pass& pass : passes)
         for (const std::string& channel : pass.channels)
             names.push_back(pass.name + "." + channel);
-    return saveExr(names, picture.width, picture.height, window, ppi, path, [&](const AddRows<float>& add) -> base::Result<void> {
-        constexpr int kTogether = 64;  // rows
-        for (int from = 0; from < picture.height; from += kTogether) {
-            picture::Raster<float> rows(picture.width, std::min(kTogether, picture.height - from), static_cast<int>(names.size()));
-            float* to = rows.values.data();
-            for (int y = from; y < from + rows.height; ++y)
-                for (int x = 0; x < picture.width; ++x) {
-                    to = std::copy_n(picture.at(x, y), picture.channels, to);
-                    for (const picture::Pass& pass : passes)
-                        to = std::copy_n(pass.raster.at(x, y), pass.raster.channels, to);
-                }
-            if (auto added = add(rows); !added)
-                return added;
+    return names;
+}
+
+picture::Raster<float> joined(const picture::Raster<float>& picture, const picture::Passes& passes, int y0, int y1)
+{
+    int channels = picture.channels;
+    for (const picture::Pass& pass : passes)
+        channels += pass.raster.channels;
+    picture::Raster<float> rows(picture.width, y1 - y0, channels);
+    float* to = rows.values.data();
+    for (int y = y0; y < y1; ++y)
+        for (int x = 0; x < picture.width; ++x) {
+            to = std::copy_n(picture.at(x, y), picture.channels, to);
+            for (const picture::Pass& pass : passes)
+                to = std::copy_n(pass.raster.at(x, y), pass.raster.channels, to);
         }
-        return {};
-    });
+    return rows;
+}
+
+base::Result<void> saveExr(const picture::Raster<float>& picture, const picture::Passes& passes, const ExrWindow& window, double ppi,
+                           const std::string& path)
+{
+    return saveExr(channelsOf(picture, passes), picture.width, picture.height, window, ppi, path,
+                   [&](const AddRows<float>& add) -> base::Result<void> {
+                       constexpr int kTogether = 64;  // rows
+                       for (int from = 0; from < picture.height; from += kTogether)
+                           if (auto added = add(joined(picture, passes, from, std::min(from + kTogether, picture.height))); !added)
+                               return added;
+                       return {};
+                   });
 }
 
 }  // namespace files

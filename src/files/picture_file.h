@@ -1,4 +1,4 @@
-// Pictures to files: PNG, JPEG, WebP, TIFF and EXR.
+// Pictures to files: PNG, JPEG, WebP, TIFF and EXR; pdf_file.h for PDF.
 #pragma once
 
 #include <cstdint>
@@ -38,6 +38,9 @@ struct ExrWindow {
 };
 base::Result<void> saveExr(const picture::Raster<float>& picture, const picture::Passes& passes, const ExrWindow& window, double ppi,
                            const std::string& path);
+// The channels of a picture with its passes, by name, and the pixels with all of them one after the other.
+std::vector<std::string> channelsOf(const picture::Raster<float>& picture, const picture::Passes& passes);
+picture::Raster<float> joined(const picture::Raster<float>& picture, const picture::Passes& passes, int y0, int y1);
 // The same in parts; `channels` names them, R, G, B and A first.
 base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi,
                            const std::string& path, const FillRows<float>& fill);

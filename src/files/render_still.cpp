@@ -198,6 +198,9 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
         auto still = exposeBands(*prepared, *bandRows, settings, folder, progress.split(0.02, 0.97));
         if (!still)
             return still;
+        if (file.format == work::FileFormat::Exr)
+            still->notes.push_back(
+                {"passes-left-out", "The picture was made in bands: of the passes its EXR has lights and coverage alone", ""});
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
             return base::failed(light);
@@ -224,8 +227,8 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
         film::addIds(still.report.shares, **film);
     const auto shares = std::make_shared<const film::LightShares>(std::move(still.report.shares));
     still.report.shares = {};
-    if (auto saved =
-            saveStill({sourceOf(shares), film->get(), file.quality, work.credits}, prepared->develop, ppi, file.format, file.path, {});
+    if (auto saved = saveStill({sourceOf(shares), film->get(), file.quality, work.credits, file.passes, prepared->scene.camera},
+                               prepared->develop, ppi, file.format, file.path, {});
         !saved)
         return base::failed(saved);
     return still;

@@ -1,10 +1,12 @@
 // Stills to picture files: one table of the formats there are.
 #pragma once
 
+#include <optional>
 #include <span>
 
 #include "files/light_source.h"
 #include "finish/develop.h"
+#include "render/scene.h"
 #include "work/work.h"
 
 namespace files {
@@ -16,7 +18,18 @@ struct StillSource {
     const film::Film* film = nullptr;
     int quality = 92;
     work::Credits credits = {};  // written into all but EXR
+    // Of an EXR with a film: some of kPassNames, none of them: all. A position needs the camera.
+    std::vector<std::string> passes = {};
+    std::optional<render::Camera> camera = {};
 };
+
+// What an EXR can hold beside its picture, in linear light and premultiplied: each light; coverage; albedo, normals, depth from the
+// viewer and place in the world (pt); what is seen (piece, letter, part), and how much of a pixel it covers; number of samples; the
+// picture with its finish; each layer that covers, by itself; edge lines of a pixel's width.
+inline constexpr const char* kPassNames[] = {"lights", "alpha",    "albedo",  "normal", "depth",  "position",
+                                             "ids",    "coverage", "samples", "finish", "layers", "lines"};
+// From "all" or names with commas between them. Errors: BadInput.
+base::Result<std::vector<std::string>> passesNamed(const std::string& list);
 
 // A format: its ending with the point, bits a channel, and who writes it.
 struct Exporter {

@@ -6,7 +6,7 @@ namespace film {
 
 picture::Passes passesFrom(const Film& film, const LightShares& shares)
 {
-    const FilmShape& s = film.shape();
+    const FilmShape& s = shares.shape;
     picture::Passes passes;
     const auto add = [&](std::string name, std::vector<std::string> channels) {
         const int count = static_cast<int>(channels.size());
@@ -20,6 +20,8 @@ picture::Passes passesFrom(const Film& film, const LightShares& shares)
     add("normal", {"X", "Y", "Z"});
     add("depth", {"Z"});
     add("ids", {"piece", "letter", "part"});
+    for (int i = 1; i <= kIds; ++i)
+        add("coverage" + std::to_string(i), {"piece", "letter", "part", "share"});
     add("samples", {"n"});
 
     const auto put3 = [](float* to, Vec3f v) {
@@ -46,7 +48,13 @@ picture::Passes passesFrom(const Film& film, const LightShares& shares)
             *passes[lights + 3].raster.at(c, r) = alpha > 0 ? (a.depth + b.depth) / alpha : 0;
             const PixelId id = pixel.ids->most();
             put3(passes[lights + 4].raster.at(c, r), {float(id.piece), float(id.letter), float(id.part)});
-            *passes[lights + 5].raster.at(c, r) = static_cast<float>(n);
+            const RankedIds& ranked = shares.idsAt(c, r);
+            for (int i = 0; i < kIds; ++i) {
+                float* to = passes[lights + 5 + static_cast<std::size_t>(i)].raster.at(c, r);
+                put3(to, {float(ranked.ids[i].piece), float(ranked.ids[i].letter), float(ranked.ids[i].part)});
+                to[3] = ranked.shares[i];
+            }
+            *passes.back().raster.at(c, r) = static_cast<float>(n);
         }
     });
     return passes;

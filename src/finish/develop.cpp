@@ -285,6 +285,41 @@ picture::Raster<float> developRows(const film::LightShares& shares, const Develo
     return raster;
 }
 
+bool standsAlone(const Layer& layer)
+{
+    return std::visit(
+        []<class T>(const T&) {
+            return std::is_same_v<T, Fill> || std::is_same_v<T, FlatShadow> || std::is_same_v<T, Picture> || std::is_same_v<T, Lines> ||
+                   std::is_same_v<T, Particles> || std::is_same_v<T, Smoke> || std::is_same_v<T, Stuff> || std::is_same_v<T, Bands> ||
+                   std::is_same_v<T, Print> || std::is_same_v<T, Code>;
+        },
+        layer.what);
+}
+
+DevelopSettings aloneOf(const DevelopSettings& settings, const Layer& layer)
+{
+    DevelopSettings alone = settings;
+    alone.transparent = true;
+    alone.layers = {layer};
+    alone.layers.front().blend = Blend::Normal;
+    return alone;
+}
+
+picture::Raster<float> layerRows(const film::LightShares& shares, const DevelopSettings& alone, int y0, int y1, int top, int bottom)
+{
+    Graph graph;
+    const int nothing = graph.add({{Graph::kSource}, 0, 4, [](std::span<const Image* const>, Image& out) {
+                                       std::fill(out.pixels.values.begin(), out.pixels.values.end(), 0.0f);
+                                   }});
+    addLayers(graph, nothing, alone.layers, frameOf(alone, shares.shape.width, shares.shape.height));
+    const int x0 = shares.shape.regionX, x1 = x0 + shares.shape.regionWidth, reach = graph.reach();
+    const Area whole{x0, top, x1, bottom};
+    picture::Raster<float> raster(x1 - x0, y1 - y0, 4);
+    inParts(raster, {x0, y0, x1, y1}, reach,
+            [&](const Area& wanted) { return graph.run(mixedLight(shares, alone, wanted.grownBy(reach, whole)), wanted, whole); });
+    return raster;
+}
+
 picture::Raster<float> Redeveloper::develop(const film::LightShares& shares, const DevelopSettings& s)
 {
     const int width = shares.shape.width, height = shares.shape.height;

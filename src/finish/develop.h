@@ -54,6 +54,11 @@ picture::Raster<float> develop(const film::LightShares& shares, const DevelopSet
 // picture that is developed goes: from row `top` to before row `bottom`.
 picture::Raster<float> developRows(const film::LightShares& shares, const DevelopSettings& settings, int y0, int y1, int top, int bottom);
 
+// A layer that covers what is below, by itself over nothing: rows as developRows() gives them, encoded sRGB with straight alpha.
+bool standsAlone(const Layer& layer);
+DevelopSettings aloneOf(const DevelopSettings& settings, const Layer& layer);  // `settings` with this one layer, blended as usual
+picture::Raster<float> layerRows(const film::LightShares& shares, const DevelopSettings& alone, int y0, int y1, int top, int bottom);
+
 // Develops the same light again and again, as while a value is dragged: what lies below the first layer that changed is kept, and made
 // no more. The pictures are those of develop(), bit by bit. Holds a picture of 16 bytes a pixel.
 class Redeveloper {
