@@ -519,6 +519,72 @@ int main(int argc, char** argv)
             settle(*w, 8);
             save(w->grab(), QString("/tmp/look-%1.png").arg(section));
         }
+    if (wanted.contains("proofs")) {
+        auto w = demo();
+        settle(*w, 48);
+        w->findChild<QAction*>("view.keepProof")->trigger();
+        for (const auto& [note, colour] : {std::pair{"evening, from the left", base::Rgb{1, 0.4f, 0.15f}}, {"cold", {0.3f, 0.5f, 1}}}) {
+            w->session().edit("light", [&, colour = colour](work::Work& work) {
+                work.lights.items.begin()->second.colour = colour;
+                work.view().walk -= 12;
+            });
+            settle(*w, 48);
+            w->findChild<QLineEdit*>("proofs.note")->setText(note);
+            w->findChild<QPushButton*>("proofs.keep")->click();
+        }
+        w->findChild<QAction*>("view.proofs")->trigger();
+        settle(*w, 48);
+        auto* list = w->findChild<QListWidget*>("proofs.list");
+        QTest::qWait(400);
+        list->item(2)->setSelected(true);
+        save(w->grab(), "/tmp/look-proofs.png");
+        auto* compare = w->findChild<QPushButton*>("proofs.compare");
+        compare->click();
+        save(w->grab(), "/tmp/look-compare.png");
+        compare->click();
+        for (int i = 0; i < 4; ++i)
+            list->item(i)->setSelected(true);
+        compare->click();
+        save(w->grab(), "/tmp/look-compare4.png");
+    }
+    if (wanted.contains("jpeg")) {
+        auto w = demo();
+        settle(*w, 8);
+        w->session().edit("jpeg", [](work::Work& work) { work.output().format = work::FileFormat::Jpeg; });
+        settle(*w, 8);
+        open(*w, "export");
+        save(w->grab(), "/tmp/look-jpeg.png");
+    }
+    if (wanted.contains("flare")) {
+        auto w = demo();
+        w->files()->openDemo("fair-day");
+        settle(*w, 8);
+        open(*w, "finish");
+        w->findChild<QAction*>("layer.flare")->trigger();
+        w->session().edit("flare", [](work::Work& work) {
+            auto& flare = std::get<finish::Flare>(work.finish.layers.items.at(work.finish.layers.order.back()).what);
+            flare.x = -200;
+            flare.y = 260;
+            flare.size = 220;
+            flare.stops = 1;
+        });
+        settle(*w, 48);
+        save(w->grab(), "/tmp/look-flare.png");
+        w->session().edit("deep", [](work::Work& work) {
+            work.finish.layers.items.erase(work.finish.layers.order.back());
+            work.finish.layers.order.pop_back();
+        });
+        w->findChild<QAction*>("layer.soften")->trigger();
+        w->session().edit("deep", [](work::Work& work) {
+            work::Layer& layer = work.finish.layers.items.at(work.finish.layers.order.back());
+            layer.farFrom = 0;
+            layer.farTo = 250;
+            std::get<finish::Soften>(layer.what).radius = 24;
+        });
+        w->findChild<QAbstractButton*>("finish.where")->click();
+        settle(*w, 48);
+        save(w->grab(), "/tmp/look-deep.png");
+    }
     if (wanted.contains("empty")) {
         auto w = demo();
         w->files()->newWork({});

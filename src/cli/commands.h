@@ -37,6 +37,14 @@ struct RenderOptions {
 };
 int runRender(const RenderOptions& options);
 
+// All outputs of the sheet that is shown, into a folder, by their name patterns. Those of one size share a film.
+struct OutputsOptions {
+    std::string work, folder;
+    unsigned samples = 0;  // 0: as each says
+    std::vector<std::string> set;
+};
+int runOutputs(const OutputsOptions& options);
+
 struct DeskOptions {
     std::string work, film, out, denoise = "full";
     std::uint32_t seed = 0;

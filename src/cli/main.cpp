@@ -30,6 +30,7 @@ struct Given {
     cli::NewOptions make;
     cli::RenderOptions render;
     cli::DeskOptions desk;
+    cli::OutputsOptions outputs;
     std::vector<std::string> films, set;
     std::string work, out, piece;
     int status = cli::kDone;
@@ -64,7 +65,8 @@ void addRender(CLI::App& app, Given& given)
 {
     auto* renderCommand = app.add_subcommand("render", "render a work to a picture");
     renderCommand->add_option("WORK", given.render.work, "the work, .openglow")->required();
-    renderCommand->add_option("-o,--output", given.render.out, "the picture: .png, .jpg, .webp, .tif, or .exr with all passes")->required();
+    renderCommand->add_option("-o,--output", given.render.out, "the picture: .png, .jpg, .webp, .avif, .tif, .pdf, or .exr with all passes")
+        ->required();
     renderCommand->add_option("--size", given.render.size, "WIDTHxHEIGHT in px instead of the sheet's");
     renderCommand->add_option("--samples", given.render.samples, "stop after so many samples per pixel")->check(CLI::Range(1u, 1000000u));
     renderCommand->add_option("--seconds", given.render.seconds, "stop after so many seconds")->check(numberIn(0.01, 1e7));
@@ -77,7 +79,7 @@ void addRender(CLI::App& app, Given& given)
     renderCommand->add_option("--region", given.render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
     renderCommand->add_flag("--transparent", given.render.transparent, "keep transparency instead of the backdrop");
     renderCommand->add_option("--bits", given.render.bits, "8 or 16 bits a channel (8)");
-    renderCommand->add_option("--quality", given.render.quality, "of JPEG and WebP, 1 to 100 (92)")->check(CLI::Range(1, 100));
+    renderCommand->add_option("--quality", given.render.quality, "of JPEG, WebP and AVIF, 1 to 100 (92)")->check(CLI::Range(1, 100));
     renderCommand->add_option("--passes", given.render.passes,
                               "of an .exr: all (as without it), or names with commas between them: lights, alpha, albedo, normal, depth, "
                               "position, ids, coverage, samples, finish, layers, lines");
@@ -94,6 +96,17 @@ void addRender(CLI::App& app, Given& given)
         ->take_all()
         ->expected(1);
     renderCommand->callback([&given] { given.status = cli::runRender(given.render); });
+}
+
+void addOutputs(CLI::App& app, Given& given)
+{
+    auto* outputs = app.add_subcommand("outputs", "render the files that a work's sheet becomes, as its outputs say");
+    outputs->add_option("WORK", given.outputs.work, "the work, .openglow")->required();
+    outputs->add_option("-o,--output", given.outputs.folder, "the folder they go to")->required();
+    outputs->add_option("--samples", given.outputs.samples, "stop each after so many samples per pixel, whatever it says")
+        ->check(CLI::Range(1u, 1000000u));
+    outputs->add_option("--set", given.outputs.set, "/json/pointer=value")->take_all()->expected(1);
+    outputs->callback([&given] { given.status = cli::runOutputs(given.outputs); });
 }
 
 void addDesk(CLI::App& app, Given& given)
@@ -176,6 +189,7 @@ int run(int argc, char** argv)
     Given given;
     addNew(app, given);
     addRender(app, given);
+    addOutputs(app, given);
     addDesk(app, given);
     addFilm(app, given);
     addMeshOutlineAndInfo(app, given);

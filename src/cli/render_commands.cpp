@@ -1,7 +1,11 @@
 // render, desk and film: pictures.
+#include <fmt/chrono.h>
 #include <fmt/format.h>
 
 #include <cmath>
+#include <ctime>
+#include <filesystem>
+#include <set>
 
 #include "base/file.h"
 #include "base/parallel.h"
@@ -10,6 +14,8 @@
 #include "files/render_still.h"
 #include "files/work_json.h"
 #include "film/merge.h"
+#include "session/finals.h"
+#include "session/outputs.h"
 #include "work/light_desk.h"
 #include "work/make_still.h"
 
@@ -103,6 +109,57 @@ int runRender(const RenderOptions& options)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
     printNotes(still->notes);
     return still->report.reason == render::Stopped::ByRequest ? kStopped : kDone;
+}
+
+int runOutputs(const OutputsOptions& options)
+{
+    namespace fs = std::filesystem;
+    auto work = openWith(options.work, options.set);
+    if (!work)
+        return report(work.error(), options.work);
+    std::error_code error;
+    fs::create_directories(options.folder, error);
+    if (!fs::is_directory(options.folder, error))
+        return report({base::ErrorCode::CannotWrite, "This is no folder and cannot become one; give another with -o", options.folder});
+    const std::time_t now = std::time(nullptr);
+    const std::string today = fmt::format("{:%Y-%m-%d}", fmt::localtime(now)), stem = fs::path(options.work).stem().string();
+    const std::stop_token stop = stopOnSignals();
+    std::set<std::string> written, films;
+    work::Cache cache;
+    const std::vector<std::string> all = work->shownSheet().outputs.order;
+    for (const std::string& id : all) {
+        session::showOutput(*work, id);
+        const work::Output output = work->output();
+        const std::string ending = files::exporterOf(output.format).ending;
+        const fs::path base = fs::path(options.folder) / session::fileNameOf(*work, output, stem, today);
+        std::string path = base.string() + ending;
+        for (int i = 2; written.contains(path); ++i)
+            path = fmt::format("{} {}{}", base.string(), i, ending);
+        written.insert(path);
+        work::StillSettings settings;
+        settings.widthPx = session::widthOf(*work, output);
+        settings.heightPx = session::heightOf(*work, output);
+        settings.stop = options.samples > 0 ? render::StopRule{options.samples, 0, 0} : output.stop;
+        settings.transparent = output.letsThrough();
+        settings.denoise = session::denoiseOf(output);
+        settings.filmKey = files::filmKey(*work, 0);
+        settings.filmPath = fmt::format("{}/.open-glow-{}x{}.film", options.folder, settings.widthPx, settings.heightPx);
+        films.insert(settings.filmPath);
+        ProgressLine line(true);
+        settings.sink.onRound = [&](const render::RoundStatus& status) { line.round(status); };
+        const base::Progress progress(stop, [&](double f) { line.set(f); });
+        const auto still =
+            files::renderStill(*work, settings, {path, output.format, false, path + ".light", output.quality}, cache, progress);
+        if (!still)
+            return still.error().code == base::ErrorCode::Stopped ? kStopped : report(still.error(), options.work);
+        if (still->report.reason == render::Stopped::ByRequest)
+            return kStopped;
+        printNotes(still->notes);
+        fmt::print("{}\n", path);
+    }
+    for (const std::string& film : films)
+        fs::remove_all(film, error);
+    return kDone;
 }
 
 int runDesk(const DeskOptions& options)

@@ -31,7 +31,8 @@ std::vector<std::string> channelsOf(const film::Entries& entries)
 }
 
 constexpr const char* kIdChannels[] = {"piece", "pieceHigh", "letter", "letterHigh", "part", "share"};
-constexpr int kHighId = 1024;  // half floats hold numbers up to twice that
+constexpr const char* kDepthChannel = "depth.Z";  // behind the aim; not in files of earlier versions
+constexpr int kHighId = 1024;                     // half floats hold numbers up to twice that
 
 std::vector<std::string> idChannels()
 {
@@ -50,6 +51,7 @@ void putIds(const film::RankedIds& ids, float* to)
             *to++ = static_cast<float>(value);
         *to++ = ids.shares[i];
     }
+    *to = std::clamp(ids.depth, -kMostHalf, kMostHalf);
 }
 
 film::RankedIds idsFrom(const float* from)
@@ -161,6 +163,8 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
     if (hasIds)
         for (std::string& channel : idChannels())
             channels.push_back(std::move(channel));
+    if (hasIds)
+        channels.push_back(kDepthChannel);
     const std::size_t stride = light.shares.stride(), count = channels.size();
     oiio::ImageSpec spec(s.regionWidth, s.regionHeight, static_cast<int>(count), oiio::TypeDesc::HALF);
     spec.channelnames = std::move(channels);
@@ -257,6 +261,7 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
         if (const auto at = std::ranges::find(spec.channelnames, channel); at != spec.channelnames.end())
             idPlaces.push_back(static_cast<std::size_t>(at - spec.channelnames.begin()));
     const bool hasIds = idPlaces.size() == film::kIds * std::size(kIdChannels);
+    const auto depthPlace = static_cast<std::size_t>(std::ranges::find(spec.channelnames, kDepthChannel) - spec.channelnames.begin());
     light.key = spec.get_string_attribute(kKey);
     light.samples = static_cast<double>(spec.get_float_attribute(kSamples));
     light.about = spec.get_string_attribute(kAbout);
@@ -277,6 +282,8 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
             for (std::size_t c = 0; c < idPlaces.size(); ++c)
                 idValues[c] = from[idPlaces[c]];
             light.shares.ids.push_back(idsFrom(idValues.data()));
+            if (depthPlace < channels && std::isfinite(from[depthPlace]))
+                light.shares.ids.back().depth = from[depthPlace];
         }
     }
     return light;

@@ -4,9 +4,11 @@
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
 #include <lcms2.h>
+#include <stdlib.h>
 
 #include <algorithm>
 #include <array>
+#include <filesystem>
 
 #include "base/file.h"
 
@@ -111,6 +113,34 @@ base::Result<void> saveRows(const char* format, oiio::ImageSpec spec, const std:
     return file->commit();
 }
 
+// AVIF by a name of its own: its writer takes no other stream.
+base::Result<void> saveAvif(oiio::ImageSpec spec, int quality, const std::string& path, const FillRows<std::uint8_t>& fill)
+{
+    namespace fs = std::filesystem;
+    if (const auto place = base::writablePlace(path); !place)
+        return tl::unexpected<base::Error>(place.error());
+    std::vector<std::uint8_t> pixels;
+    if (auto filled = fill([&](const picture::Raster<std::uint8_t>& rows) -> base::Result<void> {
+            pixels.insert(pixels.end(), rows.values.begin(), rows.values.end());
+            return {};
+        });
+        !filled)
+        return filled;
+    std::error_code error;
+    std::string folder = (fs::temp_directory_path(error) / "open-glow-XXXXXX").string();
+    if (error || !mkdtemp(folder.data()))
+        return cannotWrite(path, "there is no folder for what is made on the way");
+    const std::string made = folder + "/picture.avif";
+    spec.attribute("compression", fmt::format("avif:{}", quality));
+    const auto out = oiio::ImageOutput::create("heif");
+    const bool written = out && out->open(made, spec) && out->write_image(oiio::TypeDesc::UINT8, pixels.data()) && out->close();
+    const auto bytes = written ? base::readFile(made) : base::Result<std::vector<std::uint8_t>>();
+    fs::remove_all(folder, error);
+    if (!written)
+        return cannotWrite(path, out ? out->geterror() : "no AVIF writer");
+    return bytes ? base::replaceFile(path, *bytes) : base::Result<void>(tl::unexpected<base::Error>(bytes.error()));
+}
+
 template <class T>
 FillRows<T> allOf(const picture::Raster<T>& picture)
 {
@@ -140,6 +170,9 @@ base::Result<void> saveAs(const char* format, const PictureShape& shape, double 
                           fmt::format("A WebP has at most {} px a side; save it smaller, or as PNG, JPEG or TIFF", kMostWebP), path);
     if (const auto& profile = srgbProfile(); name != "png" && !profile.empty())  // PNG says sRGB in a chunk of its own
         spec.attribute("ICCProfile", oiio::TypeDesc(oiio::TypeDesc::UINT8, static_cast<int>(profile.size())), profile.data());
+    if constexpr (std::is_same_v<T, std::uint8_t>)
+        if (name == "avif")
+            return saveAvif(std::move(spec), quality, path, fill);
     if (name == "jpeg" || name == "webp")
         spec.attribute("compression", fmt::format("{}:{}", name, quality));
     else if (name == "tiff") {

@@ -1,4 +1,4 @@
-// Pictures to files: PNG, JPEG, WebP, TIFF and EXR; pdf_file.h for PDF.
+// Pictures to files: PNG, JPEG, WebP, AVIF, TIFF and EXR; pdf_file.h for PDF.
 #pragma once
 
 #include <cstdint>
@@ -23,8 +23,8 @@ using FillRows = std::function<base::Result<void>(const AddRows<T>& add)>;
 struct PictureShape {
     int width = 0, height = 0, channels = 0;
 };
-// `format`: "png", "jpeg", "webp" or "tiff"; 16 bits of PNG and TIFF alone. `quality` is that of JPEG and WebP, 1 to 100. TIFF is packed
-// without loss. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
+// `format`: "png", "jpeg", "webp", "avif" or "tiff"; 16 bits of PNG and TIFF alone. `quality` is that of JPEG, WebP and AVIF, 1 to 100.
+// TIFF is packed without loss. An AVIF is held in memory whole. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
 base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
                                const FillRows<std::uint8_t>& fill);
 base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,

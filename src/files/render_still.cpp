@@ -124,7 +124,7 @@ base::Result<RenderedStill> exposeBands(const work::Prepared& prepared, int rows
             return base::failed(made);
         if (made->reason == render::Stopped::ByRequest)
             return base::fail(base::ErrorCode::Stopped, "Stopped; what is there is kept, and the same render goes on from it", folder);
-        film::addIds(made->shares, **film);
+        film::addIds(made->shares, **film, render::viewpointOf(prepared.scene.camera));
         if (auto kept = light->put(band, made->shares, made->samples); !kept)
             return base::failed(kept);
         std::error_code error;
@@ -224,7 +224,7 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
     if (still.report.reason == render::Stopped::ByRequest && !file.whenStopped)
         return still;
     if (prepared->develop.needsIds())
-        film::addIds(still.report.shares, **film);
+        film::addIds(still.report.shares, **film, render::viewpointOf(prepared->scene.camera));
     const auto shares = std::make_shared<const film::LightShares>(std::move(still.report.shares));
     still.report.shares = {};
     if (auto saved = saveStill({sourceOf(shares), film->get(), file.quality, work.credits, file.passes, prepared->scene.camera},

@@ -88,7 +88,7 @@ base::Result<void> write16(const StillSource& still, const finish::DevelopSettin
     });
 }
 
-constexpr char kPng[] = "png", kJpeg[] = "jpeg", kWebP[] = "webp", kTiff[] = "tiff";
+constexpr char kPng[] = "png", kJpeg[] = "jpeg", kWebP[] = "webp", kAvif[] = "avif", kTiff[] = "tiff";
 
 // Where what is seen lies in the world, as the middle of a pixel looks at it.
 void addPosition(picture::Passes& passes, const film::FilmShape& rows, const render::Camera& camera)
@@ -161,7 +161,7 @@ base::Result<void> savePasses(const StillSource& still, const finish::DevelopSet
         halo = std::max(halo, finish::graphOf(settings, shape.width, shape.height).reach());
     const auto rowsFrom = [&](film::LightShares& with, int y0, int y1, int end) {
         if (with.ids.empty())
-            film::addIds(with, *still.film);
+            film::addIds(with, *still.film, still.camera ? render::viewpointOf(*still.camera) : film::Viewpoint());
         const film::LightShares rows = rowsOf(with, y0, y1);
         picture::Passes passes = film::passesFrom(*still.film, rows);
         if (still.camera)
@@ -264,7 +264,8 @@ base::Result<void> writePdf(const StillSource& still, const finish::DevelopSetti
 constexpr Exporter kExporters[] = {{FileFormat::Png8, ".png", 8, write8<kPng>},   {FileFormat::Png16, ".png", 16, write16<kPng>},
                                    {FileFormat::Jpeg, ".jpg", 8, write8<kJpeg>},  {FileFormat::WebP, ".webp", 8, write8<kWebP>},
                                    {FileFormat::Tiff8, ".tif", 8, write8<kTiff>}, {FileFormat::Tiff16, ".tif", 16, write16<kTiff>},
-                                   {FileFormat::Exr, ".exr", 32, writeExr},       {FileFormat::Pdf, ".pdf", 8, writePdf}};
+                                   {FileFormat::Exr, ".exr", 32, writeExr},       {FileFormat::Pdf, ".pdf", 8, writePdf},
+                                   {FileFormat::Avif, ".avif", 8, write8<kAvif>}};
 
 // As the table has it: other spellings mean the same.
 std::string knownEnding(const std::string& path)
@@ -348,7 +349,8 @@ base::Result<void> saveStill(const StillSource& still, const finish::DevelopSett
     finish::DevelopSettings own = develop;
     own.transparent = develop.transparent && work::hasCoverage((*exporter)->format);
     const auto written = (*exporter)->write(still, own, ppi, path, progress);
-    if (!written || (*exporter)->format == FileFormat::Exr || (*exporter)->format == FileFormat::Pdf)
+    constexpr FileFormat kWithoutXmp[] = {FileFormat::Exr, FileFormat::Pdf, FileFormat::Avif};
+    if (!written || std::ranges::find(kWithoutXmp, (*exporter)->format) != std::end(kWithoutXmp))
         return written;
     return writeCredits(still.credits, path);
 }

@@ -17,7 +17,7 @@ struct StillSource {
     LightSource light;
     const film::Film* film = nullptr;
     int quality = 92;
-    work::Credits credits = {};  // written into all but EXR
+    work::Credits credits = {};  // written into all but EXR and AVIF
     // Of an EXR with a film: some of kPassNames, none of them: all. A position needs the camera.
     std::vector<std::string> passes = {};
     std::optional<render::Camera> camera = {};

@@ -59,7 +59,14 @@ private:
 
 }  // namespace
 
-void addIds(LightShares& shares, const Film& film)
+float Viewpoint::behindAim(double u, double v, float distance) const
+{
+    const double x = (u - 0.5) * frameWidth, y = (v - 0.5) * frameHeight;
+    const double along = perspective ? distance * frameDistance / std::sqrt(frameDistance * frameDistance + x * x + y * y) : distance;
+    return static_cast<float>(along - frameDistance);
+}
+
+void addIds(LightShares& shares, const Film& film, const Viewpoint& from)
 {
     const FilmShape& s = shares.shape;
     const auto width = static_cast<std::size_t>(s.regionWidth);
@@ -67,9 +74,14 @@ void addIds(LightShares& shares, const Film& film)
     base::parallelFor(static_cast<std::size_t>(s.regionHeight), [&](std::size_t row) {
         Ranking ranking;
         for (int c = 0; c < s.regionWidth; ++c) {
-            for (const IdWeight& seen : *film.at(s.regionX + c, s.regionY + static_cast<int>(row)).ids)
+            const int x = s.regionX + c, y = s.regionY + static_cast<int>(row);
+            const Film::Pixel pixel = film.at(x, y);
+            for (const IdWeight& seen : *pixel.ids)
                 ranking.add(seen.id(), static_cast<float>(seen.samples()));
-            shares.ids[row * width + static_cast<std::size_t>(c)] = ranking.ranked();
+            RankedIds& ids = shares.ids[row * width + static_cast<std::size_t>(c)] = ranking.ranked();
+            const PixelSums &a = *pixel.halves[0], &b = *pixel.halves[1];
+            if (const float hits = a.alpha + b.alpha; hits > 0)
+                ids.depth = from.behindAim((x + 0.5) / s.width, (y + 0.5) / s.height, (a.depth + b.depth) / hits);
         }
     });
 }
@@ -128,11 +140,15 @@ LightShares smaller(const LightShares& shares, int step)
                 to[i] /= static_cast<float>(std::max(1, count));
             if (shares.ids.empty())
                 continue;
+            float depth = 0;
             for (int y = r * step; y < y1; ++y)
-                for (int x = c * step; x < x1; ++x)
+                for (int x = c * step; x < x1; ++x) {
+                    depth += shares.idsAt(x, y).depth;
                     for (int i = 0; i < kIds; ++i)
                         ranking.add(shares.idsAt(x, y).ids[i], shares.idsAt(x, y).shares[i]);
-            result.ids[row * static_cast<std::size_t>(s.regionWidth) + static_cast<std::size_t>(c)] = ranking.ranked();
+                }
+            RankedIds& ids = result.ids[row * static_cast<std::size_t>(s.regionWidth) + static_cast<std::size_t>(c)] = ranking.ranked();
+            ids.depth = depth / static_cast<float>(std::max(1, count));
         }
     });
     return result;

@@ -9,10 +9,20 @@
 
 namespace film {
 
+// Where depth is measured from: the plane through the aim, across the view. Lengths are pt, as a camera has them.
+struct Viewpoint {
+    bool perspective = false;
+    double frameWidth = 0, frameHeight = 0, frameDistance = 0;
+
+    // How far behind that plane it is that is seen at (u, v) of the frame after `distance`; negative: before it.
+    float behindAim(double u, double v, float distance) const;
+};
+
 // What a pixel shows and how much of it, from the most to the least; the shares sum to 1. As many as a film keeps.
 struct RankedIds {
     PixelId ids[kIds];
     float shares[kIds] = {};
+    float depth = 0;  // pt behind the plane through the aim, the mean of what is there
 
     bool operator==(const RankedIds&) const = default;
 };
@@ -47,8 +57,8 @@ struct LightShares {
 // As gathered. O(pixels), parallel.
 LightShares sharesOf(const Film& film);
 
-// Adds what the film's pixels show. O(pixels), parallel.
-void addIds(LightShares& shares, const Film& film);
+// Adds what the film's pixels show and how deep it lies. O(pixels), parallel.
+void addIds(LightShares& shares, const Film& film, const Viewpoint& from);
 
 // The same, averaged over blocks of at least `step` x `step` pixels, for a picture on screen that is smaller. O(pixels), parallel.
 LightShares smaller(const LightShares& shares, int step);

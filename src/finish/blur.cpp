@@ -57,27 +57,38 @@ using Line = std::vector<double>;
     }
 }
 
-// All passes over a plane of `width` x `height` pixels of `channels` values; returns the one that holds the result.
-[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] double*
-boxes(const Box& box, double* one, double* other, int width, int height, int channels, double* sums)
+constexpr std::size_t kStrip = 64;  // values side by side that all passes down go over together
+
+// All passes over a plane of `width` x `height` pixels of `channels` values, one row and then one strip after the other: they stay in the
+// processor's cache. `room` holds the larger of a row and two strips, `sums` a strip.
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+boxes(const Box& box, double* plane, int width, int height, int channels, double* room, double* sums)
 {
-    const auto lanes = static_cast<std::size_t>(channels), row = static_cast<std::size_t>(width) * lanes;
-    for (int pass = 0; pass < kPasses; ++pass) {
-        for (int y = 0; y < height; ++y) {
-            const std::size_t first = static_cast<std::size_t>(y) * row;
+    const auto lanes = static_cast<std::size_t>(channels), row = static_cast<std::size_t>(width) * lanes,
+               rows = static_cast<std::size_t>(height);
+    for (int y = 0; y < height; ++y) {
+        double *one = plane + static_cast<std::size_t>(y) * row, *other = room;
+        for (int pass = 0; pass < kPasses; ++pass, std::swap(one, other))
             if (channels == 4)
-                boxAlong(box, one + first, other + first, width, 4, 4, sums);
+                boxAlong(box, one, other, width, 4, 4, sums);
             else
-                boxAlong(box, one + first, other + first, width, lanes, lanes, sums);
-        }
-        std::swap(one, other);
+                boxAlong(box, one, other, width, lanes, lanes, sums);
     }
-    for (int pass = 0; pass < kPasses; ++pass) {
-        boxAlong(box, one, other, height, row, row, sums);
-        std::swap(one, other);
+    for (std::size_t from = 0; from < row; from += kStrip) {
+        const std::size_t wide = std::min(kStrip, row - from);
+        double *one = room, *other = room + rows * kStrip;
+        for (std::size_t y = 0; y < rows; ++y)
+            std::copy_n(plane + y * row + from, wide, one + y * kStrip);
+        for (int pass = 0; pass < kPasses; ++pass, std::swap(one, other))
+            if (wide == kStrip)
+                boxAlong(box, one, other, height, kStrip, kStrip, sums);
+            else
+                boxAlong(box, one, other, height, wide, kStrip, sums);
+        for (std::size_t y = 0; y < rows; ++y)
+            std::copy_n(one + y * kStrip, wide, plane + y * row + from);
     }
-    return one;
 }
+static_assert(kPasses % 2 == 0, "the last pass ends where the first began");
 
 // Where little is left that a pixel shows, blocks of so many pixels each way are blurred instead, between which the result is looked up.
 int blockFor(double sigmaPx)
@@ -176,14 +187,16 @@ Image boxed(const Image& image, const Area& area, double sigmaPx)
             std::copy_n(image.at(area.x0, y), across, cut.at(area.x0, y));
         return cut;
     }
-    Line one(image.pixels.values.size()), other(one.size()), sums(static_cast<std::size_t>(width) * static_cast<std::size_t>(channels));
-    for (std::size_t i = 0; i < one.size(); ++i)
-        one[i] = wholeOf(static_cast<double>(std::clamp(image.pixels.values[i], -kMost, kMost)) * kScale);
-    const double* soft = boxes(Box(sigmaPx), one.data(), other.data(), width, height, channels, sums.data());
+    const std::size_t row = static_cast<std::size_t>(width) * static_cast<std::size_t>(channels);
+    Line plane(image.pixels.values.size()), room(std::max(row, 2 * kStrip * static_cast<std::size_t>(height))),
+        sums(std::max(kStrip, static_cast<std::size_t>(channels)));
+    for (std::size_t i = 0; i < plane.size(); ++i)
+        plane[i] = wholeOf(static_cast<double>(std::clamp(image.pixels.values[i], -kMost, kMost)) * kScale);
+    boxes(Box(sigmaPx), plane.data(), width, height, channels, room.data(), sums.data());
     for (int y = area.y0; y < area.y1; ++y) {
-        const double* from = soft + (static_cast<std::size_t>(y - image.area.y0) * static_cast<std::size_t>(width) +
-                                     static_cast<std::size_t>(area.x0 - image.area.x0)) *
-                                        static_cast<std::size_t>(channels);
+        const double* from = plane.data() + (static_cast<std::size_t>(y - image.area.y0) * static_cast<std::size_t>(width) +
+                                             static_cast<std::size_t>(area.x0 - image.area.x0)) *
+                                                static_cast<std::size_t>(channels);
         float* to = cut.at(area.x0, y);
         for (std::size_t i = 0; i < across; ++i)
             to[i] = static_cast<float>(from[i] * (1 / kScale));

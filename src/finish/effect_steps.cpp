@@ -125,6 +125,90 @@ int addStep(Graph& graph, int last, const Placed& placed, const Rays& rays)
 
 namespace {
 
+// The light of a flare by place, in px.
+class FlareLight {
+public:
+    FlareLight(const Flare& flare, const Placed& placed) : m_size(placed.px(flare.size)), m_ring(flare.ring)
+    {
+        const base::Vec2 middle{placed.frame.width / 2.0, placed.frame.height / 2.0};
+        m_at = middle + base::Vec2{placed.px(flare.x), -placed.px(flare.y)};
+        for (int i = 0; i < flare.ghosts; ++i) {
+            const auto chance = [&](std::uint32_t of) {
+                return static_cast<double>(
+                    chanceOf(static_cast<std::uint32_t>(i) * 8 + of, static_cast<std::uint32_t>(flare.seed) + 0x2c1b3c6du));
+            };
+            // Both before and beyond the middle, as the surfaces of a lens throw them.
+            const double way = 0.35 + 1.5 * (i + 0.2 + 0.6 * chance(0)) / flare.ghosts;
+            const double radius = m_size * (0.08 + 0.3 * chance(1) * chance(1)), hue = chance(2);
+            Ghost ghost{m_at + (middle - m_at) * way, radius, {}};
+            for (int c = 0; c < 3; ++c)
+                (c == 0   ? ghost.colour.x
+                 : c == 1 ? ghost.colour.y
+                          : ghost.colour.z) =
+                    static_cast<float>((0.02 + 0.05 * chance(3)) * (0.7 + 0.3 * std::cos(2 * std::numbers::pi * (hue - c / 3.0))));
+            m_ghosts.push_back(ghost);
+        }
+    }
+    Rgb at(double x, double y) const
+    {
+        constexpr double kCore = 0.125 / 0.7664;  // where (1 + r^2)^(-3/2) is a half
+        constexpr double kWide = 0.035, kFringe = 0.03, kRingLight = 0.06, kSoft = 0.06;
+        const double r = std::hypot(x - m_at.x, y - m_at.y) / m_size, q = r / kCore;
+        const auto glow = static_cast<float>(1 / ((1 + q * q) * std::sqrt(1 + q * q)));
+        Rgb light{glow, glow, glow};
+        if (m_ring > 0 && std::abs(r - 1) < 4 * kWide + kFringe) {
+            // Red outside, blue inside, as a glass parts them.
+            const auto ring = [&](double radius) {
+                const double t = (r - radius) / kWide;
+                return static_cast<float>(m_ring * kRingLight * std::exp(-t * t));
+            };
+            light += Rgb{ring(1 + kFringe), ring(1), ring(1 - kFringe)};
+        }
+        for (const Ghost& ghost : m_ghosts) {
+            const double d = std::hypot(x - ghost.middle.x, y - ghost.middle.y) / ghost.radius;
+            if (d >= 1 + kSoft)
+                continue;
+            const double inside = std::clamp((1 + kSoft - d) / (2 * kSoft), 0.0, 1.0);
+            light += ghost.colour * static_cast<float>(inside * inside * (3 - 2 * inside) * (0.55 + 0.45 * d * d));
+        }
+        return light;
+    }
+
+private:
+    struct Ghost {
+        base::Vec2 middle;
+        double radius;
+        Rgb colour;
+    };
+    double m_size, m_ring;
+    base::Vec2 m_at;
+    std::vector<Ghost> m_ghosts;
+};
+
+}  // namespace
+
+int addStep(Graph& graph, int last, const Placed& placed, const Flare& flare)
+{
+    if (flare.hidden)
+        return last;
+    const Rgb factor = flare.tint * static_cast<float>(std::exp2(flare.stops));
+    return graph.add({placed.inputs(last), 0, 4,
+                      [=, shape = std::make_shared<const FlareLight>(flare, placed)](std::span<const Image* const> in, Image& out) {
+                          Image light(out.area, 3);
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const Rgb more = shape->at(x + 0.5, y + 0.5) * placed.weight(in, x, y);
+                                  float* to = light.at(x, y);
+                                  to[0] = more.x;
+                                  to[1] = more.y;
+                                  to[2] = more.z;
+                              }
+                          addTo(out, *in[0], light, factor);
+                      }});
+}
+
+namespace {
+
 // Where a pixel looks while what is seen moves, t from 0 to 1 of the way back.
 struct Way {
     static constexpr double kTrailLeft = 0.05;  // of a trail's strength, at its end

@@ -47,9 +47,43 @@ int add(Graph& graph, int last, const Placed& placed, const Fill& fill)
     });
 }
 
+// Softer the further it is: the mask says how much of the radius. Each place is blurred with its like alone, weighed by the mask, so that
+// what is sharp does not run into what lies behind it (normalised convolution: H. Knutsson, C.-F. Westin, 1993).
+int addFarSoften(Graph& graph, int last, const Placed& placed, double sigma)
+{
+    return graph.add(
+        {placed.inputs(last), blurReach(sigma), 4, [placed, sigma](std::span<const Image* const> in, Image& out) {
+             constexpr float kLeast = 1e-3f;  // of what is sharp itself
+             const Area& known = placed.known(in);
+             const Image light = asLight(*in[0], known);
+             Image weighed(known, 5);
+             for (int y = known.y0; y < known.y1; ++y)
+                 for (int x = known.x0; x < known.x1; ++x) {
+                     float* to = weighed.at(x, y);
+                     to[4] = std::max(placed.weight(in, x, y), kLeast);
+                     for (int c = 0; c < 4; ++c)
+                         to[c] = light.at(x, y)[c] * to[4];
+                 }
+             const Image half = blurred(weighed, out.area, sigma / 2), whole = blurred(weighed, out.area, sigma);
+             for (int y = out.area.y0; y < out.area.y1; ++y)
+                 for (int x = out.area.x0; x < out.area.x1; ++x) {
+                     const float *is = in[0]->at(x, y), w = placed.weight(in, x, y);
+                     float soft[4];
+                     for (int c = 0; c < 4; ++c) {
+                         const float near = half.at(x, y)[c] / half.at(x, y)[4], far = whole.at(x, y)[c] / whole.at(x, y)[4];
+                         soft[c] = w < 0.5f ? light.at(x, y)[c] + (near - light.at(x, y)[c]) * 2 * w : near + (far - near) * (2 * w - 1);
+                     }
+                     const Covered seen = asSeen(soft);
+                     put(out.at(x, y), w > 0 ? blended(placed.layer.blend, rgbAt(is), seen.colour) : rgbAt(is), w > 0 ? seen.alpha : is[3]);
+                 }
+         }});
+}
+
 int add(Graph& graph, int last, const Placed& placed, const Soften& soften)
 {
     const double sigma = placed.px(soften.radius) / 2;
+    if (placed.layer.mask.byDepth())
+        return addFarSoften(graph, last, placed, sigma);
     return graph.add({placed.inputs(last), blurReach(sigma), 4, [placed, sigma](std::span<const Image* const> in, Image& out) {
                           const Image soft = blurred(asLight(*in[0], in[0]->area), out.area, sigma);
                           for (int y = out.area.y0; y < out.area.y1; ++y)
@@ -87,17 +121,19 @@ int add(Graph& graph, int last, const Placed& placed, const Grain& grain)
     const auto amount = 0.5f * static_cast<float>(grain.amount), own = static_cast<float>(std::sqrt(grain.colour)),
                shared = static_cast<float>(std::sqrt(1 - grain.colour));
     const std::uint32_t seed = render::mixBits(static_cast<std::uint32_t>(grain.seed) + 0x2545f491u);
-    return addChange(graph, last, placed, [=](Rgb, int x, int y) {
-        const double u = (x + 0.5) * perPx, v = (y + 0.5) * perPx;
-        const float grey = shared > 0 ? shared * noiseAt(u, v, seed) : 0;
-        const auto of = [&](std::uint32_t channel) {
-            return std::clamp(0.5f + amount * (grey + (own > 0 ? own * noiseAt(u, v, seed + 77 * channel) : 0)), 0.0f, 1.0f);
-        };
-        if (own <= 0) {
-            const float one = of(0);
-            return Rgb{one, one, one};
+    return addChangeRows(graph, last, placed, [=](int y, int x0, int x1, Rgb* to) {
+        const double u = 0.5 * perPx, v = (y + 0.5) * perPx;
+        std::vector<float> grey(static_cast<std::size_t>(x1 - x0)), one;
+        if (shared > 0)
+            addNoise(grey.data(), x0, x1, u, v, perPx, 0, shared, seed);
+        for (int c = 0; c < 3; ++c) {
+            if (own > 0 || c == 0)
+                one = grey;
+            if (own > 0)
+                addNoise(one.data(), x0, x1, u, v, perPx, 0, own, seed + 77 * static_cast<std::uint32_t>(c + 1));
+            for (std::size_t i = 0; i < one.size(); ++i)
+                (c == 0 ? to[i].x : c == 1 ? to[i].y : to[i].z) = std::clamp(0.5f + amount * one[i], 0.0f, 1.0f);
         }
-        return Rgb{of(1), of(2), of(3)};
     });
 }
 
@@ -220,12 +256,22 @@ int add(Graph& graph, int last, const Placed& placed, const Picture& picture)
     const double perPt = 1 / placed.frame.pxPerPt, w = placed.frame.width, h = placed.frame.height, turn = base::radians(picture.turn),
                  c = std::cos(turn), s = std::sin(turn), high = picture.width * picture.texture->aspect();
     const auto texels = static_cast<float>(perPt / picture.width * picture.texture->width());
+    const bool cropped = picture.edges == surface::PictureEdges::Once &&
+                         (picture.cropLeft > 0 || picture.cropRight > 0 || picture.cropTop > 0 || picture.cropBottom > 0);
+    // How much of a pixel lies before an edge that far away, in shares of a side so many px long.
+    const auto inside = [](double far, double sidePx) { return static_cast<float>(std::clamp(far * sidePx + 0.5, 0.0, 1.0)); };
     return addCover(graph, last, placed, [=](int x, int y) {
         const double right = (x + 0.5 - w / 2) * perPt - picture.x, up = (h / 2 - y - 0.5) * perPt - picture.y;
         const auto across = static_cast<float>(0.5 + (right * c + up * s) / picture.width),
                    along = static_cast<float>(0.5 + (up * c - right * s) / high);
         const surface::Rgba seen = picture.texture->colourAt(across, along, texels, picture.edges);
-        return Covered{seen.alpha > 0 ? picture::encodeSrgbQuickly(seen.colour * (1 / seen.alpha)) : Rgb{}, seen.alpha};
+        float left = 1;
+        if (cropped) {
+            const double wide = picture.width / perPt, tall = high / perPt;
+            left = inside(across - picture.cropLeft, wide) * inside(1 - picture.cropRight - across, wide) *
+                   inside(along - picture.cropBottom, tall) * inside(1 - picture.cropTop - along, tall);
+        }
+        return Covered{seen.alpha > 0 ? picture::encodeSrgbQuickly(seen.colour * (1 / seen.alpha)) : Rgb{}, seen.alpha * left};
     });
 }
 
@@ -329,7 +375,8 @@ void forLayers(Graph& graph, const std::vector<Layer>& layers, const FrameSize& 
 
 bool isLight(const Layer& layer)
 {
-    return std::holds_alternative<Halo>(layer.what) || std::holds_alternative<Rays>(layer.what);
+    return std::holds_alternative<Halo>(layer.what) || std::holds_alternative<Rays>(layer.what) ||
+           std::holds_alternative<Flare>(layer.what);
 }
 
 int planesOf(const Layer& layer)
@@ -390,6 +437,11 @@ float maskOf(const Layer& layer, const film::RankedIds& ids)
     const Acts acts = mask.acts == Acts::Everywhere && (!mask.items.empty() || std::holds_alternative<FlatShadow>(layer.what))
                           ? Acts::Lettering
                           : mask.acts;
+    float far = 1;
+    if (mask.byDepth()) {
+        const auto t = static_cast<float>(std::clamp((ids.depth - mask.farFrom) / (mask.farTo - mask.farFrom), 0.0, 1.0));
+        far = t * t * (3 - 2 * t);
+    }
     float share = 0;
     for (int i = 0; i < film::kIds; ++i) {
         const film::PixelId& id = ids.ids[i];
@@ -399,7 +451,7 @@ float maskOf(const Layer& layer, const film::RankedIds& ids)
                         : acts == Acts::Behind    ? !(piece && named(id))
                         : acts == Acts::Ground    ? ground
                                                   : !piece && !ground;
-        share += in ? ids.shares[i] : 0;
+        share += in ? ids.shares[i] * (piece || ground ? far : 1) : 0;  // the backdrop is further than all
     }
     return std::clamp(share, 0.0f, 1.0f);
 }
@@ -409,6 +461,8 @@ int addLight(Graph& graph, int last, const std::vector<Layer>& layers, const Fra
     forLayers(graph, layers, frame, true, 0, layers.size(), [&](const Placed& placed) {
         if (const auto* halo = std::get_if<Halo>(&placed.layer.what))
             last = addStep(graph, last, placed, *halo);
+        else if (const auto* flare = std::get_if<Flare>(&placed.layer.what))
+            last = addStep(graph, last, placed, *flare);
         else
             last = addStep(graph, last, placed, std::get<Rays>(placed.layer.what));
     });

@@ -151,6 +151,7 @@ struct Picture {
     double width = 400;              // pt
     double turn = 0;                 // degrees, counter-clockwise
     surface::PictureEdges edges = surface::PictureEdges::Once;
+    double cropLeft = 0, cropRight = 0, cropTop = 0, cropBottom = 0;  // of its sides, what is cut off one that lies there once
 
     bool operator==(const Picture&) const = default;
 };
@@ -195,6 +196,22 @@ struct Rays {
     std::string swatch;
 
     bool operator==(const Rays&) const = default;
+};
+
+// What a lens adds round a lamp: a glow, a ring, and ghosts on the line through the frame's middle. A drawing of it, not traced.
+struct Flare {
+    std::string lamp;          // a work's name for it; empty: the place is typed
+    double x = -300, y = 180;  // pt, of the lamp from the sheet's middle, y up
+    bool hidden = false;       // it is behind the viewer
+    double size = 160;         // pt, the ring's radius; the glow is at half its light an eighth of that away
+    double ring = 0.5;         // strength of the ring, of its usual one
+    int ghosts = 5;
+    double stops = 0;
+    Rgb tint{1, 1, 1};
+    std::string swatch;
+    int seed = 0;
+
+    bool operator==(const Flare&) const = default;
 };
 
 enum class ParticleForm { Sparks, Dots, Confetti };
@@ -344,9 +361,11 @@ struct Mask {
     double fades = 0;                   // along a line across the frame, 1: to nothing
     double fadesTurn = 90;              // degrees: where it fades to
     bool inverted = false;
+    double farFrom = 0, farTo = 0;  // pt behind the aim: not at all before the first, wholly from the second on; the same: everywhere
 
     bool operator==(const Mask&) const = default;
-    bool looksAtIds() const { return acts != Acts::Everywhere || !items.empty(); }
+    bool byDepth() const { return farFrom != farTo; }
+    bool looksAtIds() const { return acts != Acts::Everywhere || !items.empty() || byDepth(); }
     bool isEverywhere() const { return !looksAtIds() && light.empty() && darkest <= 0 && brightest >= 1 && fades <= 0 && !inverted; }
 };
 
@@ -355,7 +374,7 @@ struct Layer {
     Blend blend = Blend::Normal;
     Mask mask;
     std::variant<Tone, Levels, Duotone, Fill, Halo, Soften, Sharpen, Grain, Vignette, PrintRaster, FlatShadow, Picture, Lines, Curves,
-                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code, Lookup>
+                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code, Lookup, Flare>
         what;
 
     bool operator==(const Layer&) const = default;

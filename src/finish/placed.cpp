@@ -2,12 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "finish/blur.h"
 #include "finish/tone.h"
 #include "picture/colour.h"
-#include "render/sampler.h"
 
 namespace finish {
 
@@ -27,34 +25,6 @@ float Placed::faded(int x, int y) const
     const double w = frame.width, h = frame.height, turn = base::radians(layer.mask.fadesTurn), c = std::cos(turn), s = -std::sin(turn);
     const double t = 0.5 + ((x + 0.5 - w / 2) * c + (y + 0.5 - h / 2) * s) / std::max(1e-6, std::abs(w * c) + std::abs(h * s));
     return static_cast<float>(1 - layer.mask.fades * std::clamp(t, 0.0, 1.0));
-}
-
-// Smooth noise of mean 0 and standard deviation 1, with cells of size 1: two lattices, turned and shifted against each other, so that
-// none is seen.
-float noiseAt(double x, double y, std::uint32_t seed)
-{
-    constexpr float kOfOne = 0.4289f;  // standard deviation of values between -1 and 1 mixed by smooth steps: ((26/35)^2 / 3)^(1/2)
-    const auto lattice = [](double px, double py, std::uint32_t s) {
-        const double fx = std::floor(px), fy = std::floor(py);
-        const auto corner = [&](int dx, int dy) {
-            const auto ix = static_cast<std::uint32_t>(static_cast<std::int64_t>(fx) + dx),
-                       iy = static_cast<std::uint32_t>(static_cast<std::int64_t>(fy) + dy);
-            return static_cast<float>(render::mixBits(ix + render::mixBits(iy + s)) >> 8) * 0x1p-23f - 1;
-        };
-        const auto step = [](double t) { return static_cast<float>(t * t * (3 - 2 * t)); };
-        const float u = step(px - fx), v = step(py - fy);
-        const float top = corner(0, 0) + (corner(1, 0) - corner(0, 0)) * u, low = corner(0, 1) + (corner(1, 1) - corner(0, 1)) * u;
-        return top + (low - top) * v;
-    };
-    // Neither lies along the pixels: those would fall on the same places of all cells.
-    constexpr double c1 = 0.9387913, s1 = 0.3445086, c2 = 0.6293204, s2 = -0.7771460;
-    return (lattice(x * c1 - y * s1, x * s1 + y * c1, seed) + lattice(x * c2 - y * s2 + 0.37, x * s2 + y * c2 + 0.61, seed + 0x9e3779b9u)) *
-           (1 / (kOfOne * std::numbers::sqrt2_v<float>));
-}
-
-float chanceOf(std::uint32_t number, std::uint32_t seed)
-{
-    return static_cast<float>(render::mixBits(number + render::mixBits(seed)) >> 8) * 0x1p-24f;
 }
 
 // Colour that is seen, as light, premultiplied, so that blurring is what a lens does.

@@ -4,6 +4,7 @@
 #include "base/units.h"
 #include "finish/blend.h"
 #include "finish/layer_steps.h"
+#include "finish/noise.h"
 
 namespace finish {
 
@@ -80,6 +81,24 @@ int addChange(Graph& graph, int last, const Placed& placed, Change change)
     });
 }
 
+// The same by rows: change(y, x0, x1, to) puts what is blended over the pixels of a row from x0 to before x1; it does not ask what is
+// there.
+template <class Change>
+int addChangeRows(Graph& graph, int last, const Placed& placed, Change change)
+{
+    return graph.add({placed.inputs(last), 0, 4, [placed, change](std::span<const Image* const> in, Image& out) {
+                          std::vector<Rgb> row(static_cast<std::size_t>(out.area.x1 - out.area.x0));
+                          for (int y = out.area.y0; y < out.area.y1; ++y) {
+                              change(y, out.area.x0, out.area.x1, row.data());
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float *below = in[0]->at(x, y), w = placed.weight(in, x, y);
+                                  const Rgb is = rgbAt(below), made = row[static_cast<std::size_t>(x - out.area.x0)];
+                                  put(out.at(x, y), w > 0 ? lerp(is, blended(placed.layer.blend, is, made), w) : is, below[3]);
+                              }
+                          }
+                      }});
+}
+
 // A layer that covers: cover(x, y) gives its colour and how much it covers.
 template <class Cover>
 int addCover(Graph& graph, int last, const Placed& placed, Cover cover)
@@ -106,14 +125,11 @@ int addStep(Graph& graph, int last, const Placed& placed, const Lookup& what);
 // And over light.
 int addStep(Graph& graph, int last, const Placed& placed, const Halo& halo);
 int addStep(Graph& graph, int last, const Placed& placed, const Rays& rays);
+int addStep(Graph& graph, int last, const Placed& placed, const Flare& flare);
 
 // Of a value from 0 to 1: through its five, a monotone cubic between each two.
 float curveAt(const Curves& curves, float at);
 
-// Smooth noise of mean 0 and standard deviation 1, with cells of size 1.
-float noiseAt(double x, double y, std::uint32_t seed);
-// A value of its own from 0 to before 1 for each number.
-float chanceOf(std::uint32_t number, std::uint32_t seed);
 // Colour that is seen, as light, premultiplied, so that blurring is what a lens does; and back.
 Image asLight(const Image& image, const Area& area);
 Covered asSeen(const float* light);

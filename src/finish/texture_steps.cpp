@@ -255,14 +255,32 @@ double scratchesAt(double u, double v, double perPx, double amount, std::uint32_
     return most;
 }
 
-// Threads over and under each other: the height, about 0.
-double canvasAt(double u, double v, std::uint32_t seed)
+// The heights of a row, about 0, with a sign: `first` is the place of the frame's left edge, `across` the way from a pixel to the next.
+// Fibres: clouds of three sizes, and long ones.
+void addPaper(float* to, int x0, int x1, base::Vec2 first, base::Vec2 across, float sign, std::uint32_t seed)
 {
-    const double cu = std::floor(u), cv = std::floor(v);
-    const bool over = (static_cast<std::int64_t>(cu) + static_cast<std::int64_t>(cv)) % 2 == 0;
-    const double a = std::sin(std::numbers::pi * (u - cu)), b = std::sin(std::numbers::pi * (v - cv));
-    const double own = static_cast<double>(noiseAt(u * 0.21, v * 0.21, seed)) * 0.25;
-    return (over ? b * (0.55 + 0.45 * a) : a * (0.55 + 0.45 * b)) - 0.55 + own;
+    constexpr float kOctaves[] = {1, 0.5f, 0.25f};
+    constexpr float kPower = 1.3125f;  // the sum of their squares
+    double scale = 0.5;
+    for (std::uint32_t i = 0; i < std::size(kOctaves); ++i, scale *= 2)
+        addNoise(to, x0, x1, first.x * scale, first.y * scale, across.x * scale, across.y * scale,
+                 sign * 0.8f * kOctaves[i] / std::sqrt(kPower), seed + i * 101);
+    addNoise(to, x0, x1, first.x * 0.3, first.y * 1.7, across.x * 0.3, across.y * 1.7, sign * 0.5f, seed + 77);
+}
+
+// Threads over and under each other.
+void addCanvas(float* to, int x0, int x1, base::Vec2 first, base::Vec2 across, float sign, std::uint32_t seed)
+{
+    constexpr float kHigh = 2.5f;
+    addNoise(to, x0, x1, first.x * 0.21, first.y * 0.21, across.x * 0.21, across.y * 0.21, sign * kHigh * 0.25f, seed);
+    for (int x = x0; x < x1; ++x) {
+        const base::Vec2 p = first + across * static_cast<double>(x);
+        const double cu = std::floor(p.x), cv = std::floor(p.y);
+        const bool over = (static_cast<std::int64_t>(cu) + static_cast<std::int64_t>(cv)) % 2 == 0;
+        const auto a = std::sin(std::numbers::pi_v<float> * static_cast<float>(p.x - cu)),
+                   b = std::sin(std::numbers::pi_v<float> * static_cast<float>(p.y - cv));
+        to[x - x0] += sign * kHigh * ((over ? b * (0.55f + 0.45f * a) : a * (0.55f + 0.45f * b)) - 0.55f);
+    }
 }
 
 }  // namespace
@@ -276,16 +294,18 @@ int addStep(Graph& graph, int last, const Placed& placed, const Stuff& stuff)
     if (stuff.form == StuffForm::Paper || stuff.form == StuffForm::Canvas) {
         // Lit from the upper left: where it rises towards there it is bright.
         const bool paper = stuff.form == StuffForm::Paper;
-        const auto height = [=](base::Vec2 p) {
-            return paper
-                       ? 0.8 * cloudsAt(p.x * 0.5, p.y * 0.5, seed, 3) + 0.5 * static_cast<double>(noiseAt(p.x * 0.3, p.y * 1.7, seed + 77))
-                       : 2.5 * canvasAt(p.x, p.y, seed);
-        };
-        return addChange(graph, last, placed, [=](Rgb, int x, int y) {
-            const base::Vec2 here = at(x + 0.5, y + 0.5);
-            const double grey = 0.5 + 0.22 * amount * (height(here) - height({here.x + 0.35, here.y - 0.35}));
-            const auto g = static_cast<float>(std::clamp(grey, 0.0, 1.0));
-            return Rgb{g, g, g};
+        const base::Vec2 across = own.at(1, 0);  // from a pixel to the next
+        return addChangeRows(graph, last, placed, [=](int y, int x0, int x1, Rgb* to) {
+            std::vector<float> rises(static_cast<std::size_t>(x1 - x0));
+            for (const auto& [sign, shift] : {std::pair{1.0f, 0.0}, {-1.0f, 0.35}}) {
+                const base::Vec2 first = at(0.5, y + 0.5) + base::Vec2{shift, -shift};  // where the row's first pixel would lie
+                paper ? addPaper(rises.data(), x0, x1, first, across, sign, seed)
+                      : addCanvas(rises.data(), x0, x1, first, across, sign, seed);
+            }
+            for (std::size_t i = 0; i < rises.size(); ++i) {
+                const float g = std::clamp(0.5f + 0.22f * static_cast<float>(amount) * rises[i], 0.0f, 1.0f);
+                to[i] = {g, g, g};
+            }
         });
     }
     const Rgb colour = picture::encodeSrgb(stuff.colour);

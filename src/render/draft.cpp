@@ -351,7 +351,8 @@ DraftPicture Draft::picture(const ShowLight& show)
 {
     Inside& d = *m;
     d.isShown = true;
-    DraftPicture result{picture::Raster<std::uint8_t>(d.width, d.height, 3), d.hits.ids};
+    DraftPicture result{picture::Raster<std::uint8_t>(d.width, d.height, 3), d.hits.ids, picture::Raster<float>(d.width, d.height, 1)};
+    const film::Viewpoint from = viewpointOf(d.scene->camera);
     base::parallelFor(static_cast<std::size_t>(d.height), [&](std::size_t row) {
         const FlushToZero mode;
         const int y = static_cast<int>(row);
@@ -367,8 +368,10 @@ DraftPicture Draft::picture(const ShowLight& show)
         }
         for (int x = 0; x < d.width; ++x) {
             const Inside::Pixel& pixel = d.pixels[d.index(x, y)];
-            const Rgb colour = show(pixel.light * d.colourOf(x, y), pixel.alpha, (d.shape.regionX + x + 0.5) / d.shape.width,
-                                    (d.shape.regionY + y + 0.5) / d.shape.height);
+            const double u = (d.shape.regionX + x + 0.5) / d.shape.width, v = (d.shape.regionY + y + 0.5) / d.shape.height;
+            if (const PixelId& id = *d.hits.ids->at(x, y); id.piece > 0 || id.part > 0)
+                *result.depths.at(x, y) = from.behindAim(u, v, d.at(x, y).depth);
+            const Rgb colour = show(pixel.light * d.colourOf(x, y), pixel.alpha, u, v);
             std::uint8_t* out = result.encoded.at(x, y);
             for (int c = 0; c < 3; ++c)
                 out[c] = static_cast<std::uint8_t>(std::clamp(colour[c], 0.0f, 1.0f) * 255 + 0.5f);

@@ -21,6 +21,7 @@ namespace render {
 struct DraftPicture {
     picture::Raster<std::uint8_t> encoded;                // three channels
     std::shared_ptr<const picture::Raster<PixelId>> ids;  // what each pixel's middle shows
+    picture::Raster<float> depths;                        // and how deep that lies, as film::RankedIds says; 0 for nothing
 };
 
 // From the lights' entries of a pixel to its linear light, and from light and coverage to what is shown, encoded.

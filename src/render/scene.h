@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "base/vec.h"
-#include "film/film.h"
+#include "film/shares.h"
 #include "light/light.h"
 #include "light/surroundings.h"
 #include "render/ground_kind.h"
@@ -65,6 +65,11 @@ struct Camera {
 
     bool operator==(const Camera&) const = default;
 };
+
+inline film::Viewpoint viewpointOf(const Camera& camera)
+{
+    return {camera.perspective, camera.frameWidth, camera.frameHeight, camera.frameDistance};
+}
 
 // Who casts on whom in the light of one entry of the film: by the places of pieces counted from 1, 0 is wall and floor. Those beyond the
 // end of a list are not in it.

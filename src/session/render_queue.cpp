@@ -63,13 +63,14 @@ public:
         last[1] = light.y;
         last[2] = light.z;
     }
-    picture::Raster<float> developed(const picture::Raster<film::PixelId>& ids)
+    picture::Raster<float> developed(const picture::Raster<film::PixelId>& ids, const picture::Raster<float>& depths)
     {
         if (m_settings.needsIds()) {
             m_shares.ids.resize(ids.values.size());
             for (std::size_t i = 0; i < ids.values.size(); ++i) {
                 m_shares.ids[i].ids[0] = ids.values[i];
                 m_shares.ids[i].shares[0] = 1;
+                m_shares.ids[i].depth = depths.values[i];
             }
         }
         return finish::develop(m_shares, m_settings);
@@ -430,7 +431,7 @@ void RenderQueue::draft(Live& live)
         });
         live.ids = made.ids;
         LiveFrame frame;
-        frame.picture = mixed ? shared8Bits(mixed->developed(*made.ids))
+        frame.picture = mixed ? shared8Bits(mixed->developed(*made.ids, made.depths))
                               : std::make_shared<const picture::Raster<std::uint8_t>>(std::move(made.encoded));
         frame.draft = true;
         send(live, std::move(frame), size);
@@ -478,7 +479,7 @@ void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool f
         gathered = film::sharesOf(*live.film);
     film::LightShares& shares = live.request.asGathered ? gathered : live.shares;
     if (live.prepared.develop.needsIds() && shares.ids.empty())
-        film::addIds(shares, *live.film);
+        film::addIds(shares, *live.film, render::viewpointOf(live.prepared.scene.camera));
     const finish::DevelopSettings& develop = live.prepared.develop;
     frame.picture = shared8Bits(live.request.asGathered ? finish::develop(shares, develop) : live.redeveloper.develop(shares, develop));
     if (live.request.marksClipped)

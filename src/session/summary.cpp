@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "session/outputs.h"
 #include "work/pictures.h"
 #include "work/properties.h"
 #include "work/values.h"
@@ -446,7 +447,8 @@ std::string finishSummary(const work::Work& work)
 
 std::string exportSummary(const work::Work& work)
 {
-    return fmt::format("{} x {} px, stops {}", work.sheet().widthPx(), work.sheet().heightPx(), stopSentence(work.output().stop));
+    const work::Output& output = work.output();
+    return fmt::format("{} x {} px, stops {}", widthOf(work, output), heightOf(work, output), stopSentence(output.stop));
 }
 
 std::string stopSentence(const render::StopRule& rule)

@@ -7,10 +7,12 @@
 #include <mutex>
 
 #include "base/hash.h"
+#include "render/camera.h"
 #include "work/asset_name.h"
 #include "work/codes.h"
 #include "work/piece_outlines.h"
 #include "work/properties.h"
+#include "work/scene.h"
 #include "work/values.h"
 
 namespace work {
@@ -133,6 +135,8 @@ FinishStart finishStartOf(const Work& work)
             start.layers.push_back(layer);
             start.layers.back().pieces.clear();
             start.layers.back().light.clear();
+            if (auto* flare = std::get_if<finish::Flare>(&start.layers.back().what))
+                flare->lamp.clear();
             std::visit(
                 [](auto& what) {
                     if constexpr (requires { what.swatch; })
@@ -257,6 +261,41 @@ finish::SharedCube cubeOf(const Work& work, const std::string& name)
 
 }  // namespace
 
+std::optional<base::Vec2> lampOnSheet(const Work& work, const std::string& lamp)
+{
+    const auto light = work.lights.items.find(lamp);
+    if (light == work.lights.items.end())
+        return std::nullopt;
+    // A sun is as far away as its direction can say; how far back a parallel camera stands moves nothing.
+    constexpr double kFar = 1e6;
+    const light::Light seen = lightOf(light->second);
+    const base::Vec3 at = seen.kind == light::LightKind::Sun ? seen.towardsAim * -kFar : seen.position;
+    render::Camera camera = cameraOf(work, {});
+    if (!camera.perspective)
+        camera.eye = camera.eye - camera.forward * (2 * kFar);
+    base::Vec2 uv;
+    if (!render::project(camera, at, uv))
+        return std::nullopt;
+    const Sheet& sheet = work.shownSheet();
+    return base::Vec2{(uv.x - 0.5) * sheet.size.widthPt(), (0.5 - uv.y) * sheet.size.heightPt()};
+}
+
+namespace {
+
+void setLamp(const Work& work, finish::Flare& flare)
+{
+    if (flare.lamp.empty())
+        return;
+    const auto at = lampOnSheet(work, flare.lamp);
+    flare.hidden = !at;
+    if (at) {
+        flare.x = at->x;
+        flare.y = at->y;
+    }
+}
+
+}  // namespace
+
 std::vector<finish::Layer> layersOf(const Work& work)
 {
     static FlatShapes s_flat;
@@ -268,7 +307,7 @@ std::vector<finish::Layer> layersOf(const Work& work)
         finish::Layer made{layer.strength,
                            layer.blend,
                            {layer.acts, itemsOf(work, layer), layer.light, layer.edge, layer.darkest, layer.brightest, layer.fades,
-                            layer.fadesTurn, layer.inverted},
+                            layer.fadesTurn, layer.inverted, layer.farFrom, layer.farTo},
                            {}};
         const bool known = std::visit(
             [&]<class T>(const T& what) {
@@ -287,6 +326,8 @@ std::vector<finish::Layer> layersOf(const Work& work)
                         std::get<T>(made.what).shape = s_flat.of(work, what.piece);
                     if constexpr (std::is_same_v<T, finish::Code>)
                         setCode(std::get<T>(made.what));
+                    if constexpr (std::is_same_v<T, finish::Flare>)
+                        setLamp(work, std::get<T>(made.what));
                     if constexpr (std::is_same_v<T, finish::Lookup>)
                         std::get<T>(made.what).cube = cubeOf(work, what.asset);
                 }

@@ -1,6 +1,8 @@
 // The finish of a work: from light to picture, and the layers over it.
 #pragma once
 
+#include <optional>
+
 #include "base/result.h"
 #include "finish/layers.h"
 #include "picture/colour.h"
@@ -20,15 +22,20 @@ struct Layer {
     std::variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen, finish::Grain,
                  finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, finish::Curves, finish::Mixer,
                  finish::Rays, finish::Particles, finish::Smoke, finish::Trail, finish::Stuff, finish::Misprint, finish::Bands,
-                 finish::Print, finish::Code, finish::Lookup, Newer>
+                 finish::Print, finish::Code, finish::Lookup, finish::Flare, Newer>
         what;
     std::string light;  // a lamp's or own card's id, "surroundings" or "emissive": it acts as far as light is of that; empty: of any
     double edge = 0;    // pt
     double darkest = 0, brightest = 1;  // it acts where what is below lies between
     double fades = 0, fadesTurn = 90;
+    double farFrom = 0, farTo = 0;  // pt behind the aim, see finish::Mask
 
     // It is done to light, before the view transform, and is added there.
-    bool isLight() const { return std::holds_alternative<finish::Halo>(what) || std::holds_alternative<finish::Rays>(what); }
+    bool isLight() const
+    {
+        return std::holds_alternative<finish::Halo>(what) || std::holds_alternative<finish::Rays>(what) ||
+               std::holds_alternative<finish::Flare>(what);
+    }
 
     bool operator==(const Layer&) const = default;
 };
@@ -51,6 +58,8 @@ struct FinishStart {
     double reachPt = 1000;
     std::vector<Layer> layers;  // from the lowest to the topmost
 };
+// Where a lamp is seen, pt from the sheet's middle, y up, also beyond its edges; nothing behind the viewer, or where there is none.
+std::optional<base::Vec2> lampOnSheet(const Work& work, const std::string& lamp);
 // Over the layers that are there, or in their place; pictures, prints and codes stay, over them.
 void useFinish(Work& work, const FinishStart& start, bool adds = false);
 // What is said in a picture, not how it looks: it belongs to its work.

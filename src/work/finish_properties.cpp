@@ -117,6 +117,11 @@ void describe(Visitor& v, finish::Picture& p)
     v.number(length("widthPt", "Width", "It is as high as that makes it", 0.1, 1e6).in(5, 1), p.width);
     v.number(angle("turn", "Turned", "Counter-clockwise", -360, 360), p.turn);
     v.oneOf({"edges", "Beyond it", "A picture lies there once, a texture goes on"}, p.edges, kPictureEdges);
+    const bool once = p.edges == surface::PictureEdges::Once;
+    v.number(share("cropLeft", "Crop left", "What is cut off it, of its width", 1).when(once), p.cropLeft);
+    v.number(share("cropRight", "Crop right", "What is cut off it, of its width", 1).when(once), p.cropRight);
+    v.number(share("cropTop", "Crop top", "What is cut off it, of its height", 1).when(once), p.cropTop);
+    v.number(share("cropBottom", "Crop bottom", "What is cut off it, of its height", 1).when(once), p.cropBottom);
 }
 
 void describe(Visitor& v, finish::Lines& l)
@@ -159,6 +164,19 @@ void describe(Visitor& v, finish::Rays& r)
     v.number(share("from", "From", "Only light above this gives some off, of white", 20).in(0.05, 0), r.from);
     v.number(stops("stops", "Brightness", "Each stop doubles it", Counts::Finish), r.stops);
     v.colour({"tint", "Tint", "Of its light"}, r.tint, &r.swatch);
+}
+
+void describe(Visitor& v, finish::Flare& f)
+{
+    v.text({{"lamp", "Lamp", "Whose place it has in the picture; none: the place is typed", Counts::Finish}}, f.lamp);
+    v.number(place("x", "Across", "The lamp, from the sheet's middle").when(f.lamp.empty()), f.x);
+    v.number(place("y", "Up", "The lamp, from the sheet's middle").when(f.lamp.empty()), f.y);
+    v.number(length("sizePt", "Size", "Of its ring; all of it grows with it", 1, 10000).in(5, 1), f.size);
+    v.number(share("ring", "Ring", "How strong it is; 1 is twice as strong as usual"), f.ring);
+    v.number(count("ghosts", "Ghosts", "Spots on the line from the lamp through the middle", 0, 16), f.ghosts);
+    v.number(stops("stops", "Brightness", "Each stop doubles it", Counts::Finish), f.stops);
+    v.colour({"tint", "Tint", "Of its light"}, f.tint, &f.swatch);
+    v.number(count("seed", "Another one", "Each number gives other ghosts", 0, 1000000), f.seed);
 }
 
 void describe(Visitor& v, finish::Particles& p)
@@ -268,6 +286,14 @@ void describe(Visitor& v, Layer& l)
     v.number(share("brightest", "Not brighter", "It acts on what is at most so bright"), l.brightest);
     v.number(share("fades", "Fades", "Across the frame; 1: to nothing"), l.fades);
     v.number(angle("fadesTurn", "Fades to", "0 the right, 90 the top", -360, 360).when(l.fades > 0), l.fadesTurn);
+    v.number(length("farFromPt", "Far from", "Behind the point the view is aimed at, negative before it: it begins to act there", -1e6, 1e6)
+                 .at(Counts::Finish)
+                 .in(5, 1),
+             l.farFrom);
+    v.number(length("farToPt", "Far to", "It acts wholly from there on; the same as where it begins: at any depth", -1e6, 1e6)
+                 .at(Counts::Finish)
+                 .in(5, 1),
+             l.farTo);
     v.flag({"inverted", "Inverted", "Everywhere but there"}, l.inverted);
     describe(v, l.what);
 }

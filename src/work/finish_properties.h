@@ -32,7 +32,8 @@ struct Kinds<decltype(Layer::what)> {
                                          {"bands", "Bands"},
                                          {"print", "Flat piece"},
                                          {"code", "Code"},
-                                         {"lookup", "Colour table"}};
+                                         {"lookup", "Colour table"},
+                                         {"flare", "Lens flare"}};
 };
 
 inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
@@ -101,6 +102,7 @@ void describe(Visitor& v, finish::Lines& of);
 void describe(Visitor& v, finish::Curves& of);
 void describe(Visitor& v, finish::Mixer& of);
 void describe(Visitor& v, finish::Rays& of);
+void describe(Visitor& v, finish::Flare& of);
 void describe(Visitor& v, finish::Particles& of);
 void describe(Visitor& v, finish::Smoke& of);
 void describe(Visitor& v, finish::Trail& of);

@@ -140,13 +140,29 @@ base::Result<Still> makeStill(const Work& work, const StillSettings& settings, C
     still.notes = notesOf(*prepared, **film);
     still.develop = prepared->develop;
     if (still.develop.needsIds())
-        film::addIds(report->shares, **film);
+        film::addIds(report->shares, **film, render::viewpointOf(prepared->scene.camera));
     still.picture = finish::develop(report->shares, still.develop);
     still.shares = std::move(report->shares);
     still.report = std::move(*report);
     still.film = std::move(*film);
     return still;
 }
+
+namespace {
+
+// Where depths in a film without its scene are measured from. What stands before a parallel camera says how far back it is: its bodies are
+// made again where a layer asks how deep things lie.
+film::Viewpoint viewpointOf(const Work& work, const finish::DevelopSettings& develop, const base::Progress& progress)
+{
+    Cache cache;
+    WorkBodies bodies;
+    if (!work.view().perspective && std::ranges::any_of(develop.layers, [](const finish::Layer& layer) { return layer.mask.byDepth(); }))
+        if (auto made = makeBodies(work, toleranceFor(work.sheet(), 0), cache, progress))
+            bodies = std::move(*made);
+    return render::viewpointOf(cameraOf(work, bodies));
+}
+
+}  // namespace
 
 base::Result<Still> developFilm(const Work& work, const StillSettings& settings, const base::Progress& progress)
 {
@@ -164,7 +180,7 @@ base::Result<Still> developFilm(const Work& work, const StillSettings& settings,
     if (!cleaned)
         return tl::unexpected<base::Error>(cleaned.error());
     still.shares = std::move(cleaned->shares);
-    film::addIds(still.shares, *still.film);
+    film::addIds(still.shares, *still.film, viewpointOf(work, still.develop, progress));
     still.report.samples = still.film->meanSamples();
     still.picture = finish::develop(still.shares, still.develop);
     return still;

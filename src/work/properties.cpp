@@ -710,7 +710,8 @@ void describe(Visitor& v, Output& o)
           Counts::Never}},
         o.name);
     v.oneOf({"format", "Format",
-             "PNG for a picture, JPEG or WebP for small files, 16 bits for further work, PDF for print with sharp captions, EXR for all passes in linear light",
+             "PNG for a picture, JPEG or WebP for small files, 16 bits for further work, PDF for print with sharp captions, EXR for all "
+             "passes in linear light",
              Counts::Never},
             o.format, kFileFormats);
     v.number(count("widthPx", "Width in px",
@@ -719,9 +720,9 @@ void describe(Visitor& v, Output& o)
                  .at(Counts::Never)
                  .in(10, 0),
              o.widthPx);
-    v.number(count("quality", "Quality", "Of JPEG and WebP: 92 shows nothing to the eye, 75 is small", 1, 100)
+    v.number(count("quality", "Quality", "Of JPEG, WebP and AVIF: 92 shows nothing to the eye, 75 is small", 1, 100)
                  .at(Counts::Never)
-                 .when(o.format == FileFormat::Jpeg || o.format == FileFormat::WebP),
+                 .when(o.format == FileFormat::Jpeg || o.format == FileFormat::WebP || o.format == FileFormat::Avif),
              o.quality);
     v.flag({"transparent", "Transparent background", "Without the backdrop, with clean edges", Counts::Never, hasCoverage(o.format)},
            o.transparent);

@@ -558,7 +558,7 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
-enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16, Pdf };
+enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16, Pdf, Avif };
 inline bool hasCoverage(FileFormat format)  // its files can let through
 {
     return format != FileFormat::Jpeg;
@@ -572,7 +572,7 @@ struct Output {
     bool transparent = false;
     bool denoise = true;
     render::StopRule stop{1024, 0, 1.5};  // when clean
-    int quality = 92;                     // of JPEG and WebP, 1 to 100
+    int quality = 92;                     // of JPEG, WebP and AVIF, 1 to 100
 
     bool operator==(const Output&) const = default;
     bool letsThrough() const { return transparent && hasCoverage(format); }

@@ -133,7 +133,7 @@ private Q_SLOTS:
         QVERIFY2(w.actions <= 52, qPrintable(QString::number(w.actions)));
     }
 
-    // Initials on nested plates in blue metal, letting through; sparks, smoke, star rays and a halo in the same hue.
+    // Initials on nested plates in blue metal, letting through; sparks, smoke, a lens flare and a halo in the same hue.
     void bluePlatesWithSparks()
     {
         Window w;
@@ -154,8 +154,8 @@ private Q_SLOTS:
         w.type("finish.particles.to.hex", "#A9C1FF");
         addLayer(w, "smoke");
         w.type("finish.smoke.colour.hex", "#2A5BFF");
-        addLayer(w, "rays");
-        w.type("finish.rays.tint.hex", "#6F93FF");
+        addLayer(w, "flare");
+        w.type("finish.flare.tint.hex", "#6F93FF");
         addLayer(w, "halo");
         w.type("finish.halo.tint.hex", "#6F93FF");
         w.openSection("export");
@@ -170,6 +170,47 @@ private Q_SLOTS:
         QVERIFY2(blue > 2000 && other < blue / 20, qPrintable(QString("%1 %2").arg(blue).arg(other)));
         QVERIFY(count(still, [](const QColor& c) { return c.alpha() > 0 && c.alpha() < 250; }) > 200);
         QVERIFY2(w.actions <= 43, qPrintable(QString::number(w.actions)));
+    }
+
+    // A tilted word on a grey wall, face and bevel of two materials, soft warm light from above; two views are kept, the picture is graded.
+    void keptViewsAndGrading()
+    {
+        Window w;
+        begin(w, "dune");
+        shortcut(w, "view.book");
+        for (const auto& [part, sample] : {std::pair{"Face", "Midnight lacquer"}, {"Front bevel", "Brass"}}) {
+            w.choose("book.part", part);
+            take(w, sample);
+        }
+        w.openSection("ground");
+        w.click("ground.wall");
+        w.type("ground.wall.colour.hex", "#808080");
+        w.openSection("light");
+        w.type("light.height.edit", "70");
+        w.type("light.colour.hex", "#FFE2B8");
+        w.openSection("view");
+        w.click("view.save");
+        w.type("view.walk.edit", "-25");
+        w.type("view.rise.edit", "8");
+        w.click("view.save");
+        QCOMPARE(w.work().views.order.size(), std::size_t{2});
+        QVERIFY(w.settle());
+        const QImage plain = w.picture().image();
+        w.openSection("finish");
+        addLayer(w, "tone");
+        w.type("finish.tone.contrast.edit", "30");
+        w.type("finish.tone.saturation.edit", "-40");
+        QVERIFY(w.settle());
+        QVERIFY(!w.picture().frame().draft);
+        const QImage graded = w.picture().image();
+        const auto spread = [&](const QImage& of) {  // of what is dark and bright
+            return count(of, [](const QColor& c) { return c.lightness() < 40 || c.lightness() > 200; });
+        };
+        QVERIFY2(spread(graded) > spread(plain), qPrintable(QString("%1 %2").arg(spread(graded)).arg(spread(plain))));
+        const QImage still = exported(w, "views.png");
+        QCOMPARE(still.size(), QSize(320, 180));
+        QVERIFY(w.work().view().walk == -25 && w.work().views.items.at(w.work().views.order.front()).view.walk == 0);
+        QVERIFY2(w.actions <= 30, qPrintable(QString::number(w.actions)));
     }
 
     // Swollen numerals with a flat shadow of a quarter's black, and a caption under them.

@@ -2,6 +2,7 @@
 #include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QLabel>
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
@@ -10,6 +11,7 @@
 #include "files/finish_start.h"
 #include "finish/cube.h"
 #include "work/fonts.h"
+#include "work/scene.h"
 
 using driver::Window;
 
@@ -273,8 +275,43 @@ private Q_SLOTS:
         w.type("finish.where.fades.edit", "100");
         w.type("finish.where.fadesTurn.edit", "180");
         w.type("finish.where.edge.edit", "12");
+        w.type("finish.where.farFrom.edit", "-20");
+        w.type("finish.where.farTo.edit", "40");
         const work::Layer& is = layer(w, 0);
-        QVERIFY(is.darkest == 0.4 && is.brightest == 0.9 && is.fades == 1 && is.fadesTurn == 180 && is.edge > 0);
+        QVERIFY(is.darkest == 0.4 && is.brightest == 0.9 && is.fades == 1 && is.fadesTurn == 180 && is.edge > 0 && is.farFrom < 0 &&
+                is.farTo > 0);
+        QVERIFY(w.settle());
+    }
+
+    // A flare stands where its lamp is seen, and goes with it; its place is typed where it has none, or where that one is behind the
+    // viewer.
+    void aFlareOfALamp()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.openSection("finish");
+        add(w, "flare");
+        QTest::qWait(50);
+        QVERIFY(w.find<QWidget>("finish.flare.x.edit")->isVisible() && !w.find<QWidget>("finish.flare.unseen")->isVisible());
+        auto* lamp = w.find<QComboBox>("finish.flare.lamp");
+        w.choose("finish.flare.lamp", lamp->itemText(1));
+        const std::string id = w.work().lights.order.front();
+        QCOMPARE(std::get<finish::Flare>(layer(w, 0).what).lamp, id);
+        QVERIFY(!w.find<QWidget>("finish.flare.x.edit")->isVisible());
+        const auto placed = [&] { return std::get<finish::Flare>(work::layersOf(w.work()).front().what); };
+        // Seen straight on, in parallel, it stands over its own place.
+        const light::Light is = work::lightOf(w.work().lights.items.at(id));
+        QVERIFY(std::abs(placed().x - is.position.x) < 1e-6 && std::abs(placed().y - is.position.y) < 1e-6 && !placed().hidden);
+        w.session().edit("lamp", [&](work::Work& x) { x.lights.items.at(id).direction -= 10; });
+        QVERIFY(std::abs(placed().x - work::lightOf(w.work().lights.items.at(id)).position.x) < 1e-6);
+        w.session().edit("view", [&](work::Work& x) {
+            x.view().perspective = true;
+            x.lights.items.at(id).distance = 1e5;
+        });
+        QVERIFY(placed().hidden && w.find<QWidget>("finish.flare.unseen")->isVisible());
+        QVERIFY(w.settle());
+        w.session().edit("gone", [](work::Work& x) { x.lights = {}; });
+        QVERIFY(placed().hidden);
         QVERIFY(w.settle());
     }
 
@@ -292,6 +329,13 @@ private Q_SLOTS:
         w.type("export.quality.edit", "60");
         QCOMPARE(w.work().output().quality, 60);
         QVERIFY(!w.find<QWidget>("export.transparent")->isVisible());
+        // And says how large it will be, about.
+        QVERIFY(w.settle());
+        w.type("export.quality.edit", "95");
+        const QString good = w.find<QLabel>("export.takes")->text();
+        w.type("export.quality.edit", "60");
+        const QString small = w.find<QLabel>("export.takes")->text();
+        QVERIFY2(good.contains("about") && small.contains("about") && good != small, qPrintable(good + " and " + small));
         w.click("export.render");
         QTRY_VERIFY_WITH_TIMEOUT(QFileInfo::exists(path), 120000);
         QCOMPARE(QImage(path).size(), QSize(320, 180));

@@ -294,6 +294,35 @@ private Q_SLOTS:
         QCOMPARE(QImage(path(out)).size(), size);
     }
 
+    // All outputs of a sheet by one command, by their patterns; nothing else is left in the folder. Same names do not meet.
+    void outputsOfASheet()
+    {
+        int code = -1;
+        QByteArray errors;
+        const QStringList outputs{
+            "--set",
+            R"(/sheets/sh1/outputs={"o1": {"name": "{work} {width}", "widthPx": 160}, "o2": {"name": "{work} {width}", "widthPx": 160, "format": "jpeg"}, "o3": {"format": "png16", "widthPx": 80, "transparent": true}, "o4": {"widthPx": 80}})",
+            "--set", R"(/sheets/sh1/outputsOrder=["o1", "o2", "o3", "o4"])"};
+        const QByteArray names =
+            cli(QStringList{"outputs", path("kite.openglow"), "-o", path("all of it"), "--samples", "4"} + outputs, &code, &errors);
+        QVERIFY2(code == 0, errors);
+        QStringList files = QDir(path("all of it")).entryList(QDir::Files | QDir::Hidden, QDir::Name);
+        QCOMPARE(files, (QStringList{"kite 160.jpg", "kite 160.png", "kite 2.png", "kite.png"}));
+        for (const QString& name : files)
+            QVERIFY(names.contains(name.toUtf8()));
+        QCOMPARE(QImage(path("all of it/kite 160.jpg")).size(), QSize(160, 90));
+        QCOMPARE(QImage(path("all of it/kite.png")).depth(), 64);
+        // Of one size they are of one film: the JPEG shows what the PNG shows.
+        const QImage png(path("all of it/kite 160.png")), jpeg(path("all of it/kite 160.jpg"));
+        double off = 0;
+        for (int y = 0; y < 90; ++y)
+            for (int x = 0; x < 160; ++x)
+                off += std::abs(qGreen(png.pixel(x, y)) - qGreen(jpeg.pixel(x, y)));
+        QVERIFY2(off / (90 * 160) < 2, qPrintable(QString::number(off / (90 * 160))));
+        cli({"outputs", path("kite.openglow"), "-o", path("kite.openglow")}, &code, &errors);
+        QVERIFY2(code == 1 && errors.contains("folder"), errors);
+    }
+
     void exrHasEveryPass()
     {
         int code = -1;

@@ -28,7 +28,7 @@ private Q_SLOTS:
         work::Cache cache;
         auto still = work::makeStill(w, settings, cache, {});
         QVERIFY(still.has_value());
-        film::addIds(still->shares, *still->film);
+        film::addIds(still->shares, *still->film, {});
         std::vector<std::vector<float>> seen{still->picture.values};
         for (const auto& one : all) {
             work::useFinish(w, one.start);

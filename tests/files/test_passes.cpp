@@ -3,6 +3,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "files/light_file.h"
 #include "files/pdf_file.h"
 #include "files/render_still.h"
 #include "files/work_json.h"
@@ -151,6 +152,64 @@ private Q_SLOTS:
                 const QColor c = png.pixelColor(x, y);
                 QVERIFY(std::abs(seen.x * 255 - float(c.red())) <= 1.01f && std::abs(seen.z * 255 - float(c.blue())) <= 1.01f);
             }
+    }
+
+    // A fill from halfway to the wall on covers the wall and no letter, straight on and in perspective; also of a film that is there, of a
+    // kept picture, and in bands.
+    void deepLayers()
+    {
+        for (const bool perspective : {false, true}) {
+            work::Work w = kites();
+            w.finish.layers = {};
+            const std::string letter = w.pieces.items.begin()->first;
+            std::erase_if(w.pieces.items, [&](const auto& piece) { return piece.first != letter; });
+            w.pieces.order = {letter};
+            w.view().perspective = perspective;
+            w.view().walk = 10;
+            w.ground.wallBehind = 60;
+            w.pieces.items.at(letter).material.piece.baseColour = {0.8f, 0.1f, 0.1f};
+            w.pieces.items.at(letter).placement.stance = work::Stance::Free;
+            w.pieces.items.at(letter).slab()->depthPt = 10;
+            const std::string fill = session::addLayer(w, 3, {});
+            work::Layer& layer = w.finish.layers.items.at(fill);
+            std::get<finish::Fill>(layer.what).colour = {0, 0, 1};
+            layer.strength = 1;
+            layer.farFrom = 25;
+            layer.farTo = 26;
+            work::StillSettings settings;
+            settings.stop = {8, 0, 0};
+            settings.filmPath = path(QString("deep%1.film").arg(perspective)).toStdString();
+            settings.filmKey = files::filmKey(w, 0);
+            work::Cache cache;
+            const auto still = work::makeStill(w, settings, cache, {});
+            QVERIFY(still);
+            int letters = 0, wall = 0;
+            for (int y = 0; y < kHeight; ++y)
+                for (int x = 0; x < kWidth; ++x) {
+                    const film::RankedIds& ids = still->shares.idsAt(x, y);
+                    const float* seen = still->picture.at(x, y);
+                    if (ids.shares[0] < 0.999f)
+                        continue;
+                    const bool isLetter = ids.ids[0].piece > 0;
+                    // Sides of the letter go back as far as it is deep, no further.
+                    QVERIFY2(isLetter ? seen[2] < 0.9f : seen[2] > 0.999f && seen[0] < 0.01f,
+                             qPrintable(QString("%1 %2: %3 %4, %5 deep, letter %6")
+                                            .arg(x)
+                                            .arg(y)
+                                            .arg(double(seen[0]))
+                                            .arg(double(seen[2]))
+                                            .arg(double(ids.depth))
+                                            .arg(isLetter)));
+                    ++(isLetter ? letters : wall);
+                }
+            QVERIFY(letters > 300 && wall > 3000);
+            const auto again = work::developFilm(w, settings, {});
+            QVERIFY(again && again->picture == still->picture);
+            const auto kept = files::lightFromBytes(*files::lightBytes({still->shares, "key", 8, {}}), "kept");
+            QVERIFY(kept);
+            for (std::size_t i = 0; i < kept->shares.ids.size(); ++i)
+                QVERIFY(std::abs(kept->shares.ids[i].depth - still->shares.ids[i].depth) <= std::abs(still->shares.ids[i].depth) / 1024);
+        }
     }
 
     // Only what is asked for; other names are refused with those there are.

@@ -107,6 +107,13 @@ private Q_SLOTS:
         QVERIFY(support::run("dwebp", {path("a.webp"), "-o", path("w.png")}, &code).isEmpty());
         QCOMPARE(code, 0);
         QVERIFY2(worst(rgb(QImage(path("w.png")))) <= 24, qPrintable(QString::number(worst(rgb(QImage(path("w.png")))))));
+        // libavif's own program reads AVIF.
+        QVERIFY(save("avif", "a.avif", 95) && save("avif", "small.avif", 40));
+        support::run("avifdec", {path("a.avif"), path("av.png")}, &code);
+        QCOMPARE(code, 0);
+        QVERIFY2(worst(rgb(QImage(path("av.png")))) <= 24, qPrintable(QString::number(worst(rgb(QImage(path("av.png")))))));
+        QVERIFY(QFileInfo(path("small.avif")).size() < QFileInfo(path("a.avif")).size());
+        QVERIFY(!save("avif", "no/a.avif", 90));
         const auto large = files::savePicture("webp", {20000, 2, 3}, 72, 90, path("large.webp").toStdString(),
                                               files::FillRows<std::uint8_t>([](const auto&) { return base::Result<void>(); }));
         QVERIFY(!large && QString::fromStdString(large.error().message).contains("16383"));

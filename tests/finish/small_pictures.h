@@ -56,6 +56,7 @@ inline film::LightShares busy(int width, int height)
     return pictureOf(width, height, [&](int x, int y, film::RankedIds& ids) {
         ids.ids[0] = (x / 7 + y / 5) % 2 ? kLetter : kWall;
         ids.shares[0] = 1;
+        ids.depth = static_cast<float>((x * 7 + y * 3) % 60 - 30);
         return std::pair(Rgb{uniform(random), uniform(random), 2 * uniform(random)}, 1.0f);
     });
 }

@@ -201,6 +201,52 @@ private Q_SLOTS:
         QVERIFY(std::abs(grey.x - 0.4578f) < 3e-3f && grey.x == grey.y && grey.y == grey.z);
     }
 
+    // A flare's glow: (1 + (r / c)^2)^(-3/2), half of what it is in its middle an eighth of its size away; each stop doubles it. Its ring
+    // has its size, red outside and blue inside; ghosts lie on the line through the frame's middle. Behind the viewer there is nothing.
+    void flareOfALamp()
+    {
+        const int size = 200;
+        const auto lightOf = [&](const finish::Flare& flare) {
+            finish::Graph graph;
+            finish::addLight(graph, finish::Graph::kSource, {layer(flare)}, {size, size, 1});
+            return graph.run(finish::Image({0, 0, size, size}, 4), {0, 0, size, size}, {0, 0, size, size});
+        };
+        finish::Flare flare{{}, -39.5, 20.5, false, 80, 0, 0};  // its middle is that of pixel (60, 79)
+        const finish::Image glow = lightOf(flare);
+        QVERIFY(std::abs(glow.at(60, 79)[0] - 1) < 1e-5f);
+        for (const auto& [x, y] : {std::pair{70, 79}, {60, 89}, {54, 71}})
+            QVERIFY(std::abs(glow.at(x, y)[1] - 0.5f) < 1e-3f);
+        QVERIFY(std::abs(glow.at(140, 79)[2] - float(std::pow(1 + std::pow(80 / (10 / 0.7664), 2), -1.5))) < 1e-5f);
+        flare.stops = 2;
+        QVERIFY(std::abs(lightOf(flare).at(70, 79)[0] - 2) < 4e-3f);
+        flare.stops = 0;
+        flare.ring = 1;
+        const finish::Image ring = lightOf(flare);
+        const auto most = [&](int c) {  // how far from the lamp the ring is brightest
+            const auto more = [&](int x) { return ring.at(x, 79)[c] - glow.at(x, 79)[c]; };
+            int at = 120;
+            for (int x = 120; x < 160; ++x)
+                at = more(x) > more(at) ? x : at;
+            return at - 60;
+        };
+        QVERIFY2(std::abs(most(1) - 80) <= 1 && most(0) > most(1) && most(2) < most(1),
+                 qPrintable(QString("%1 %2 %3").arg(most(0)).arg(most(1)).arg(most(2))));
+        flare.ring = 0;
+        flare.ghosts = 6;
+        const finish::Image ghosts = lightOf(flare);
+        double along = 0, across = 0;  // where their light lies, along the line and beside it
+        for (int y = 0; y < size; ++y)
+            for (int x = 0; x < size; ++x) {
+                const double more = double(ghosts.at(x, y)[1] - glow.at(x, y)[1]), dx = x + 0.5 - 60.5, dy = y + 0.5 - 79.5;
+                QVERIFY(more >= -1e-6);
+                along += more * (dx * 39.5 + dy * 20.5) / std::hypot(39.5, 20.5);
+                across += more * (dx * 20.5 - dy * 39.5) / std::hypot(39.5, 20.5);
+            }
+        QVERIFY2(along > 0 && std::abs(across) < 0.03 * along, qPrintable(QString("%1 %2").arg(along).arg(across)));
+        flare.hidden = true;
+        QCOMPARE(lightOf(flare).at(60, 79)[0], 0.0f);
+    }
+
     // Rays have the light they are given, their number of arms, and a tenth of it left at their length; nothing where nothing is bright.
     void raysOfAStar()
     {

@@ -53,10 +53,12 @@ std::vector<Layer> oneOfEach()
         layer(finish::FlatShadow{4, 3, 1, false}, 0.5),
         layer(finish::FlatShadow{-6, 5, 0, true}, 0.5)};
     layers.push_back(layer(finish::Picture{{}, cutOut(), 3, -2, 20, 15, surface::PictureEdges::Repeat}, 0.4, finish::Blend::Screen));
+    layers.push_back(layer(finish::Picture{{}, cutOut(), 1, 2, 22, -20, surface::PictureEdges::Once, 0.1, 0.2, 0.05, 0.3}, 0.7));
     layers.push_back(layer(finish::Lines{1.5, {1, 1, 1}}, 0.8, finish::Blend::Screen));
     layers.push_back(layer(finish::Curves{finish::CurveOf::Red, 0.1, 0.2, 0.6, 0.8, 0.95}));
     layers.push_back(layer(finish::Mixer{0.8, 0.1, 0.1, 0, 1, 0, 0.2, -0.1, 0.9}));
     layers.push_back(layer(finish::Rays{4, 6, 20, 0.6, 1}));
+    layers.push_back(layer(finish::Flare{{}, 6, 5, false, 14, 1, 6, 0.5}, 0.8));
     layers.push_back(layer(finish::Particles{finish::ParticleForm::Sparks, 30, 5}, 1, finish::Blend::Screen));
     layers.push_back(layer(finish::Particles{finish::ParticleForm::Confetti, 30, 5}, 0.8));
     layers.push_back(layer(finish::Particles{finish::ParticleForm::Dots, 30, 5}, 0.5));
@@ -76,6 +78,12 @@ std::vector<Layer> oneOfEach()
     layers[1].mask = {Acts::Lettering};
     layers[6].mask = {Acts::Behind, {}, {}, 0, 0, 1, 0, 90, true};
     layers[5].mask = {Acts::Lettering, {}, {}, 3, 0.1, 0.9, 0.5, 20};
+    layers.push_back(layer(finish::Soften{3}));
+    layers.back().mask.farFrom = -20;
+    layers.back().mask.farTo = 30;
+    layers.push_back(layer(finish::Fill{}, 0.3));
+    layers.back().mask.farFrom = 10;
+    layers.back().mask.farTo = -10;
     return layers;
 }
 
@@ -228,6 +236,73 @@ private Q_SLOTS:
         QCOMPARE(of(Acts::Behind, {{2, 0, 0}}, 10, 3), 1.0f);
     }
 
+    // By depth: nothing before it begins, all where it ends, a smooth step between (t^2 (3 - 2 t)); either way round; the backdrop is
+    // further than all. Depth is across the view: all of the plane through the aim is at 0, in perspective too.
+    void masksByDepth()
+    {
+        Layer l = layer(finish::Tone{});
+        l.mask.farFrom = 10;
+        l.mask.farTo = 30;
+        film::RankedIds ids;
+        ids.ids[0] = kWall;
+        ids.shares[0] = 0.75f;
+        ids.ids[1] = kNothing;
+        ids.shares[1] = 0.25f;
+        for (const auto& [depth, share] :
+             {std::pair{0.0f, 0.0f}, {10.0f, 0.0f}, {15.0f, 0.15625f}, {20.0f, 0.5f}, {30.0f, 1.0f}, {900.0f, 1.0f}}) {
+            ids.depth = depth;
+            QVERIFY(std::abs(finish::maskOf(l, ids) - (0.75f * share + 0.25f)) < 1e-5f);
+        }
+        std::swap(l.mask.farFrom, l.mask.farTo);
+        ids.depth = 15;
+        QVERIFY(std::abs(finish::maskOf(l, ids) - (0.75f * (1 - 0.15625f) + 0.25f)) < 1e-5f);
+        QVERIFY(l.mask.looksAtIds() && !finish::Mask().byDepth());
+        const film::Viewpoint parallel{false, 400, 300, 700}, perspective{true, 400, 300, 700};
+        QCOMPARE(parallel.behindAim(0, 0, 720), 20.0f);
+        for (const auto& [u, v] : {std::pair{0.5, 0.5}, {0.0, 0.0}, {0.9, 0.3}}) {
+            const double along = std::hypot(700, (u - 0.5) * 400, (v - 0.5) * 300);
+            QVERIFY(std::abs(perspective.behindAim(u, v, float(along))) < 1e-3f);
+            QVERIFY(std::abs(perspective.behindAim(u, v, float(along * 1.1)) - 70) < 1e-3f);
+        }
+    }
+
+    // Softer by depth: what is before it stays as it is to the bit, what is behind it is as soft as all of it would be, and what is sharp
+    // does not run into it: a plain wall stays plain up to the letter's edge.
+    void softerByDepth()
+    {
+        const auto picture = [](bool striped) {
+            return pictureOf(120, 20, [=](int x, int, film::RankedIds& ids) {
+                const bool near = x < 40;
+                ids.ids[0] = near ? kLetter : kWall;
+                ids.shares[0] = 1;
+                ids.depth = near ? 0 : 100;
+                const float wall = striped && x % 16 < 8 ? 0.6f : 0.2f;
+                return std::pair(near ? Rgb{0.9f, 0.1f, 0.1f} : Rgb{wall, wall, wall}, 1.0f);
+            });
+        };
+        Layer soft = layer(finish::Soften{8});
+        const auto all = finish::develop(picture(true), with({soft}));
+        soft.mask.farFrom = 20;
+        soft.mask.farTo = 60;
+        const auto plain = finish::develop(picture(false), with({})), made = finish::develop(picture(false), with({soft}));
+        for (int x = 0; x < 120; ++x)
+            QVERIFY2(length(at(made, x, 10) - at(plain, x, 10)) < (x < 40 ? 1e-7f : 2.0f / 255), qPrintable(QString::number(x)));
+        const auto stripes = finish::develop(picture(true), with({soft}));
+        QVERIFY(length(at(stripes, 90, 10) - at(all, 90, 10)) < 2.0f / 255);
+        // Half as far, half as wide: more is left of the stripes.
+        soft.mask.farTo = 180;
+        const auto less = finish::develop(picture(true), with({soft}));
+        const auto spread = [&](const picture::Raster<float>& of) {
+            float low = 1, high = 0;
+            for (int x = 72; x < 88; ++x) {
+                low = std::min(low, at(of, x, 10).x);
+                high = std::max(high, at(of, x, 10).x);
+            }
+            return high - low;
+        };
+        QVERIFY2(spread(less) > 2 * spread(stripes), qPrintable(QString("%1 %2").arg(double(spread(less))).arg(double(spread(stripes)))));
+    }
+
     // A fill on the letters alone: they are it, the wall is untouched, and what is half letter is half of both.
     void fillOnLetters()
     {
@@ -344,6 +419,14 @@ private Q_SLOTS:
         const auto is = [&](int x, int y, Rgb colour) { return length(at(seen, x, y) - picture::encodeSrgb(colour)) < 0.02f; };
         QVERIFY(is(35, 10, {1, 0, 0}) && is(65, 10, {0, 0, 1}) && is(35, 40, {0, 1, 0}) && is(5, 10, {0, 1, 0}) && is(75, 10, {0, 1, 0}));
         QVERIFY(is(35, 3, {0, 1, 0}));
+        // Cropped: a quarter off its top, and off its left as much as ends in the middle of a pixel (20 px of red, from 30 to 50).
+        finish::Picture cropped = picture;
+        cropped.cropTop = 0.25;
+        cropped.cropLeft = 10.5 / 40;
+        seen = finish::develop(shares, with({layer(cropped)}, 80));
+        QVERIFY(is(35, 20, {0, 1, 0}) && is(45, 20, {1, 0, 0}) && is(45, 12, {0, 1, 0}) && is(65, 20, {0, 0, 1}));
+        const Rgb red = picture::encodeSrgb({1, 0, 0}), green = picture::encodeSrgb({0, 1, 0});
+        QVERIFY(length(at(seen, 40, 20) - (red + green) * 0.5f) < 0.03f);
         picture.turn = 90;  // its left is below now
         seen = finish::develop(shares, with({layer(picture)}, 80));
         QVERIFY(is(35, 40, {1, 0, 0}) && is(35, 10, {0, 0, 1}) && is(65, 10, {0, 1, 0}));

@@ -1,4 +1,5 @@
 // Export: the final render, its progress, and other files.
+#include <QBuffer>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -8,6 +9,8 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QTimer>
+#include <cmath>
+#include <tuple>
 
 #include "app/fields/one_of_field.h"
 #include "app/ticket/finals_list.h"
@@ -154,6 +157,25 @@ void addNameAndCredits(Rows* rows, const Context& context, Finals* finals)
         said->words(credits, key);
 }
 
+// What a JPEG of that width takes, by the picture as it is shown: 0 for other formats, and while there is none.
+double jpegBytes(const Context& context, int widthPx)
+{
+    const work::Output& output = context.session->work().output();
+    if (output.format != work::FileFormat::Jpeg)
+        return 0;
+    static std::tuple<qint64, int, double> s_last;  // key, quality, bytes a pixel
+    const QImage shown = context.shownPicture();
+    if (shown.isNull())
+        return 0;
+    if (std::get<0>(s_last) != shown.cacheKey() || std::get<1>(s_last) != output.quality) {
+        QBuffer buffer;
+        buffer.open(QIODevice::WriteOnly);
+        shown.save(&buffer, "JPEG", output.quality);
+        s_last = {shown.cacheKey(), output.quality, static_cast<double>(buffer.size()) / shown.width() / shown.height()};
+    }
+    return std::get<2>(s_last) * widthPx * (static_cast<double>(shown.height()) * widthPx / shown.width());
+}
+
 // What the file shall be.
 void addOutputRows(Rows* rows, const Context& context, Finals* finals)
 {
@@ -186,6 +208,16 @@ void addOutputRows(Rows* rows, const Context& context, Finals* finals)
                             .arg(finals->heightPx())
                             .arg(s.ppi * finals->widthPx() / s.widthPx(), 0, 'g', 5));
     });
+    auto* takes = new QLabel;
+    takes->setObjectName("export.takes");
+    takes->setProperty("soft", true);
+    rows->labelled(
+        Section::tr("It takes"), takes,
+        [=] {
+            const double bytes = jpegBytes(context, finals->widthPx());
+            takes->setText(bytes > 0 ? Section::tr("about %1").arg(QLocale().formattedDataSize(std::llround(bytes), 1)) : QString());
+        },
+        [=] { return context.session->work().output().format == work::FileFormat::Jpeg; });
     rows->properties(output, {"name", "format", "quality", "widthPx"});
 }
 

@@ -213,7 +213,7 @@ void addWhere(Rows* rows, const Context& context, const Shown& shown)
         [=] { return layerNow() != nullptr; });
     where->property(reach, "acts");
     addLightOf(where, context, reach);
-    for (const char* key : {"edgePt", "darkest", "brightest", "fades", "fadesTurn", "inverted"})
+    for (const char* key : {"edgePt", "darkest", "brightest", "fades", "fadesTurn", "farFromPt", "farToPt", "inverted"})
         where->property(reach, key);
     auto* box = new QWidget;
     auto* line = new QHBoxLayout(box);
@@ -289,7 +289,7 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
     };
     kinds(Section::tr("Tone"), {"tone", "levels", "curves", "mixer", "duotone", "lookup"});
     kinds(Section::tr("Colour and texture"), {"fill", "bands", "stuff", "grain", "raster", "misprint", "vignette"});
-    kinds(Section::tr("Light"), {"halo", "rays", "particles", "smoke"});
+    kinds(Section::tr("Light"), {"halo", "rays", "flare", "particles", "smoke"});
     kinds(Section::tr("Blur and sharpen"), {"soften", "trail", "sharpen"});
     kinds(Section::tr("Lines and shadow"), {"lines", "flatShadow"});
     QMenu* in = kinds(Section::tr("In front"), {"picture", "code"});
@@ -380,6 +380,57 @@ void addCodeRows(Rows* rows, const Context& context, const Shown& shown)
     more->property(code, "paper");
 }
 
+// A flare's lamp, or that its place is typed; and why it is not seen.
+void addFlareRows(Rows* rows, const Context& context, const Shown& shown)
+{
+    const auto flare = ofLayer<finish::Flare>(shown);
+    const auto now = [=]() -> const finish::Flare* {
+        const auto found = flare.of(context.session->work());
+        return found.empty() ? nullptr : found.front();
+    };
+    auto* field = new OneOfField;
+    field->setObjectName("finish.flare.lamp");
+    field->setToolTip(Section::tr("It follows this lamp, wherever it is seen"));
+    const auto lamps = [=] {
+        std::vector<std::string> ids{std::string()};
+        ids.insert(ids.end(), context.session->work().lights.order.begin(), context.session->work().lights.order.end());
+        return ids;
+    };
+    QObject::connect(field, &QComboBox::activated, field, [=](int index) {
+        if (const auto ids = lamps(); index >= 0 && index < static_cast<int>(ids.size()))
+            context.session->edit(Section::tr("Lamp of a flare").toStdString(), [&](work::Work& w) {
+                for (finish::Flare* one : flare.in(w))
+                    one->lamp = ids[static_cast<std::size_t>(index)];
+            });
+    });
+    rows->labelled(
+        Section::tr("Lamp"), field,
+        [=] {
+            if (!now())
+                return;
+            field->clear();
+            for (const std::string& id : lamps()) {
+                field->addItem(id.empty() ? Section::tr("None: by its place") : text(session::entryTitle(context.session->work(), id)));
+                if (id == now()->lamp)
+                    field->setCurrentIndex(field->count() - 1);
+            }
+        },
+        [=] { return now() != nullptr; });
+    auto* unseen = new WrappedLine;
+    unseen->setObjectName("finish.flare.unseen");
+    const auto isUnseen = [=] { return now() && !now()->lamp.empty() && !work::lampOnSheet(context.session->work(), now()->lamp); };
+    rows->wide(
+        unseen,
+        [=] { unseen->showText(isUnseen() ? Section::tr("This lamp is behind the viewer: turn the view, or type a place") : QString()); },
+        isUnseen);
+    for (const char* key : {"x", "y", "sizePt", "stops", "tint"})
+        rows->property(flare, key, {.id = (std::string("flare.") + (std::string(key) == "sizePt" ? "size" : key)).c_str()});
+    Rows* more = rows->group(
+        "flare.more", Section::tr("More"), [] { return QString(); }, [=] { return now() != nullptr; });
+    for (const char* key : {"ring", "ghosts", "seed"})
+        more->property(flare, key);
+}
+
 void addLookupRows(Rows* rows, const Context& context, const Shown& shown)
 {
     constexpr std::uint64_t kMostBytes = 64 << 20;
@@ -462,11 +513,13 @@ void addLayerRows(Rows* rows, const Context& context)
         rows->property(picture, key, {.id = (std::string("picture.") + (std::string(key) == "widthPt" ? "width" : key)).c_str()});
     Rows* more = rows->group(
         "picture.more", Section::tr("More"), [] { return QString(); }, [=] { return !picture.of(context.session->work()).empty(); });
-    more->property(picture, "turn");
+    for (const char* key : {"turn", "cropLeft", "cropRight", "cropTop", "cropBottom"})
+        more->property(picture, key);
     addKind<finish::Lines>(rows, context, shown);
     addKind<finish::Curves>(rows, context, shown);
     addKind<finish::Mixer>(rows, context, shown, {"redRed", "redGreen", "redBlue"});
     addKind<finish::Rays>(rows, context, shown);
+    addFlareRows(rows, context, shown);
     addKind<finish::Particles>(rows, context, shown, {"form", "count", "sizePt", "colour", "to"});
     addKind<finish::Smoke>(rows, context, shown);
     addKind<finish::Trail>(rows, context, shown);

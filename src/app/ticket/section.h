@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QFormLayout>
+#include <QImage>
 #include <QWidget>
 #include <algorithm>
 #include <functional>
@@ -39,6 +40,7 @@ struct Offer {
 struct Context {
     session::Session* session = nullptr;
     std::function<session::LengthUnit()> unit;
+    std::function<QImage()> shownPicture;                                  // of the work as it is; null while it is coarse
     std::function<void(const QString&)> say;                               // one sentence over the picture
     std::function<void(const QString&, const std::vector<Offer>&)> offer;  // the same with buttons
     std::function<void(std::function<void(base::Rgb)>)> pickColour;        // the next click in the picture

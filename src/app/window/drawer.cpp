@@ -98,6 +98,7 @@ void MainWindow::connectProofs()
         else
             m_proofs->hide();
     });
+    connect(this, &MainWindow::settled, m_proofs, &ProofSheet::showNow);
     connect(m_proofs, &ProofSheet::shown, this, [this](bool open) {
         const QSignalBlocker quiet(m_state->proofs);
         m_state->proofs->setChecked(open);
@@ -107,10 +108,27 @@ void MainWindow::connectProofs()
 
 QImage MainWindow::currentPicture() const
 {
+    if (!m_picture || !m_lightDesk)
+        return {};
     const session::LiveFrame& frame = m_picture->frame();
     const bool whole = frame.picture && frame.picture->width == frame.widthPx && frame.picture->height == frame.heightPx;
     const bool asTheWorkIs = !m_gathered && !m_withoutLayers && !m_lightDesk->isMoved();
-    return whole && !frame.draft && frame.job == m_job && asTheWorkIs ? m_picture->image() : QImage();
+    if (!whole || frame.draft || !asTheWorkIs)
+        return {};
+    // What its files shall be and the proofs that it keeps change nothing of what is seen.
+    const auto looksTheSame = [&] {
+        work::Work now = m_session.work();
+        const work::Work& was = frame.shownWork->work;
+        if (now.shown != was.shown)
+            return false;
+        now.shownSheet().outputs = was.shownSheet().outputs;
+        now.shownSheet().shownOutput = was.shownSheet().shownOutput;
+        now.credits = was.credits;
+        now.proofs = was.proofs;
+        now.assets = was.assets;
+        return now == was;
+    };
+    return frame.job == m_job || looksTheSame() ? m_picture->image() : QImage();
 }
 
 void MainWindow::showGathered(bool shown)

@@ -111,7 +111,7 @@ void MainWindow::makeParts(const Context& desk)
         return letters.isEmpty() ? QRect() : QRect(picture->mapToGlobal(letters.topLeft()), letters.size());
     });
     m_kept = new KeptPicture;
-    m_proofs = new ProofSheet(desk, [this] { return currentPicture(); });
+    m_proofs = new ProofSheet(desk);
     m_side = new SideView(desk);
     m_lightDesk = new LightDeskView(desk);
     m_profile = new ProfileView(desk);
@@ -229,6 +229,7 @@ Context MainWindow::makeContext()
     Context desk;
     desk.session = &m_session;
     desk.unit = [this] { return session::LengthUnit{m_session.work().sheet().unit, m_session.work().sheet().ppi}; };
+    desk.shownPicture = [this] { return currentPicture(); };
     desk.say = [this](const QString& sentence) { showMessage(sentence); };
     desk.offer = [this](const QString& sentence, const std::vector<Offer>& offers) { showMessage(sentence, offers); };
     desk.pickColour = [this](std::function<void(base::Rgb)> take) { m_picture->pickColour(std::move(take)); };
@@ -597,8 +598,7 @@ bool MainWindow::eventFilter(QObject* object, QEvent* event)
             else if (key->key() == kProofKey) {
                 if (!key->isAutoRepeat() && !m_proofs->peek(pressed) && pressed)
                     showMessage(tr("No proof is kept yet: View, Keep a proof"));
-            }
-            else if (!key->isAutoRepeat() && m_withoutLayers != pressed) {
+            } else if (!key->isAutoRepeat() && m_withoutLayers != pressed) {
                 m_withoutLayers = pressed;
                 restart();
             }

@@ -12,12 +12,12 @@
 #include "app/style.h"
 #include "app/window/help.h"
 #include "app/window/main_window.h"
+#include "app/window/proof_sheet.h"
 #include "app/window/state_line.h"
 #include "app/window/swatch_files.h"
 #include "session/clip.h"
 #include "session/edits.h"
 #include "session/lines.h"
-#include "app/window/proof_sheet.h"
 #include "work/properties.h"
 
 namespace app {

@@ -60,130 +60,7 @@ base::Result<QImage> rendered(const work::Work& work, const base::Progress& prog
 
 }  // namespace
 
-// --- pictures beside each other -----------------------------------------------------------------------------------------------
-
-Comparison::Comparison(QWidget* parent) : QWidget(parent)
-{
-    setObjectName("proofs.comparison");
-    setAccessibleName(tr("Compared pictures"));
-    setFocusPolicy(Qt::StrongFocus);
-}
-
-void Comparison::show(std::vector<Shown> pictures)
-{
-    m_shown = std::move(pictures);
-    m_divider = 0.5;
-    m_secondAlone = false;
-    setToolTip(m_shown.size() == 2
-                   ? tr("Drag the divider, or move it with the arrow keys; while Space is held the second one is seen whole")
-                   : QString());
-    setCursor(m_shown.size() == 2 ? Qt::SplitHCursor : Qt::ArrowCursor);
-    setVisible(true);
-    update();
-}
-
-QRectF Comparison::cell(std::size_t place) const
-{
-    if (m_shown.size() <= 2)
-        return rect();
-    const double w = width() / 2.0, h = height() / 2.0;
-    return {place % 2 == 0 ? 0 : w, place < 2 ? 0 : h, w, h};
-}
-
-QRectF Comparison::pictureRect(std::size_t place) const
-{
-    const QRectF in = cell(place).adjusted(2 * kGrid, 2 * kGrid, -2 * kGrid, -2 * kGrid);
-    const QSizeF size = QSizeF(m_shown[place].picture.size()).scaled(in.size(), Qt::KeepAspectRatio);
-    return {in.center() - QPointF(size.width(), size.height()) / 2, size};
-}
-
-void Comparison::paintEvent(QPaintEvent*)
-{
-    QPainter painter(this);
-    painter.fillRect(rect(), colours().surround);
-    painter.setRenderHint(QPainter::SmoothPixmapTransform);
-    const auto label = [&](const QString& name, const QRectF& in, Qt::Alignment side) {
-        const QFontMetricsF metrics(painter.font());
-        const QString text = metrics.elidedText(name, Qt::ElideRight, in.width() - 6 * kGrid);
-        QRectF slip(0, 0, metrics.horizontalAdvance(text) + 4 * kGrid, metrics.height() + kGrid);
-        slip.moveTop(in.top() + kGrid);
-        side == Qt::AlignRight ? slip.moveRight(in.right() - kGrid) : slip.moveLeft(in.left() + kGrid);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(colours().paper);
-        painter.drawRoundedRect(slip, kRound, kRound);
-        painter.setPen(colours().ink);
-        painter.drawText(slip, Qt::AlignCenter, text);
-    };
-    if (m_shown.size() == 2) {
-        const QRectF first = pictureRect(0), second = pictureRect(1);
-        const double x = m_secondAlone ? 0 : first.left() + m_divider * first.width();
-        painter.save();
-        painter.setClipRect(QRectF(0, 0, x, height()));
-        painter.drawImage(first, m_shown[0].picture);
-        painter.setClipRect(QRectF(x, 0, width() - x, height()));
-        painter.drawImage(second, m_shown[1].picture);
-        painter.restore();
-        if (!m_secondAlone) {
-            painter.fillRect(QRectF(x - 2, 0, 4, height()), colours().paper);
-            painter.fillRect(QRectF(x - 1, 0, 2, height()), colours().accent);
-            label(m_shown[0].name, QRectF(first.left(), first.top(), x - first.left(), first.height()), Qt::AlignLeft);
-        }
-        label(m_shown[1].name, QRectF(x, second.top(), second.right() - x, second.height()), Qt::AlignRight);
-        return;
-    }
-    for (std::size_t i = 0; i < m_shown.size(); ++i) {
-        painter.drawImage(pictureRect(i), m_shown[i].picture);
-        label(m_shown[i].name, pictureRect(i), Qt::AlignLeft);
-    }
-}
-
-void Comparison::setDivider(double to)
-{
-    m_divider = std::clamp(to, 0.0, 1.0);
-    update();
-}
-
-void Comparison::mousePressEvent(QMouseEvent* event)
-{
-    mouseMoveEvent(event);
-}
-
-void Comparison::mouseMoveEvent(QMouseEvent* event)
-{
-    if (m_shown.size() != 2 || !(event->buttons() & Qt::LeftButton))
-        return;
-    const QRectF picture = pictureRect(0);
-    setDivider((event->position().x() - picture.left()) / std::max(1.0, picture.width()));
-}
-
-void Comparison::keyPressEvent(QKeyEvent* event)
-{
-    constexpr double kStep = 0.01, kLarge = 0.1;
-    const double step = event->modifiers() & Qt::ShiftModifier ? kLarge : kStep;
-    if (m_shown.size() == 2 && event->key() == Qt::Key_Left) {
-        setDivider(m_divider - step);
-    } else if (m_shown.size() == 2 && event->key() == Qt::Key_Right) {
-        setDivider(m_divider + step);
-    } else if (m_shown.size() == 2 && event->key() == Qt::Key_Space) {
-        m_secondAlone = true;
-        update();
-    } else {
-        QWidget::keyPressEvent(event);
-    }
-}
-
-void Comparison::keyReleaseEvent(QKeyEvent* event)
-{
-    if (event->key() != Qt::Key_Space || event->isAutoRepeat())
-        return QWidget::keyReleaseEvent(event);
-    m_secondAlone = false;
-    update();
-}
-
-// --- the sheet ----------------------------------------------------------------------------------------------------------------
-
-ProofSheet::ProofSheet(const Context& context, std::function<QImage()> current, QWidget* parent)
-    : QWidget(parent), m_context(context), m_current(std::move(current))
+ProofSheet::ProofSheet(const Context& context, QWidget* parent) : QWidget(parent), m_context(context)
 {
     setObjectName("proofs");
     setAccessibleName(tr("Proofs"));
@@ -212,6 +89,8 @@ ProofSheet::ProofSheet(const Context& context, std::function<QImage()> current, 
         if (m_filling)
             return;
         const std::string id = item->data(kIdRole).toString().toStdString(), note = item->text().simplified().toStdString();
+        if (id.empty() || item->text() == nameOf(id))
+            return;
         m_context.session->editAll([&](work::Work& w) {
             if (const auto proof = w.proofs.items.find(id); proof != w.proofs.items.end())
                 proof->second.note = note == proof->second.made ? std::string() : note;
@@ -288,6 +167,7 @@ QWidget* ProofSheet::makeFoot()
         sides->addAction(label, this, [this, side = side, label = label] { takeOver(side, label); })
             ->setObjectName(QString("proofs.take.") + id);
     m_take->setMenu(sides);
+    m_take->setMinimumWidth(m_take->sizeHint().width() + 4 * kGrid);  // the arrow stands beside the words
     m_back = button("back", tr("Go back to it"), tr("The whole work becomes the chosen proof; one step that can be undone"));
     connect(m_back, &QPushButton::clicked, this, &ProofSheet::goBack);
     row->addStretch(1);
@@ -305,7 +185,7 @@ void ProofSheet::open()
     m_list->show();
     m_comparison->hide();
     fill();
-    QWidget::show();
+    show();
     raise();
     m_list->setFocus();
 }
@@ -339,6 +219,16 @@ void ProofSheet::refresh()
     fill();
 }
 
+void ProofSheet::showNow()
+{
+    const QImage picture = isVisible() && m_list->count() > 0 ? m_context.shownPicture() : QImage();
+    if (picture.isNull())
+        return;
+    m_filling = true;
+    m_list->item(0)->setIcon(iconOf(picture, devicePixelRatioF()));
+    m_filling = false;
+}
+
 QString ProofSheet::nameOf(const std::string& id) const
 {
     if (id.empty())
@@ -360,7 +250,7 @@ void ProofSheet::fill()
         m_list->addItem(item);
         return item;
     };
-    add({}, m_current())->setToolTip(tr("The work as it is now"));
+    add({}, m_context.shownPicture())->setToolTip(tr("The work as it is now"));
     for (const std::string& id : w.proofs.order) {
         const work::Proof& proof = w.proofs.items.at(id);
         const auto small = m_small.find(proof.picture);
@@ -426,7 +316,7 @@ void ProofSheet::enable()
 QImage ProofSheet::pictureOf(const std::string& id) const
 {
     if (id.empty())
-        return m_current();
+        return m_context.shownPicture();
     const work::Work& w = m_context.session->work();
     const auto proof = w.proofs.items.find(id);
     const auto asset = proof == w.proofs.items.end() ? w.assets.end() : w.assets.find(proof->second.picture);
@@ -454,7 +344,7 @@ void ProofSheet::compare(bool on)
     m_list->setVisible(!on);
     m_comparison->setVisible(on);
     if (on) {
-        m_comparison->show(std::move(pictures));
+        m_comparison->setPictures(std::move(pictures));
         m_comparison->setFocus();
     }
     enable();
@@ -471,11 +361,12 @@ bool ProofSheet::peek(bool on)
         return true;
     }
     const std::string id = proofs.items.contains(m_last) ? m_last : proofs.order.back();
-    m_comparison->show({{pictureOf(id), nameOf(id)}});
+    m_comparison->setPictures({{pictureOf(id), nameOf(id)}});
+    m_comparison->show();
     m_head->hide();
     m_foot->hide();
     m_list->hide();
-    QWidget::show();
+    show();
     raise();
     return true;
 }
@@ -483,7 +374,7 @@ bool ProofSheet::peek(bool on)
 void ProofSheet::keep(const QString& note)
 {
     const work::Work version = m_context.session->work();
-    if (const QImage picture = m_current(); !picture.isNull()) {
+    if (const QImage picture = m_context.shownPicture(); !picture.isNull()) {
         add(version, note, picture);
         return;
     }

@@ -7,6 +7,7 @@
 
 #include "app/ticket/section.h"
 #include "app/window/background.h"
+#include "app/window/comparison.h"
 #include "session/proofs.h"
 
 class QLineEdit;
@@ -16,48 +17,18 @@ class QToolButton;
 
 namespace app {
 
-// Up to four pictures of one work: one alone, two with a divider between them, or all beside each other.
-class Comparison : public QWidget {
-    Q_OBJECT
-
-public:
-    struct Shown {
-        QImage picture;
-        QString name;
-    };
-    explicit Comparison(QWidget* parent = nullptr);
-
-    void show(std::vector<Shown> pictures);
-    double divider() const { return m_divider; }  // of the picture's width, from its left
-
-protected:
-    void paintEvent(QPaintEvent* event) override;
-    void mousePressEvent(QMouseEvent* event) override;
-    void mouseMoveEvent(QMouseEvent* event) override;
-    void keyPressEvent(QKeyEvent* event) override;
-    void keyReleaseEvent(QKeyEvent* event) override;
-
-private:
-    QRectF cell(std::size_t place) const;
-    QRectF pictureRect(std::size_t place) const;
-    void setDivider(double to);
-
-    std::vector<Shown> m_shown;
-    double m_divider = 0.5;
-    bool m_secondAlone = false;
-};
-
 class ProofSheet : public QWidget {
     Q_OBJECT
 
 public:
-    // `current` gives the picture of the work as it is now; null when there is none that is whole and out of the coarse.
-    ProofSheet(const Context& context, std::function<QImage()> current, QWidget* parent = nullptr);
+    explicit ProofSheet(const Context& context, QWidget* parent = nullptr);
 
     // Keeps the work as it is, with its picture; when none is there it is rendered first, in the background.
     void keep(const QString& note);
     // The work has changed.
     void refresh();
+    // The picture of the work as it is has come.
+    void showNow();
     // Shows the proof that was chosen last, or the newest, alone over the picture, as long as it lasts. False: there is none.
     bool peek(bool on);
     bool isPeeking() const { return m_peeks; }
@@ -89,7 +60,6 @@ private:
     std::optional<work::Work> version() const;
 
     Context m_context;
-    std::function<QImage()> m_current;
     QLineEdit* m_note = nullptr;
     QListWidget* m_list = nullptr;
     Comparison* m_comparison = nullptr;

@@ -28,7 +28,7 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     setObjectName("stateLine");
     setAttribute(Qt::WA_StyledBackground);
     auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(3 * kGrid, kGrid, 3 * kGrid, 2 * kGrid);
+    column->setContentsMargins(2 * kGrid, kGrid, 2 * kGrid, 2 * kGrid);
     column->setSpacing(kGrid);
     auto* texts = new QHBoxLayout;
     texts->setSpacing(4 * kGrid);
@@ -67,27 +67,19 @@ StateLine::StateLine(QWidget* parent) : QWidget(parent)
     column->addLayout(texts);
 
     auto* row = new QHBoxLayout;
-    row->setSpacing(2 * kGrid);
+    row->setSpacing(kGrid);
     auto* flow = new Flow(kGrid);
-    auto* stopLabel = new QLabel(tr("Stop"));
-
     m_stop = new OneOfField;
     m_stop->setObjectName("state.stop");
     m_stop->setAccessibleName(tr("When the picture stops sharpening"));
-    m_stop->addItems({tr("when clean"), tr("after 10 s"), tr("at 64 samples")});
+    m_stop->setToolTip(m_stop->accessibleName());
+    m_stop->addItems({tr("Until clean"), tr("For 10 s"), tr("64 samples")});
     m_stop->setCurrentIndex(std::clamp(QSettings().value("liveStop", 0).toInt(), 0, 2));
-    stopLabel->setBuddy(m_stop);
     connect(m_stop, &QComboBox::activated, this, [this](int index) {
         QSettings().setValue("liveStop", index);
         Q_EMIT stopRuleChanged();
     });
-    auto* stop = new QWidget;
-    auto* stopRow = new QHBoxLayout(stop);
-    stopRow->setContentsMargins(0, 0, kGrid, 0);
-    stopRow->setSpacing(kGrid);
-    stopRow->addWidget(stopLabel);
-    stopRow->addWidget(m_stop);
-    flow->addWidget(stop);
+    flow->addWidget(m_stop);
     const auto add = [&](const char* id, std::optional<Symbol> symbol, const QString& text, const QString& tip) {
         auto* button = new QToolButton;
         button->setObjectName(id);
