@@ -6,9 +6,11 @@
 
 #include "base/file.h"
 #include "base/file_lock.h"
+#include "files/light_folder.h"
 #include "files/still_file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
+#include "film/film.h"
 #include "session/places.h"
 
 namespace session {
@@ -100,6 +102,17 @@ base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettin
     return f;
 }
 
+namespace {
+
+// An earlier version of the program may have named it otherwise.
+bool isFilmOf(const std::string& path, const std::string& key)
+{
+    return files::LightFolder::isOne(path) ? files::LightFolder::open(path, key).has_value()
+                                           : film::Film::openToRead(path, key).has_value();
+}
+
+}  // namespace
+
 void FinalStore::borrowFilm(const Final& f) const
 {
     std::error_code error;
@@ -107,7 +120,7 @@ void FinalStore::borrowFilm(const Final& f) const
         return;
     const std::string key = files::filmKey(f.work, f.settings.seed), begun = f.filmPath() + ".copy";
     for (const Final& old : all()) {
-        if (!showsTheSame(old, f, key) || !fs::exists(old.filmPath(), error))
+        if (!showsTheSame(old, f, key) || !isFilmOf(old.filmPath(), key))
             continue;
         constexpr std::uint64_t kMostCopied = 4ull << 30;  // what is larger changes hands
         fs::remove_all(begun, error);

@@ -93,7 +93,8 @@ base::Result<CodeShapes> made(finish::CodeForm form, const std::string& text)
             middle.x += (s->halign == 1 ? 0.5 : -0.5) * static_cast<double>(s->length) * size * 0.55;
         addDigits(bars, std::string(reinterpret_cast<const char*>(s->text), static_cast<std::size_t>(s->length)), middle, digits);
     }
-    return CodeShapes{std::make_shared<const finish::FlatShape>(std::move(bars)), std::make_shared<const finish::FlatShape>(std::move(field))};
+    return CodeShapes{std::make_shared<const finish::FlatShape>(std::move(bars)),
+                      std::make_shared<const finish::FlatShape>(std::move(field))};
 }
 
 }  // namespace
