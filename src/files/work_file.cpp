@@ -204,7 +204,9 @@ base::Result<std::vector<std::uint8_t>> workBytes(const work::Work& open, const 
     bool good = addEntry(archive, "mimetype", kMimeType, std::char_traits<char>::length(kMimeType), false) &&
                 addEntry(archive, "work.json", json.data(), json.size(), true);
     for (const auto& [name, asset] : work.assets)
-        good = good && asset.bytes && addEntry(archive, kAssetFolder + name, asset.bytes->data(), asset.bytes->size(), true);
+        good =
+            good && asset.bytes &&
+            addEntry(archive, kAssetFolder + name, asset.bytes->data(), asset.bytes->size(), !name.ends_with(".png"));  // those are packed
     if (preview)
         good = good && addEntry(archive, "preview.png", png.data(), png.size(), false);
     if (!good || zip_close(archive) != 0) {

@@ -40,6 +40,7 @@ work::Work clipOf(const work::Work& work, const std::vector<std::string>& pieces
 {
     work::Work clip = work;
     clip.lights = {};
+    clip.proofs = {};
     std::erase_if(clip.pieces.items, [&](const auto& item) { return std::find(pieces.begin(), pieces.end(), item.first) == pieces.end(); });
     std::erase_if(clip.pieces.order, [&](const std::string& id) { return !clip.pieces.items.contains(id); });
     std::erase_if(clip.assets, [](const auto& asset) { return work::isKeptPicture(asset.first); });

@@ -73,35 +73,6 @@ FinalStore::FinalStore(std::string folder) : m_folder(std::move(folder))
     fs::create_directories(m_folder, error);
 }
 
-base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettings& settings) const
-{
-    Final f;
-    f.folder = (fs::path(m_folder) / freshName()).string();
-    f.work = work;
-    f.settings = settings;
-    std::error_code error;
-    fs::create_directories(f.folder, error);
-    if (error)
-        return base::fail(base::ErrorCode::CannotWrite, "The folder for the final render cannot be made: " + error.message(), f.folder);
-    // The film of a finished one that shows the same serves again: only desk and finish are new.
-    const std::string key = files::filmKey(work, settings.seed);
-    for (const Final& old : all())
-        if ((old.settings.out == settings.out || !(old.work == work)) && showsTheSame(old, f, key)) {
-            fs::rename(old.filmPath(), f.filmPath(), error);
-            if (error)
-                continue;
-            f.samples = old.samples;
-            f.seconds = old.seconds;
-            remove(old.folder);
-            break;
-        }
-    if (auto saved = files::saveWork(work, f.folder + "/work.openglow"); !saved)
-        return tl::unexpected<base::Error>(saved.error());
-    if (auto kept = update(f); !kept)
-        return tl::unexpected<base::Error>(kept.error());
-    return f;
-}
-
 namespace {
 
 // An earlier version of the program may have named it otherwise.
@@ -112,6 +83,36 @@ bool isFilmOf(const std::string& path, const std::string& key)
 }
 
 }  // namespace
+
+base::Result<Final> FinalStore::create(const work::Work& work, const FinalSettings& settings) const
+{
+    Final f;
+    f.folder = (fs::path(m_folder) / freshName()).string();
+    f.work = work;
+    f.work.proofs = {};  // no part of what is rendered
+    f.settings = settings;
+    std::error_code error;
+    fs::create_directories(f.folder, error);
+    if (error)
+        return base::fail(base::ErrorCode::CannotWrite, "The folder for the final render cannot be made: " + error.message(), f.folder);
+    // The film of a finished one that shows the same serves again: only desk and finish are new.
+    const std::string key = files::filmKey(work, settings.seed);
+    for (const Final& old : all())
+        if ((old.settings.out == settings.out || !(old.work == f.work)) && showsTheSame(old, f, key) && isFilmOf(old.filmPath(), key)) {
+            fs::rename(old.filmPath(), f.filmPath(), error);
+            if (error)
+                continue;
+            f.samples = old.samples;
+            f.seconds = old.seconds;
+            remove(old.folder);
+            break;
+        }
+    if (auto saved = files::saveWork(f.work, f.folder + "/work.openglow"); !saved)
+        return tl::unexpected<base::Error>(saved.error());
+    if (auto kept = update(f); !kept)
+        return tl::unexpected<base::Error>(kept.error());
+    return f;
+}
 
 void FinalStore::borrowFilm(const Final& f) const
 {

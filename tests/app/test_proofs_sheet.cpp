@@ -149,6 +149,12 @@ private Q_SLOTS:
         const auto& bytes = *w.work().assets.at(proof.picture).bytes;
         const QImage picture = QImage::fromData(bytes.data(), static_cast<int>(bytes.size()));
         QCOMPARE(picture.size(), QSize(960, 540));
+        // What is on its way when another work is opened does not land in that one.
+        w.session().edit("walk", [](work::Work& x) { x.view().walk = 5; });
+        QVERIFY(w.trigger("view.keepProof"));
+        w.session().open(driver::kites("other"), {});
+        QTest::qWait(4000);
+        QVERIFY(w.work().proofs.order.empty());
     }
 };
 

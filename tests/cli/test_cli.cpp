@@ -12,6 +12,7 @@
 #include <csignal>
 #include <random>
 
+#include "files/work_file.h"
 #include "support/support.h"
 
 class TestCli : public QObject {
@@ -299,12 +300,23 @@ private Q_SLOTS:
     {
         int code = -1;
         QByteArray errors;
-        const QStringList outputs{
-            "--set",
-            R"(/sheets/sh1/outputs={"o1": {"name": "{work} {width}", "widthPx": 160}, "o2": {"name": "{work} {width}", "widthPx": 160, "format": "jpeg"}, "o3": {"format": "png16", "widthPx": 80, "transparent": true}, "o4": {"widthPx": 80}})",
-            "--set", R"(/sheets/sh1/outputsOrder=["o1", "o2", "o3", "o4"])"};
-        const QByteArray names =
-            cli(QStringList{"outputs", path("kite.openglow"), "-o", path("all of it"), "--samples", "4"} + outputs, &code, &errors);
+        work::Work w = *files::openWork(path("kite.openglow").toStdString());
+        auto& outputs = w.shownSheet().outputs;
+        outputs = {};
+        const auto add = [&](const char* id, const char* name, int widthPx, work::FileFormat format, bool transparent = false) {
+            work::Output output;
+            output.name = name;
+            output.widthPx = widthPx;
+            output.format = format;
+            output.transparent = transparent;
+            outputs.add(id, output);
+        };
+        add("o1", "{work} {width}", 160, work::FileFormat::Png8);
+        add("o2", "{work} {width}", 160, work::FileFormat::Jpeg);
+        add("o3", "", 80, work::FileFormat::Png16, true);
+        add("o4", "", 80, work::FileFormat::Png8);
+        QVERIFY(QDir(path(".")).mkpath("of") && files::saveWork(w, path("of/kite.openglow").toStdString()));
+        const QByteArray names = cli({"outputs", path("of/kite.openglow"), "-o", path("all of it"), "--samples", "4"}, &code, &errors);
         QVERIFY2(code == 0, errors);
         QStringList files = QDir(path("all of it")).entryList(QDir::Files | QDir::Hidden, QDir::Name);
         QCOMPARE(files, (QStringList{"kite 160.jpg", "kite 160.png", "kite 2.png", "kite.png"}));

@@ -101,7 +101,9 @@ private Q_SLOTS:
             store.borrowFilm(*two);
             return QFile::exists(QString::fromStdString(two->filmPath()));
         };
-        QVERIFY(!borrowed(80, w));  // it would be no film of that picture, and its render would fail
+        QVERIFY(!borrowed(80, w));                    // it would be no film of that picture, and its render would fail
+        const auto next = store.create(w, settings);  // nor does the next one to the same file take it over
+        QVERIFY(next && !QFile::exists(QString::fromStdString(next->filmPath())) && QFile::exists(film));
         QVERIFY(expose(files::filmKey(w, settings.seed)));
         QVERIFY(borrowed(80, w));
         QVERIFY(QFile::exists(film));  // the first one still has its own

@@ -5,6 +5,8 @@
 #include "base/file.h"
 #include "files/work_file.h"
 #include "files/work_json.h"
+#include "session/clip.h"
+#include "session/finals.h"
 #include "session/layers.h"
 #include "session/proofs.h"
 #include "session/session.h"
@@ -96,6 +98,18 @@ private Q_SLOTS:
         keep(w, "once more");
         keep(w, "and again");
         QCOMPARE(w.assets.size(), before + 1);
+        // They do not go where only pieces, or only what is rendered, is asked for.
+        const QTemporaryDir folder;
+        const auto isBare = [](const work::Work& of) {
+            return of.proofs.order.empty() &&
+                   std::ranges::none_of(of.assets, [](const auto& asset) { return asset.first.starts_with(work::kProofFolder); });
+        };
+        QVERIFY(isBare(session::clipOf(w, w.pieces.order)));
+        session::FinalSettings settings;
+        settings.widthPx = 64;
+        settings.heightPx = 36;
+        const auto final = session::FinalStore(folder.path().toStdString()).create(w, settings);
+        QVERIFY(final && isBare(*files::openWork(final->folder + "/work.openglow")));
         w.proofs = {};
         work::dropUnusedAssets(w);
         QVERIFY(!w.assets.contains(font) && w.assets.size() == 1);

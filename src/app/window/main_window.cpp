@@ -379,8 +379,10 @@ void MainWindow::take(const session::LiveFrame& frame)
 
 void MainWindow::workChanged(const session::Change& change)
 {
-    if (change.opened && change.work)
+    if (change.opened && change.work) {
         m_finals->forgetPath();
+        m_proofs->anotherWork();
+    }
     if (change.opened)
         m_finals->takeOrigin(!change.work);
     m_ticket->refresh();

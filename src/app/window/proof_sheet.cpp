@@ -212,6 +212,14 @@ void ProofSheet::keyPressEvent(QKeyEvent* event)
         QWidget::keyPressEvent(event);
 }
 
+void ProofSheet::anotherWork()
+{
+    ++m_works;
+    m_small.clear();
+    m_last.clear();
+    hide();
+}
+
 void ProofSheet::refresh()
 {
     if (!isVisible() || m_peeks || m_listed == m_context.session->work().proofs)
@@ -260,7 +268,7 @@ void ProofSheet::fill()
                              ? tr("Kept %1").arg(QString::fromStdString(proof.made))
                              : tr("%1, kept %2").arg(QString::fromStdString(proof.note), QString::fromStdString(proof.made)));
         item->setSelected(std::ranges::find(were, id) != were.end());
-        if (small == m_small.end())
+        if (m_small.try_emplace(proof.picture).second)
             addPicture(proof);
     }
     m_filling = false;
@@ -380,7 +388,9 @@ void ProofSheet::keep(const QString& note)
     }
     m_context.say(tr("Rendering the picture for the proof..."));
     m_background.run([version](const base::Progress& progress) { return rendered(version, progress); },
-                     [this, version, note](const base::Result<QImage>& picture) {
+                     [this, version, note, of = m_works](const base::Result<QImage>& picture) {
+                         if (of != m_works)
+                             return;
                          if (!picture)
                              m_context.say(QString::fromStdString(base::oneLine(picture.error())));
                          else

@@ -25,6 +25,8 @@ public:
 
     // Keeps the work as it is, with its picture; when none is there it is rendered first, in the background.
     void keep(const QString& note);
+    // Another work is open: what is on its way for the last one is dropped.
+    void anotherWork();
     // The work has changed.
     void refresh();
     // The picture of the work as it is has come.
@@ -68,6 +70,7 @@ private:
     std::map<std::string, QImage> m_small;  // by asset, as they come
     std::string m_last;                     // chosen last
     work::Ordered<work::Proof> m_listed;
+    std::uint64_t m_works = 0;  // opened so far
     bool m_peeks = false, m_filling = false;
     Background m_background;
 };
