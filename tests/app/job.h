@@ -19,8 +19,9 @@ inline const work::SheetSize kSheet{320, 180, work::Unit::Px, 72};
 inline void begin(Window& w, const char* word)
 {
     w.window.files()->newWork(kSheet);
-    w.session().edit("few samples", [](work::Work& now) { now.output().stop = {4, 0, 0}; });
-    w.window.session().open(w.work(), {});  // as it opens: nothing to undo
+    work::Work now = work::emptyWork(kSheet);  // of the first pair of colours, whichever the new one has
+    now.output().stop = {4, 0, 0};
+    w.window.session().open(now, {});
     QTest::qWait(20);
     w.actions = 1;
     for (const char* c = word; *c; ++c)
