@@ -22,6 +22,11 @@ inline QImage imageOf(const SharedRaster& raster)
     return image;
 }
 
+inline QImage imageOf(picture::Raster<std::uint8_t> raster)
+{
+    return imageOf(std::make_shared<const picture::Raster<std::uint8_t>>(std::move(raster)));
+}
+
 inline picture::Raster<std::uint8_t> rasterOf(const QImage& image)
 {
     const QImage rgb = image.convertToFormat(QImage::Format_RGB888);

@@ -9,6 +9,7 @@
 #include <QtMath>
 #include <fmt/format.h>
 
+#include "app/picture/raster_image.h"
 #include "app/style.h"
 #include "files/work_json.h"
 #include "film/film.h"
@@ -64,8 +65,7 @@ QImage renderedSample(work::Work sample, int side, const base::Progress& progres
     const auto still = work::makeStill(sample, settings, cache, progress);
     if (!still)
         return {};
-    const picture::Raster<std::uint8_t> raster = finish::to8Bits(still->picture);
-    return QImage(raster.values.data(), raster.width, raster.height, 3 * raster.width, QImage::Format_RGB888).copy();
+    return imageOf(finish::to8Bits(still->picture));
 }
 
 QImage keptSample(const work::Work& sample, int side, const base::Progress& progress)

@@ -3,6 +3,7 @@
 #include <QFileInfo>
 #include <QPainter>
 
+#include "app/picture/raster_image.h"
 #include "app/style.h"
 #include "work/scene.h"
 
@@ -85,8 +86,7 @@ void KeptPicture::mix(const work::LightDesk& desk)
         return;
     finish::DevelopSettings settings = developFor(desk);
     settings.transparent = false;  // on screen over the backdrop
-    const picture::Raster<std::uint8_t> raster = finish::to8Bits(finish::develop(m_small, settings));
-    m_image = QImage(raster.values.data(), raster.width, raster.height, 3 * raster.width, QImage::Format_RGB888).copy();
+    m_image = imageOf(finish::to8Bits(finish::develop(m_small, settings)));
     update();
 }
 

@@ -55,7 +55,7 @@ base::Result<QImage> rendered(const work::Work& work, const base::Progress& prog
     const auto still = work::makeStill(work, settings, cache, progress);
     if (!still)
         return tl::unexpected<base::Error>(still.error());
-    return imageOf(std::make_shared<const picture::Raster<std::uint8_t>>(finish::to8Bits(still->picture)));
+    return imageOf(finish::to8Bits(still->picture));
 }
 
 }  // namespace
