@@ -649,19 +649,22 @@ Json benchLayers()
         }
         const work::Work fourteen = work;
         measure("fourteen");
-        // A slider of one of them: what lies below is kept.
-        for (const auto& [name, moved] : {std::pair("lowestOfFourteen", "y1"), {"middleOfFourteen", "y8"}, {"topOfFourteen", "y14"}}) {
-            work = fourteen;
-            finish::Redeveloper again;
-            const auto step = [&] {
-                work.finish.layers.items.at(moved).strength *= 0.99;
-                settings.layers = work::layersOf(work);
-                (void)finish::to8Bits(again.develop(shares, settings));
-            };
-            step();
-            step();
-            of[name] = median(9, [&] { return milliseconds(step); });
-        }
+        // A slider of one of them: what lies below is kept. While it moves the window takes as few pixels as keep up with it.
+        for (const int by : {1, 2, 4})
+            for (const auto& [name, moved] : {std::pair("lowest", "y1"), {"middle", "y8"}, {"top", "y14"}}) {
+                const film::LightShares some = film::smaller(shares, by);
+                work = fourteen;
+                finish::Redeveloper again;
+                const auto step = [&] {
+                    work.finish.layers.items.at(moved).strength *= 0.99;
+                    settings.layers = work::layersOf(work);
+                    (void)finish::to8Bits(*again.develop(some, settings));
+                };
+                step();
+                step();
+                of[fmt::format("{}OfFourteen{}", name, by == 1 ? std::string() : fmt::format("By{}", by))] =
+                    median(9, [&] { return milliseconds(step); });
+            }
     }
     return result;
 }

@@ -32,7 +32,7 @@ struct RenderOptions {
     std::uint32_t seed = 0, firstSample = 0;
     bool transparent = false;
     int bits = 8, quality = 92;
-    std::string viewTransform, denoise = "full", passes;
+    std::string viewTransform, denoise = "full", passes, colours;
     std::vector<std::string> set;
 };
 int runRender(const RenderOptions& options);

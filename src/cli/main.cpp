@@ -78,11 +78,14 @@ void addRender(CLI::App& app, Given& given)
         ->check(CLI::Range(0u, 1000000000u));
     renderCommand->add_option("--region", given.render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
     renderCommand->add_flag("--transparent", given.render.transparent, "keep transparency instead of the backdrop");
-    renderCommand->add_option("--bits", given.render.bits, "8 or 16 bits a channel (8)");
+    renderCommand->add_option("--bits", given.render.bits, "8 or 16 bits a channel, or 32 of a .tif (8)");
     renderCommand->add_option("--quality", given.render.quality, "of JPEG, WebP and AVIF, 1 to 100 (92)")->check(CLI::Range(1, 100));
     renderCommand->add_option("--passes", given.render.passes,
-                              "of an .exr: all (as without it), or names with commas between them: lights, alpha, albedo, normal, depth, "
-                              "position, ids, coverage, samples, finish, layers, lines");
+                              "of an .exr (without it: all), or as files beside a .png (without it: none): all, or names with commas "
+                              "between them: lights, alpha, albedo, normal, depth, position, shadow, ids, coverage, samples, finish, "
+                              "layers, lines");
+    renderCommand->add_option("--colours", given.render.colours,
+                              "of .png, .jpg, .webp and .tif: srgb (as without it), p3, rec2020, or an .icc file");
     renderCommand->add_option("--view-transform", given.render.viewTransform, "true or soft instead of the work's")
         ->check(CLI::IsMember({"true", "soft"}));
     renderCommand->add_option("--denoise", given.render.denoise, "noise reduction: off, fast or full (full)")

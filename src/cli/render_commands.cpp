@@ -18,6 +18,7 @@
 #include "session/outputs.h"
 #include "work/light_desk.h"
 #include "work/make_still.h"
+#include "work/properties.h"
 
 namespace cli {
 
@@ -31,8 +32,9 @@ std::optional<int> wrongPicture(const std::string& out, int bits, bool transpare
         return wrongUsage("-o: " + exporter.error().message);
     if (transparent && !work::hasCoverage((*exporter)->format))
         return wrongUsage("--transparent: a JPEG cannot let through; save it as PNG, WebP or TIFF");
-    if (bits != 8 && bits != 16)
-        return wrongUsage("--bits takes 8 or 16");
+    const bool floats = bits == 32 && (*exporter)->ending == std::string_view(".tif");
+    if (bits != 8 && bits != 16 && !floats)
+        return wrongUsage("--bits takes 8 or 16, and 32 for a .tif");
     // Before hours are spent on it.
     if (const auto place = base::writablePlace(out); !place)
         return report(place.error());
@@ -42,6 +44,26 @@ std::optional<int> wrongPicture(const std::string& out, int bits, bool transpare
 denoise::Mode denoiseNamed(const std::string& name)
 {
     return name == "off" ? denoise::Mode::Off : name == "fast" ? denoise::Mode::Fast : denoise::Mode::Full;
+}
+
+// "srgb", "p3", "rec2020" or a file; nothing: sRGB.
+base::Result<files::SharedProfile> profileNamed(const std::string& name)
+{
+    constexpr std::uint64_t kMostBytes = 64 << 20;
+    work::Work work;
+    work::Output output;
+    const auto known = std::ranges::find_if(work::kColours, [&](const auto& c) { return name == c.name; });
+    if (known != std::end(work::kColours) && known->value != work::FileColours::Profile) {
+        output.colours = known->value;
+    } else if (!name.empty()) {
+        const auto bytes = base::readFile(name, kMostBytes);
+        const auto added = bytes ? files::addProfile(work, name, *bytes) : base::Result<std::string>(base::failed(bytes));
+        if (!added)
+            return base::failed(added);
+        output.colours = work::FileColours::Profile;
+        output.profile = *added;
+    }
+    return files::profileOf(work, output);
 }
 
 }  // namespace
@@ -57,12 +79,17 @@ int runRender(const RenderOptions& options)
         work->finish.viewTransform =
             options.viewTransform == "soft" ? picture::ViewTransform::SoftWhites : picture::ViewTransform::TrueColour;
 
-    const auto passes = files::passesNamed(options.passes.empty() ? "all" : options.passes);
+    const work::FileFormat format = files::formatOf(options.out, options.bits);
+    if (!options.passes.empty() && !work::hasPasses(format))
+        return wrongUsage("--passes goes with an .exr, which holds them, or a .png, beside which they are written; write -o to one");
+    const auto passes = files::passesNamed(options.passes, format);
     if (!passes)
         return wrongUsage("--passes: " + passes.error().message);
-    const work::FileFormat format = files::formatOf(options.out, options.bits);
-    if (!options.passes.empty() && format != work::FileFormat::Exr)
-        return wrongUsage("--passes goes with an .exr, which holds them; write -o to one");
+    const auto profile = profileNamed(options.colours);
+    if (!profile)
+        return report(profile.error(), options.colours);
+    if (*profile && !work::namesProfile(format))
+        return wrongUsage("--colours goes with .png, .jpg, .webp and .tif; other files are sRGB");
 
     work::StillSettings settings;
     if (!options.size.empty()) {
@@ -103,7 +130,7 @@ int runRender(const RenderOptions& options)
     const base::ThreadLimit threads(options.threads);
     work::Cache cache;
     const base::Progress progress(stop, [&](double f) { line.set(f); });
-    const files::StillFile file{options.out, format, true, options.out + ".light", options.quality, *passes};
+    const files::StillFile file{options.out, format, true, options.out + ".light", {options.quality, *profile, *passes}};
     const auto still = files::renderStill(*work, settings, file, cache, progress);
     if (!still)
         return report(still.error(), still.error().code == base::ErrorCode::BadInput ? options.work : "");
@@ -148,8 +175,11 @@ int runOutputs(const OutputsOptions& options)
         ProgressLine line(true);
         settings.sink.onRound = [&](const render::RoundStatus& status) { line.round(status); };
         const base::Progress progress(stop, [&](double f) { line.set(f); });
+        const auto fileOptions = files::optionsOf(*work, output);
+        if (!fileOptions)
+            return report(fileOptions.error(), options.work);
         const auto still =
-            files::renderStill(*work, settings, {path, output.format, false, path + ".light", output.quality}, cache, progress);
+            files::renderStill(*work, settings, {path, output.format, false, path + ".light", *fileOptions}, cache, progress);
         if (!still)
             return still.error().code == base::ErrorCode::Stopped ? kStopped : report(still.error(), options.work);
         if (still->report.reason == render::Stopped::ByRequest)
@@ -199,7 +229,7 @@ int runDesk(const DeskOptions& options)
         if (!light)
             return report(light.error());
         develop.desk = desk.factorsFor(light->shape().entries);
-        const auto saved = files::saveStill({files::sourceOf(*light), nullptr, options.quality, moved->credits}, develop,
+        const auto saved = files::saveStill({files::sourceOf(*light), nullptr, {options.quality}, moved->credits}, develop,
                                             files::ppiFor(moved->sheet(), light->shape().width), format, options.out, progress);
         return saved ? kDone : report(saved.error());
     }
@@ -210,7 +240,7 @@ int runDesk(const DeskOptions& options)
     develop.desk = desk.factorsFor(still->shares.shape.entries);
     const double ppi = files::ppiFor(moved->sheet(), still->film->shape().width);
     const auto shares = std::make_shared<const film::LightShares>(std::move(still->shares));
-    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get(), options.quality, moved->credits}, develop, ppi, format,
+    if (auto saved = files::saveStill({files::sourceOf(shares), still->film.get(), {options.quality}, moved->credits}, develop, ppi, format,
                                       options.out, {});
         !saved)
         return report(saved.error());

@@ -32,6 +32,7 @@ std::vector<std::string> channelsOf(const film::Entries& entries)
 
 constexpr const char* kIdChannels[] = {"piece", "pieceHigh", "letter", "letterHigh", "part", "share"};
 constexpr const char* kDepthChannel = "depth.Z";  // behind the aim; not in files of earlier versions
+constexpr const char* kOpenChannel = "open.Y";    // share of the lights that nothing hides; not in files of earlier versions
 constexpr int kHighId = 1024;                     // half floats hold numbers up to twice that
 
 std::vector<std::string> idChannels()
@@ -51,7 +52,8 @@ void putIds(const film::RankedIds& ids, float* to)
             *to++ = static_cast<float>(value);
         *to++ = ids.shares[i];
     }
-    *to = std::clamp(ids.depth, -kMostHalf, kMostHalf);
+    *to++ = std::clamp(ids.depth, -kMostHalf, kMostHalf);
+    *to = ids.open;
 }
 
 film::RankedIds idsFrom(const float* from)
@@ -164,7 +166,7 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
         for (std::string& channel : idChannels())
             channels.push_back(std::move(channel));
     if (hasIds)
-        channels.push_back(kDepthChannel);
+        channels.insert(channels.end(), {kDepthChannel, kOpenChannel});
     const std::size_t stride = light.shares.stride(), count = channels.size();
     oiio::ImageSpec spec(s.regionWidth, s.regionHeight, static_cast<int>(count), oiio::TypeDesc::HALF);
     spec.channelnames = std::move(channels);
@@ -261,7 +263,10 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
         if (const auto at = std::ranges::find(spec.channelnames, channel); at != spec.channelnames.end())
             idPlaces.push_back(static_cast<std::size_t>(at - spec.channelnames.begin()));
     const bool hasIds = idPlaces.size() == film::kIds * std::size(kIdChannels);
-    const auto depthPlace = static_cast<std::size_t>(std::ranges::find(spec.channelnames, kDepthChannel) - spec.channelnames.begin());
+    const auto placeOf = [&](const char* channel) {
+        return static_cast<std::size_t>(std::ranges::find(spec.channelnames, channel) - spec.channelnames.begin());
+    };
+    const std::size_t depthPlace = placeOf(kDepthChannel), openPlace = placeOf(kOpenChannel);
     light.key = spec.get_string_attribute(kKey);
     light.samples = static_cast<double>(spec.get_float_attribute(kSamples));
     light.about = spec.get_string_attribute(kAbout);
@@ -284,6 +289,8 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
             light.shares.ids.push_back(idsFrom(idValues.data()));
             if (depthPlace < channels && std::isfinite(from[depthPlace]))
                 light.shares.ids.back().depth = from[depthPlace];
+            if (openPlace < channels && from[openPlace] >= 0 && from[openPlace] <= 1)
+                light.shares.ids.back().open = from[openPlace];
         }
     }
     return light;

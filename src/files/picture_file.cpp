@@ -3,7 +3,6 @@
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
-#include <lcms2.h>
 #include <stdlib.h>
 
 #include <algorithm>
@@ -11,6 +10,7 @@
 #include <filesystem>
 
 #include "base/file.h"
+#include "files/colour_profile.h"
 
 namespace files {
 
@@ -22,29 +22,6 @@ tl::unexpected<base::Error> cannotWrite(const std::string& path, const std::stri
 {
     return base::fail(base::ErrorCode::CannotWrite,
                       fmt::format("This picture cannot be written ({}); choose another place or free some room", why), path);
-}
-
-// The sRGB profile (ICC.1), as the library makes it: what shows no profile is shown in many ways.
-const std::vector<std::uint8_t>& srgbProfile()
-{
-    static const std::vector<std::uint8_t> s_bytes = [] {
-        std::vector<std::uint8_t> bytes;
-        cmsHPROFILE profile = cmsCreate_sRGBProfile();
-        cmsUInt32Number size = 0;
-        if (profile && cmsSaveProfileToMem(profile, nullptr, &size)) {
-            bytes.resize(size);
-            if (!cmsSaveProfileToMem(profile, bytes.data(), &size))
-                bytes.clear();
-        }
-        if (profile)
-            cmsCloseProfile(profile);
-        // When it was made (bytes 24 to 35) is the library's clock: the same picture gives the same file.
-        constexpr std::array<std::uint8_t, 12> kMade{0x07, 0xea, 0, 1, 0, 1, 0, 0, 0, 0, 0, 0};
-        if (bytes.size() > 36)
-            std::copy(kMade.begin(), kMade.end(), bytes.begin() + 24);
-        return bytes;
-    }();
-    return s_bytes;
 }
 
 oiio::ImageSpec specOf(const PictureShape& shape, oiio::TypeDesc type, double ppi)
@@ -159,53 +136,50 @@ namespace {
 
 constexpr int kMostWebP = 16383;  // px a side (RFC 9649, 2.7.1: 14 bits)
 
+}  // namespace
+
 template <class T>
-base::Result<void> saveAs(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
-                          const FillRows<T>& fill)
+base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, const Encoding& encoding, const std::string& path,
+                               const FillRows<T>& fill)
 {
     oiio::ImageSpec spec = specOf(shape, oiio::BaseTypeFromC<T>::value, ppi);
     const std::string name = format;
     if (name == "webp" && std::max(shape.width, shape.height) > kMostWebP)
         return base::fail(base::ErrorCode::CannotWrite,
                           fmt::format("A WebP has at most {} px a side; save it smaller, or as PNG, JPEG or TIFF", kMostWebP), path);
-    if (const auto& profile = srgbProfile(); name != "png" && !profile.empty())  // PNG says sRGB in a chunk of its own
+    if (encoding.profile)
+        spec.erase_attribute("oiio:ColorSpace");
+    const auto& profile = encoding.profile ? *encoding.profile : ColourProfile::srgb().bytes();
+    if ((name != "png" || encoding.profile) && !profile.empty())  // PNG says sRGB in a chunk of its own
         spec.attribute("ICCProfile", oiio::TypeDesc(oiio::TypeDesc::UINT8, static_cast<int>(profile.size())), profile.data());
     if constexpr (std::is_same_v<T, std::uint8_t>)
         if (name == "avif")
-            return saveAvif(std::move(spec), quality, path, fill);
+            return saveAvif(std::move(spec), encoding.quality, path, fill);
     if (name == "jpeg" || name == "webp")
-        spec.attribute("compression", fmt::format("{}:{}", name, quality));
+        spec.attribute("compression", fmt::format("{}:{}", name, encoding.quality));
     else if (name == "tiff") {
         spec.attribute("compression", "zip");
         spec.erase_attribute("oiio:ColorSpace");  // it would be written as Exif, for which the file is read again; the profile says it
     }
     if (name == "jpeg")
-        spec.attribute("jpeg:subsampling", quality >= 90 ? "4:4:4" : "4:2:0");  // coloured letters have hard edges
+        spec.attribute("jpeg:subsampling", encoding.quality >= 90 ? "4:4:4" : "4:2:0");  // coloured letters have hard edges
     return saveRows(format, spec, path, fill);
 }
-
-}  // namespace
-
-base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
-                               const FillRows<std::uint8_t>& fill)
-{
-    return saveAs(format, shape, ppi, quality, path, fill);
-}
-
-base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
-                               const FillRows<std::uint16_t>& fill)
-{
-    return saveAs(format, shape, ppi, quality, path, fill);
-}
+template base::Result<void> savePicture(const char*, const PictureShape&, double, const Encoding&, const std::string&,
+                                        const FillRows<std::uint8_t>&);
+template base::Result<void> savePicture(const char*, const PictureShape&, double, const Encoding&, const std::string&,
+                                        const FillRows<std::uint16_t>&);
+template base::Result<void> savePicture(const char*, const PictureShape&, double, const Encoding&, const std::string&,
+                                        const FillRows<float>&);
 
 base::Result<void> savePng(const picture::Raster<std::uint8_t>& picture, double ppi, const std::string& path)
 {
-    return saveAs("png", shapeOf(picture), ppi, 0, path, allOf(picture));
+    return savePicture("png", shapeOf(picture), ppi, {}, path, allOf(picture));
 }
 
 base::Result<void> savePng(const picture::Raster<std::uint16_t>& picture, double ppi, const std::string& path)
 {
-    return saveAs("png", shapeOf(picture), ppi, 0, path, allOf(picture));
+    return savePicture("png", shapeOf(picture), ppi, {}, path, allOf(picture));
 }
 
 base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint8_t>& picture, double ppi)

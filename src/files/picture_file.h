@@ -23,12 +23,16 @@ using FillRows = std::function<base::Result<void>(const AddRows<T>& add)>;
 struct PictureShape {
     int width = 0, height = 0, channels = 0;
 };
-// `format`: "png", "jpeg", "webp", "avif" or "tiff"; 16 bits of PNG and TIFF alone. `quality` is that of JPEG, WebP and AVIF, 1 to 100.
-// TIFF is packed without loss. An AVIF is held in memory whole. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
-base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
-                               const FillRows<std::uint8_t>& fill);
-base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, int quality, const std::string& path,
-                               const FillRows<std::uint16_t>& fill);
+// How a picture is written: the quality of JPEG, WebP and AVIF, 1 to 100; the profile its colours are encoded in, nothing: sRGB.
+struct Encoding {
+    int quality = 92;
+    const std::vector<std::uint8_t>* profile = nullptr;
+};
+// `format`: "png", "jpeg", "webp", "avif" or "tiff"; 16 bits of PNG and TIFF alone, 32 (floating point) of TIFF. TIFF is packed without
+// loss. An AVIF is held in memory whole and is sRGB. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
+template <class T>
+base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, const Encoding& encoding, const std::string& path,
+                               const FillRows<T>& fill);
 base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint8_t>& picture, double ppi);
 
 // A scene-linear OpenEXR with the picture (R, G, B, A premultiplied, sRGB primaries) and every pass as a layer of its name, all

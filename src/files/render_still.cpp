@@ -171,7 +171,7 @@ base::Result<RenderedStill> saveUnfinished(const work::Work& work, const work::S
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
             return base::failed(light);
-        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality, work.credits}, prepared->develop,
+        if (auto saved = saveStill({sourceOf(*light), nullptr, file.options, work.credits}, prepared->develop,
                                    ppiFor(work.sheet(), prepared->shape.width), file.format, file.path, progress.split(0.97, 1));
             !saved)
             return base::failed(saved);
@@ -201,10 +201,12 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
         if (file.format == work::FileFormat::Exr)
             still->notes.push_back(
                 {"passes-left-out", "The picture was made in bands: of the passes its EXR has lights and coverage alone", ""});
+        else if (!file.options.passes.empty())
+            still->notes.push_back({"passes-left-out", "The picture was made in bands, which have no passes to be saved beside it", ""});
         const auto light = LightFolder::open(folder, settings.filmKey);
         if (!light)
             return base::failed(light);
-        if (auto saved = saveStill({sourceOf(*light), nullptr, file.quality, work.credits}, prepared->develop, ppi, file.format, file.path,
+        if (auto saved = saveStill({sourceOf(*light), nullptr, file.options, work.credits}, prepared->develop, ppi, file.format, file.path,
                                    progress.split(0.97, 1));
             !saved)
             return base::failed(saved);
@@ -227,8 +229,8 @@ base::Result<RenderedStill> renderStill(const work::Work& work, const work::Stil
         film::addIds(still.report.shares, **film, render::viewpointOf(prepared->scene.camera));
     const auto shares = std::make_shared<const film::LightShares>(std::move(still.report.shares));
     still.report.shares = {};
-    if (auto saved = saveStill({sourceOf(shares), film->get(), file.quality, work.credits, file.passes, prepared->scene.camera},
-                               prepared->develop, ppi, file.format, file.path, {});
+    if (auto saved = saveStill({sourceOf(shares), film->get(), file.options, work.credits, prepared->scene.camera}, prepared->develop, ppi,
+                               file.format, file.path, {});
         !saved)
         return base::failed(saved);
     return still;

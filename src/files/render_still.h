@@ -16,8 +16,7 @@ struct StillFile {
     work::FileFormat format = work::FileFormat::Png8;
     bool whenStopped = false;  // a render that was stopped is saved as gathered; else only its film stays
     std::string lightFolder;   // of a large picture: settings.filmPath when that is given, else this, which goes when the file is there
-    int quality = 92;          // of JPEG and WebP
-    std::vector<std::string> passes = {};  // of EXR, see StillSource
+    FileOptions options = {};
 };
 struct RenderedStill {
     render::RenderReport report;  // without shares; of bands the largest noise, -1 when none was told

@@ -60,8 +60,9 @@ Json unknownIn(const Json& all, const Json& known)
     return rest;
 }
 
-constexpr std::string_view kMaps[] = {"pieces", "lights",  "assets", "letters", "views", "swatches", "steps", "sheets", "shifts", "groups",
-                                      "shapes", "outputs", "parts",  "points",  "top",   "bottom",   "cards", "layers", "proofs"};
+constexpr std::string_view kMaps[] = {"pieces", "lights", "assets", "letters", "views",   "swatches", "steps",
+                                      "sheets", "shifts", "groups", "shapes",  "outputs", "parts",    "points",
+                                      "top",    "bottom", "cards",  "layers",  "proofs",  "strokes"};
 
 // Puts kept keys back, but not below things that are gone: an object of the rest is only entered where its parent is there.
 void putBack(OrderedJson& out, const OrderedJson& rest, bool insideMap)

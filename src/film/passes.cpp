@@ -1,5 +1,7 @@
 #include "film/passes.h"
 
+#include <algorithm>
+
 #include "base/parallel.h"
 
 namespace film {
@@ -22,6 +24,7 @@ picture::Passes passesFrom(const Film& film, const LightShares& shares)
     add("ids", {"piece", "letter", "part"});
     for (int i = 1; i <= kIds; ++i)
         add("coverage" + std::to_string(i), {"piece", "letter", "part", "share"});
+    add("shadow", {"Y"});
     add("samples", {"n"});
 
     const auto put3 = [](float* to, Vec3f v) {
@@ -54,6 +57,7 @@ picture::Passes passesFrom(const Film& film, const LightShares& shares)
                 put3(to, {float(ranked.ids[i].piece), float(ranked.ids[i].letter), float(ranked.ids[i].part)});
                 to[3] = ranked.shares[i];
             }
+            *passes[passes.size() - 2].raster.at(c, r) = std::max(0.0f, (alpha - a.open - b.open) * scale);
             *passes.back().raster.at(c, r) = static_cast<float>(n);
         }
     });

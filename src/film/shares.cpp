@@ -80,8 +80,10 @@ void addIds(LightShares& shares, const Film& film, const Viewpoint& from)
                 ranking.add(seen.id(), static_cast<float>(seen.samples()));
             RankedIds& ids = shares.ids[row * width + static_cast<std::size_t>(c)] = ranking.ranked();
             const PixelSums &a = *pixel.halves[0], &b = *pixel.halves[1];
-            if (const float hits = a.alpha + b.alpha; hits > 0)
+            if (const float hits = a.alpha + b.alpha; hits > 0) {
                 ids.depth = from.behindAim((x + 0.5) / s.width, (y + 0.5) / s.height, (a.depth + b.depth) / hits);
+                ids.open = std::min(1.0f, (a.open + b.open) / hits);
+            }
         }
     });
 }
@@ -140,15 +142,17 @@ LightShares smaller(const LightShares& shares, int step)
                 to[i] /= static_cast<float>(std::max(1, count));
             if (shares.ids.empty())
                 continue;
-            float depth = 0;
+            float depth = 0, open = 0;
             for (int y = r * step; y < y1; ++y)
                 for (int x = c * step; x < x1; ++x) {
                     depth += shares.idsAt(x, y).depth;
+                    open += shares.idsAt(x, y).open;
                     for (int i = 0; i < kIds; ++i)
                         ranking.add(shares.idsAt(x, y).ids[i], shares.idsAt(x, y).shares[i]);
                 }
             RankedIds& ids = result.ids[row * static_cast<std::size_t>(s.regionWidth) + static_cast<std::size_t>(c)] = ranking.ranked();
             ids.depth = depth / static_cast<float>(std::max(1, count));
+            ids.open = open / static_cast<float>(std::max(1, count));
         }
     });
     return result;

@@ -23,6 +23,7 @@ struct RankedIds {
     PixelId ids[kIds];
     float shares[kIds] = {};
     float depth = 0;  // pt behind the plane through the aim, the mean of what is there
+    float open = 1;   // the share of the lights that nothing hides from there, the mean
 
     bool operator==(const RankedIds&) const = default;
 };

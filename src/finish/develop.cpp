@@ -118,35 +118,43 @@ Step pointwise(int input, int channels, Each each)
 // What layers ask of pixels beside their colour.
 class Planes {
 public:
-    Planes(const film::LightShares& shares, const DevelopSettings& s) : m_shares(shares), m_settings(s)
+    // Of the layers from `first` on.
+    Planes(const film::LightShares& shares, const DevelopSettings& s, std::size_t first = 0) : m_shares(shares), m_settings(s)
     {
         const film::Entries& entries = shares.shape.entries;
         // A draft's light is mixed already: no entry has a name.
         const bool named = std::ranges::any_of(entries, [](const film::Entry& e) { return !e.name.empty(); });
-        for (const Layer& layer : s.layers) {
-            m_count += planesOf(layer);
+        for (std::size_t i = first; i < s.layers.size(); ++i) {
+            const Layer& layer = s.layers[i];
+            const int count = planesOf(layer);
+            if (count == 0)
+                continue;
             const auto found = std::ranges::find(entries, layer.mask.light, &film::Entry::name);
-            m_lights.push_back(layer.mask.light.empty() || !named ? kAny
-                               : found == entries.end()           ? kNone
-                                                                  : static_cast<int>(found - entries.begin()));
+            m_asking.push_back({&layer, m_count,
+                                layer.mask.light.empty() || !named ? kAny
+                                : found == entries.end()           ? kNone
+                                                                   : static_cast<int>(found - entries.begin())});
+            m_count += count;
         }
     }
     int count() const { return m_count; }
-    // Of a pixel of the region; layers before `first` ask for nothing any more.
-    void fill(int column, int row, float* to, std::size_t first = 0) const
+    // Of a pixel of the region.
+    void fill(int column, int row, float* to) const
     {
         static const film::RankedIds s_nothing;
         const film::RankedIds& ids = m_shares.ids.empty() ? s_nothing : m_shares.idsAt(column, row);
-        for (std::size_t i = 0; i < m_settings.layers.size(); ++i) {
-            const Layer& layer = m_settings.layers[i];
-            if (i >= first)
-                fillPlanes(layer, ids, m_lights[i] == kAny ? 1 : m_lights[i] == kNone ? 0 : shareOf(m_lights[i], column, row), to);
-            to += planesOf(layer);
-        }
+        for (const Asking& a : m_asking)
+            fillPlanes(*a.layer, ids, a.light == kAny ? 1 : a.light == kNone ? 0 : shareOf(a.light, column, row), to + a.at);
     }
 
 private:
     static constexpr int kAny = -1, kNone = -2;
+
+    struct Asking {
+        const Layer* layer;
+        int at;     // of its first plane
+        int light;  // the entry that its mask follows
+    };
 
     // How much of the light is of an entry, by luminance.
     float shareOf(int entry, int column, int row) const
@@ -163,7 +171,7 @@ private:
     const film::LightShares& m_shares;
     const DevelopSettings& m_settings;
     int m_count = 0;
-    std::vector<int> m_lights;  // by layer
+    std::vector<Asking> m_asking;
 };
 
 // The lights mixed at the desk, before the first step.
@@ -195,15 +203,19 @@ Image mixedLight(const film::LightShares& shares, const DevelopSettings& s, cons
 // A picture that was made so far, with what the layers over it ask for: from `first` on.
 Image withPlanes(const Image& made, const film::LightShares& shares, const DevelopSettings& s, std::size_t first, const Area& area)
 {
-    const Planes planes(shares, s);
+    const Planes planes(shares, s, first);
     Image image(area, 4 + planes.count());
-    for (int y = area.y0; y < area.y1; ++y)
+    for (int y = area.y0; y < area.y1; ++y) {
+        if (planes.count() == 0) {
+            std::copy_n(made.at(area.x0, y), 4 * (area.x1 - area.x0), image.at(area.x0, y));
+            continue;
+        }
         for (int x = area.x0; x < area.x1; ++x) {
             float* out = image.at(x, y);
-            std::copy(made.at(x, y), made.at(x, y) + 4, out);
-            if (planes.count() > 0)
-                planes.fill(x - shares.shape.regionX, y - shares.shape.regionY, out + 4, first);
+            std::copy_n(made.at(x, y), 4, out);
+            planes.fill(x - shares.shape.regionX, y - shares.shape.regionY, out + 4);
         }
+    }
     return image;
 }
 
@@ -244,18 +256,22 @@ Area regionOf(const film::FilmShape& shape)
     return {shape.regionX, shape.regionY, shape.regionX + shape.regionWidth, shape.regionY + shape.regionHeight};
 }
 
-// Calls made(area) for parts of a region, side by side, and copies what it gives into a raster.
+// Calls made(area) for parts of a region, side by side, and copies what it gives into a raster. False: it was stopped, and the raster is
+// not whole.
 template <class Made>
-void inParts(picture::Raster<float>& raster, const Area& region, int reach, Made made)
+bool inParts(picture::Raster<float>& raster, const Area& region, int reach, Made made, const std::stop_token& stop = {})
 {
     // What looks round itself is made in few parts: their surroundings are made twice.
     const int rows = region.y1 - region.y0;
     const int together = reach == 0 ? kRowsTogether : std::max(kRowsTogether, (rows + base::threadCount() - 1) / base::threadCount());
     base::parallelFor(static_cast<std::size_t>((rows + together - 1) / together), [&](std::size_t part) {
         const int from = region.y0 + static_cast<int>(part) * together;
+        if (stop.stop_requested())
+            return;
         const Image image = made(Area{region.x0, from, region.x1, std::min(from + together, region.y1)});
         std::copy(image.pixels.values.begin(), image.pixels.values.end(), raster.at(0, from - region.y0));
     });
+    return !stop.stop_requested();
 }
 
 }  // namespace
@@ -320,54 +336,91 @@ picture::Raster<float> layerRows(const film::LightShares& shares, const DevelopS
     return raster;
 }
 
-picture::Raster<float> Redeveloper::develop(const film::LightShares& shares, const DevelopSettings& s)
+namespace {
+
+// A whole region through the steps, from what source(area) gives; nothing when it was stopped.
+template <class Source>
+std::optional<picture::Raster<float>> throughSteps(const Graph& graph, const DevelopSettings& s, const Area& whole, Source source,
+                                                   const std::stop_token& stop)
+{
+    const int reach = graph.reach();
+    picture::Raster<float> raster(whole.x1 - whole.x0, whole.y1 - whole.y0, s.transparent ? 4 : 3);
+    const auto part = [&](const Area& wanted) { return graph.run(source(wanted.grownBy(reach, whole)), wanted, whole, stop); };
+    if (!inParts(raster, whole, reach, part, stop))
+        return std::nullopt;
+    return raster;
+}
+
+}  // namespace
+
+namespace {
+
+// A group blends over what was there before its first layer: what is kept ends before that, or after the group.
+std::size_t outsideGroups(const std::vector<Layer>& layers, std::size_t at)
+{
+    for (std::size_t i = layers.size(); i-- > at;)
+        if (const auto* group = std::get_if<Group>(&layers[i].what))
+            at = std::min(at, i - std::min(i, static_cast<std::size_t>(std::max(0, group->layers))));
+    return at;
+}
+
+}  // namespace
+
+std::optional<picture::Raster<float>> Redeveloper::develop(const film::LightShares& shares, const DevelopSettings& s,
+                                                           const std::stop_token& stop)
 {
     const int width = shares.shape.width, height = shares.shape.height;
     const Area whole = regionOf(shares.shape);
     const FrameSize frame = frameOf(s, width, height);
+    const auto fromLight = [&](const Area& area) { return mixedLight(shares, s, area); };
     const auto lightOf = [](const DevelopSettings& settings) {
         DevelopSettings light = settings;
-        std::erase_if(light.layers, [](const Layer& layer) { return !isLight(layer); });
+        if (std::ranges::none_of(light.layers, isLight))
+            light.layers.clear();
+        std::erase_if(light.layers, [](const Layer& layer) { return !isLight(layer) && !std::holds_alternative<Group>(layer.what); });
         return light;
     };
     if (!m_last || !(m_shape == shares.shape) || !(lightOf(*m_last) == lightOf(s))) {
         forget();
-        m_last = s;
-        m_shape = shares.shape;
-        return finish::develop(shares, s);
+        auto made = throughSteps(graphOf(s, width, height), s, whole, fromLight, stop);
+        if (made) {
+            m_last = s;
+            m_shape = shares.shape;
+        }
+        return made;
     }
     // Layers that are light count as any other here: they are in what is kept from its beginning.
-    const auto same = static_cast<std::size_t>(std::ranges::mismatch(s.layers, m_last->layers).in1 - s.layers.begin());
+    const std::size_t same =
+        outsideGroups(s.layers, static_cast<std::size_t>(std::ranges::mismatch(s.layers, m_last->layers).in1 - s.layers.begin()));
     if (m_below.pixels.values.empty() || m_layers > same) {
         Graph graph;
         addLayers(graph, addView(graph, s, width, height), s.layers, frame, 0, same);
-        keep(
-            graph, [&](const Area& area) { return mixedLight(shares, s, area); }, whole);
+        if (!keep(graph, fromLight, whole, stop))
+            return std::nullopt;
     } else if (m_layers < same) {
         Graph graph;
-        if (addLayers(graph, Graph::kSource, s.layers, frame, m_layers, same) != Graph::kSource)
-            keep(
-                graph, [&](const Area& area) { return withPlanes(m_below, shares, s, m_layers, area); }, whole);
+        const auto fromBelow = [&](const Area& area) { return withPlanes(m_below, shares, s, m_layers, area); };
+        if (addLayers(graph, Graph::kSource, s.layers, frame, m_layers, same) != Graph::kSource && !keep(graph, fromBelow, whole, stop))
+            return std::nullopt;
     }
     m_layers = same;
     m_last = s;
     Graph graph;
     addLast(graph, addLayers(graph, Graph::kSource, s.layers, frame, same), s);
-    const int reach = graph.reach();
-    picture::Raster<float> raster(whole.x1 - whole.x0, whole.y1 - whole.y0, s.transparent ? 4 : 3);
-    inParts(raster, whole, reach, [&](const Area& wanted) {
-        return graph.run(withPlanes(m_below, shares, s, same, wanted.grownBy(reach, whole)), wanted, whole);
-    });
-    return raster;
+    return throughSteps(
+        graph, s, whole, [&](const Area& area) { return withPlanes(m_below, shares, s, same, area); }, stop);
 }
 
 template <class Source>
-void Redeveloper::keep(const Graph& graph, Source source, const Area& whole)
+bool Redeveloper::keep(const Graph& graph, Source source, const Area& whole, const std::stop_token& stop)
 {
     Image made(whole, 4);
     const int reach = graph.reach();
-    inParts(made.pixels, whole, reach, [&](const Area& wanted) { return graph.run(source(wanted.grownBy(reach, whole)), wanted, whole); });
+    const auto part = [&](const Area& wanted) { return graph.run(source(wanted.grownBy(reach, whole)), wanted, whole, stop); };
+    if (!inParts(made.pixels, whole, reach, part, stop))
+        return false;
     m_below = std::move(made);
+    return true;
 }
 
 void Redeveloper::forget()
@@ -398,7 +451,7 @@ picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded, int
             for (int c = 0; c < encoded.channels; ++c) {
                 const float v = std::clamp(encoded.at(x, y)[c], 0.0f, 1.0f) * 255;
                 // A hair above exact values counts as exact: 1e-3 is far below what dither can show.
-                const float nearest = std::round(v);
+                const float nearest = std::floor(v + 0.5f);
                 const float chance = static_cast<float>(hash >> 8) * 0x1p-24f;
                 const bool exact = c == 3 || std::abs(v - nearest) < 1e-3f;
                 result.at(x, y)[c] = static_cast<std::uint8_t>(exact ? nearest : std::floor(v + chance));

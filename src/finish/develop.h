@@ -2,6 +2,7 @@
 #pragma once
 
 #include <optional>
+#include <stop_token>
 
 #include "finish/behind.h"
 #include "finish/graph.h"
@@ -63,13 +64,15 @@ picture::Raster<float> layerRows(const film::LightShares& shares, const DevelopS
 // no more. The pictures are those of develop(), bit by bit. Holds a picture of 16 bytes a pixel.
 class Redeveloper {
 public:
-    picture::Raster<float> develop(const film::LightShares& shares, const DevelopSettings& settings);
+    // Asked to stop it returns nothing, soon, and begins again the next time.
+    std::optional<picture::Raster<float>> develop(const film::LightShares& shares, const DevelopSettings& settings,
+                                                  const std::stop_token& stop = {});
     // Must be called when the light is another one.
     void forget();
 
 private:
     template <class Source>
-    void keep(const Graph& graph, Source source, const Area& whole);
+    bool keep(const Graph& graph, Source source, const Area& whole, const std::stop_token& stop);
 
     std::optional<DevelopSettings> m_last;
     film::FilmShape m_shape;

@@ -209,6 +209,116 @@ int addStep(Graph& graph, int last, const Placed& placed, const Flare& flare)
 
 namespace {
 
+// How open the way from the lamp is to blocks of the frame, as many as keep the work in bounds; between their middles it is looked up.
+class Openness {
+public:
+    // `blocked(x, y)`: the share of a pixel that hides the lamp; `area` is all of the frame.
+    template <class Blocked>
+    Openness(const Area& area, base::Vec2 lamp, Blocked blocked)
+        : m_area(area),
+          m_block(std::max(1, (std::max(area.x1 - area.x0, area.y1 - area.y0) + kMostBlocks - 1) / kMostBlocks)),
+          m_open({}, 1)
+    {
+        const int width = (area.x1 - area.x0 + m_block - 1) / m_block, height = (area.y1 - area.y0 + m_block - 1) / m_block;
+        m_open = Image({0, 0, width, height}, 1);
+        Image through({0, 0, width, height}, 1);
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x)
+                *through.at(x, y) = 1 - meanOf(x, y, blocked);
+        const base::Vec2 from{(lamp.x - area.x0) / m_block, (lamp.y - area.y0) / m_block};
+        for (int y = 0; y < height; ++y)
+            for (int x = 0; x < width; ++x)
+                *m_open.at(x, y) = alongTo(through, from, {x + 0.5, y + 0.5});
+    }
+    float at(int x, int y) const
+    {
+        const double u = (x + 0.5 - m_area.x0) / m_block - 0.5, v = (y + 0.5 - m_area.y0) / m_block - 0.5;
+        return lookedUp(m_open, u, v);
+    }
+
+private:
+    static constexpr int kMostBlocks = 480;  // along the longer side
+
+    template <class Blocked>
+    float meanOf(int blockX, int blockY, Blocked blocked) const
+    {
+        const int x0 = m_area.x0 + blockX * m_block, y0 = m_area.y0 + blockY * m_block, x1 = std::min(x0 + m_block, m_area.x1),
+                  y1 = std::min(y0 + m_block, m_area.y1);
+        float sum = 0;
+        for (int y = y0; y < y1; ++y)
+            for (int x = x0; x < x1; ++x)
+                sum += blocked(x, y);
+        return sum / static_cast<float>((x1 - x0) * (y1 - y0));
+    }
+    // Between four, as at the edge beyond it.
+    static float lookedUp(const Image& image, double u, double v)
+    {
+        const double fu = std::floor(u), fv = std::floor(v);
+        const Area& a = image.area;
+        const int x0 = std::clamp(static_cast<int>(fu), 0, a.x1 - 1), x1 = std::clamp(static_cast<int>(fu) + 1, 0, a.x1 - 1),
+                  y0 = std::clamp(static_cast<int>(fv), 0, a.y1 - 1), y1 = std::clamp(static_cast<int>(fv) + 1, 0, a.y1 - 1);
+        const auto s = static_cast<float>(u - fu), t = static_cast<float>(v - fv);
+        const float top = *image.at(x0, y0) + (*image.at(x1, y0) - *image.at(x0, y0)) * s,
+                    low = *image.at(x0, y1) + (*image.at(x1, y1) - *image.at(x0, y1)) * s;
+        return top + (low - top) * t;
+    }
+    // The mean along the line, a step a block; beyond the frame nothing stands.
+    static float alongTo(const Image& through, base::Vec2 from, base::Vec2 to)
+    {
+        const base::Vec2 way = to - from;
+        const int steps = std::clamp(static_cast<int>(std::ceil(length(way))), 1, 4 * kMostBlocks);
+        const Area& a = through.area;
+        float sum = 0;
+        for (int i = 0; i < steps; ++i) {
+            const base::Vec2 at = from + way * ((i + 0.5) / steps);
+            const bool inside = at.x >= 0 && at.y >= 0 && at.x < a.x1 && at.y < a.y1;
+            sum += inside ? lookedUp(through, at.x - 0.5, at.y - 0.5) : 1;
+        }
+        return sum / static_cast<float>(steps);
+    }
+
+    Area m_area;
+    int m_block;
+    Image m_open;
+};
+
+}  // namespace
+
+int addStep(Graph& graph, int last, const Placed& placed, const Beams& beams)
+{
+    if (beams.hidden)
+        return last;
+    const base::Vec2 lamp{placed.frame.width / 2.0 + placed.px(beams.x), placed.frame.height / 2.0 - placed.px(beams.y)};
+    const Rgb factor = beams.tint * static_cast<float>(std::exp2(beams.stops));
+    const double size = std::max(1e-6, placed.px(beams.size));
+    // All of the frame is looked at, however little of it is wanted.
+    const int open = graph.add({{Graph::kSource},
+                                std::max(placed.frame.width, placed.frame.height),
+                                1,
+                                [=, plane = 4 + placed.own](std::span<const Image* const> in, Image& out) {
+                                    const Openness way(in[0]->area, lamp, [&](int x, int y) { return in[0]->at(x, y)[plane]; });
+                                    for (int y = out.area.y0; y < out.area.y1; ++y)
+                                        for (int x = out.area.x0; x < out.area.x1; ++x)
+                                            *out.at(x, y) = way.at(x, y);
+                                }});
+    std::vector<int> inputs = placed.inputs(last);
+    inputs.push_back(open);
+    return graph.add({std::move(inputs), 0, 4, [=](std::span<const Image* const> all, Image& out) {
+                          const std::span<const Image* const> in = all.first(all.size() - 1);
+                          Image light(out.area, 3);
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const double dx = (x + 0.5 - lamp.x) / size, dy = (y + 0.5 - lamp.y) / size;
+                                  const float here =
+                                      *all.back()->at(x, y) * placed.weight(in, x, y) / static_cast<float>(1 + dx * dx + dy * dy);
+                                  std::fill_n(light.at(x, y), 3, here);
+                              }
+                          addTo(out, *in[0], light, factor);
+                      }});
+}
+
+namespace {
+
 // Where a pixel looks while what is seen moves, t from 0 to 1 of the way back.
 struct Way {
     static constexpr double kTrailLeft = 0.05;  // of a trail's strength, at its end

@@ -38,7 +38,7 @@ int Graph::reach() const
     return std::max(0, reaches().back());
 }
 
-Image Graph::run(const Image& source, const Area& wanted, const Area& whole) const
+Image Graph::run(const Image& source, const Area& wanted, const Area& whole, const std::stop_token& stop) const
 {
     const std::vector<int> needed = reaches();
     assert(source.area.covers(wanted.grownBy(std::max(0, needed.back()), whole)));
@@ -52,6 +52,8 @@ Image Graph::run(const Image& source, const Area& wanted, const Area& whole) con
         const Step& step = m_steps[i];
         if (needed[i] < 0)
             continue;
+        if (stop.stop_requested())
+            return {};
         std::vector<const Image*> in;
         for (const int input : step.inputs)
             in.push_back(input == kSource ? &source : &made[static_cast<std::size_t>(input)]);

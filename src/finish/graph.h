@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <span>
+#include <stop_token>
 #include <vector>
 
 #include "picture/raster.h"
@@ -48,8 +49,9 @@ public:
     int add(Step step);
     // px round a part of the result that the source must cover.
     int reach() const;
-    // The result in `wanted`. `source` covers it and reach() px round it, as far as `whole` goes. O(sum of the steps).
-    Image run(const Image& source, const Area& wanted, const Area& whole) const;
+    // The result in `wanted`. `source` covers it and reach() px round it, as far as `whole` goes. O(sum of the steps). Asked to stop it
+    // does so before the next step and returns nothing.
+    Image run(const Image& source, const Area& wanted, const Area& whole, const std::stop_token& stop = {}) const;
 
 private:
     // What of each step, and last of the source, is needed for the result.

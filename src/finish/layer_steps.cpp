@@ -6,6 +6,7 @@
 
 #include "finish/blur.h"
 #include "finish/placed.h"
+#include "finish/strokes.h"
 #include "finish/tone.h"
 #include "picture/colour.h"
 #include "render/sampler.h"
@@ -31,10 +32,41 @@ int add(Graph& graph, int last, const Placed& placed, const Duotone& duotone)
     return addChange(graph, last, placed, [ramp](Rgb is, int, int) { return ramp->at(lumaOf(is)); });
 }
 
+// The gradient over each letter's own box.
+int addByLetter(Graph& graph, int last, const Placed& placed, const Fill& fill)
+{
+    const double w = placed.frame.width, h = placed.frame.height, perPt = placed.frame.pxPerPt, turn = base::radians(fill.turn),
+                 c = std::cos(turn), s = std::sin(turn);
+    const auto ramp = std::make_shared<Ramp>(fill.colour, fill.to);
+    const auto end = static_cast<float>(fill.toOpacity);
+    return graph.add({placed.inputs(last), 0, 4, [=](std::span<const Image* const> in, Image& out) {
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float *below = in[0]->at(x, y), *own = in[1]->at(x, y) + 4 + placed.own;
+                                  Covered is{rgbAt(below), below[3]};
+                                  if (own[0] > 0) {
+                                      const base::Box2& box = fill.boxes[static_cast<std::size_t>(own[0]) - 1].box;
+                                      const base::Vec2 size = box.high - box.low, middle = box.centre();
+                                      const double dx = (x + 0.5 - w / 2) / perPt - middle.x, dy = (h / 2 - y - 0.5) / perPt - middle.y,
+                                                   across = std::max(1e-6, (std::abs(size.x * c) + std::abs(size.y * s)) * fill.reach),
+                                                   corner = std::max(1e-6, std::hypot(size.x, size.y) / 2 * fill.reach);
+                                      const double t =
+                                          fill.form == FillForm::Round ? std::hypot(dx, dy) / corner : 0.5 + (dx * c + dy * s) / across;
+                                      const auto share = static_cast<float>(std::clamp(t, 0.0, 1.0));
+                                      is = composited(placed.layer.blend, is, ramp->at(share),
+                                                      (1 + (end - 1) * share) * own[1] * placed.weight(in, x, y));
+                                  }
+                                  put(out.at(x, y), is.colour, is.alpha);
+                              }
+                      }});
+}
+
 int add(Graph& graph, int last, const Placed& placed, const Fill& fill)
 {
     if (fill.form == FillForm::Even)
         return addCover(graph, last, placed, [colour = picture::encodeSrgb(fill.colour)](int, int) { return Covered{colour, 1}; });
+    if (fill.isByLetter())
+        return addByLetter(graph, last, placed, fill);
     const double w = placed.frame.width, h = placed.frame.height, turn = base::radians(fill.turn), c = std::cos(turn), s = -std::sin(turn);
     const double across = std::max(1e-6, (std::abs(w * c) + std::abs(h * s)) * fill.reach), corner = std::hypot(w, h) / 2 * fill.reach;
     const auto ramp = std::make_shared<Ramp>(fill.colour, fill.to);
@@ -287,7 +319,7 @@ int add(Graph& graph, int last, const Placed& placed, const Lines& lines)
         {placed.inputs(last), reach, 4, [=](std::span<const Image* const> in, Image& out) {
              const Image& source = *in[1];
              const Area& a = source.area;
-             const int first = 4 + placed.lines;
+             const int first = 4 + placed.own;
              Image far(out.area, 1);
              std::fill(far.pixels.values.begin(), far.pixels.values.end(), 1e9f);
              const auto mark = [&](float px, float py) {
@@ -328,7 +360,18 @@ bool needsMask(const Layer& layer)
     return layer.mask.looksAtIds() || !layer.mask.light.empty() || std::holds_alternative<FlatShadow>(layer.what);
 }
 
-constexpr int kLinePlanes = 4;  // number of the most that is shown, its share; of the second, its share
+constexpr int kLinePlanes = 4;    // number of the most that is shown, its share; of the second, its share
+constexpr int kLetterPlanes = 2;  // place of the box of the letter that is shown most, from 1 on; its share
+
+// Beside its mask.
+int ownPlanesOf(const Layer& layer)
+{
+    const auto* fill = std::get_if<Fill>(&layer.what);
+    return std::holds_alternative<Lines>(layer.what)   ? kLinePlanes
+           : fill && fill->isByLetter()                ? kLetterPlanes
+           : std::holds_alternative<Beams>(layer.what) ? 1
+                                                       : 0;
+}
 
 // A number of a thing, as far as lines tell it apart. What is behind the pieces is one: on a sweep wall and floor have no edge.
 float keyOf(const Lines& lines, const film::PixelId& id)
@@ -337,6 +380,22 @@ float keyOf(const Lines& lines, const film::PixelId& id)
         return 0;
     const std::uint32_t letter = lines.letters ? id.letter : 0, part = lines.parts ? id.part : 0;
     return static_cast<float>(1 + (render::mixBits(id.piece + render::mixBits(letter + render::mixBits(part))) >> 9));
+}
+
+// The box of the letter that a pixel shows most of, and its share.
+void fillLetterPlanes(const Fill& fill, const film::RankedIds& ids, float* to)
+{
+    to[0] = to[1] = 0;
+    for (int i = 0; i < film::kIds && to[0] == 0; ++i)
+        for (std::size_t k = 0; k < fill.boxes.size() && ids.ids[i].piece > 0 && to[0] == 0; ++k)
+            if (fill.boxes[k].piece == ids.ids[i].piece && fill.boxes[k].letter == ids.ids[i].letter)
+                to[0] = static_cast<float>(k + 1);
+    if (to[0] == 0)
+        return;
+    const LetterBox& box = fill.boxes[static_cast<std::size_t>(to[0]) - 1];
+    for (int i = 0; i < film::kIds; ++i)  // its parts
+        if (ids.ids[i].piece == box.piece && ids.ids[i].letter == box.letter)
+            to[1] += ids.shares[i];
 }
 
 // The mask of a layer with a soft edge, by itself.
@@ -352,23 +411,59 @@ int addSoftMask(Graph& graph, const Placed& placed)
                       }});
 }
 
-// Calls each(layer with the places of its planes) for those of one stage, from `first` to before `end`.
+// The mask of a layer that was drawn by hand.
+int addPaintedMask(Graph& graph, const Placed& placed)
+{
+    return graph.add({{}, 0, 1, [strokes = placed.layer.mask.strokes, frame = placed.frame](std::span<const Image* const>, Image& out) {
+                          paint(strokes, frame, out);
+                      }});
+}
+
+// What the layers of a group made, blended over what was there before them as far as its mask says. Light is light: it is not blended.
+int addGroup(Graph& graph, int before, int made, const Placed& placed)
+{
+    if (before == made)
+        return made;
+    std::vector<int> inputs = placed.inputs(before);
+    inputs.push_back(made);
+    return graph.add({std::move(inputs), 0, 4, [placed](std::span<const Image* const> all, Image& out) {
+                          const std::span<const Image* const> in = all.first(all.size() - 1);
+                          const Blend blend = placed.onLight ? Blend::Normal : placed.layer.blend;
+                          for (int y = out.area.y0; y < out.area.y1; ++y)
+                              for (int x = out.area.x0; x < out.area.x1; ++x) {
+                                  const float *was = in[0]->at(x, y), *is = all.back()->at(x, y), w = placed.weight(in, x, y);
+                                  const Rgb below = rgbAt(was);
+                                  put(out.at(x, y), w > 0 ? lerp(below, blended(blend, below, rgbAt(is)), w) : below,
+                                      was[3] + (is[3] - was[3]) * w);
+                              }
+                      }});
+}
+
+// The layers of one stage from `first` to before `end`: each(layer with the places of its planes, last step) returns the step it adds.
 template <class Each>
-void forLayers(Graph& graph, const std::vector<Layer>& layers, const FrameSize& frame, bool onLight, std::size_t first, std::size_t end,
-               Each each)
+int forLayers(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame, bool onLight, std::size_t first,
+              std::size_t end, Each each)
 {
     int planes = 0;
-    for (std::size_t i = 0; i < end; ++i) {
+    std::vector<int> before;  // each of them
+    for (std::size_t i = first; i < end; ++i) {
         const Layer& layer = layers[i];
-        if (i >= first && isLight(layer) == onLight) {
-            const int mask = needsMask(layer) ? planes : -1, lines = planes + (mask < 0 ? 0 : 1);
-            Placed placed{layer, mask, std::holds_alternative<Lines>(layer.what) ? lines : -1, -1, frame, onLight};
+        const auto* group = std::get_if<Group>(&layer.what);
+        before.push_back(last);
+        if (group || isLight(layer) == onLight) {
+            const int mask = needsMask(layer) ? planes : -1, own = planes + (mask < 0 ? 0 : 1);
+            Placed placed{layer, mask, ownPlanesOf(layer) > 0 ? own : -1, -1, frame, onLight};
             if (mask >= 0 && layer.mask.edge > 0 && !std::holds_alternative<FlatShadow>(layer.what))
                 placed.soft = addSoftMask(graph, placed);
-            each(placed);
+            if (!layer.mask.strokes.empty())
+                placed.painted = addPaintedMask(graph, placed);
+            last = group ? addGroup(graph, before[i - first - std::min(i - first, static_cast<std::size_t>(std::max(0, group->layers)))],
+                                    last, placed)
+                         : each(placed, last);
         }
         planes += planesOf(layer);
     }
+    return last;
 }
 
 }  // namespace
@@ -376,23 +471,30 @@ void forLayers(Graph& graph, const std::vector<Layer>& layers, const FrameSize& 
 bool isLight(const Layer& layer)
 {
     return std::holds_alternative<Halo>(layer.what) || std::holds_alternative<Rays>(layer.what) ||
-           std::holds_alternative<Flare>(layer.what);
+           std::holds_alternative<Flare>(layer.what) || std::holds_alternative<Beams>(layer.what);
 }
 
 int planesOf(const Layer& layer)
 {
-    return (needsMask(layer) ? 1 : 0) + (std::holds_alternative<Lines>(layer.what) ? kLinePlanes : 0);
+    return (needsMask(layer) ? 1 : 0) + ownPlanesOf(layer);
 }
 
 bool looksAtIds(const Layer& layer)
 {
-    return layer.mask.looksAtIds() || std::holds_alternative<FlatShadow>(layer.what) || std::holds_alternative<Lines>(layer.what);
+    return layer.mask.looksAtIds() || std::holds_alternative<FlatShadow>(layer.what) || ownPlanesOf(layer) > 0;
 }
 
 void fillPlanes(const Layer& layer, const film::RankedIds& ids, float ofLight, float* to)
 {
     if (needsMask(layer)) {
         *to++ = (looksAtIds(layer) ? maskOf(layer, ids) : 1) * ofLight;
+    }
+    if (const auto* fill = std::get_if<Fill>(&layer.what); fill && fill->isByLetter())
+        fillLetterPlanes(*fill, ids, to);
+    if (const auto* beams = std::get_if<Beams>(&layer.what)) {
+        *to = 0;  // what stands before the lamp
+        for (int i = 0; i < film::kIds; ++i)
+            *to += ids.ids[i].piece > 0 && ids.depth < static_cast<float>(beams->depth) ? ids.shares[i] : 0;
     }
     const auto* lines = std::get_if<Lines>(&layer.what);
     if (!lines)
@@ -442,6 +544,8 @@ float maskOf(const Layer& layer, const film::RankedIds& ids)
         const auto t = static_cast<float>(std::clamp((ids.depth - mask.farFrom) / (mask.farTo - mask.farFrom), 0.0, 1.0));
         far = t * t * (3 - 2 * t);
     }
+    const float lit = mask.lit == Lit::InShadow ? 1 - ids.open : mask.lit == Lit::InLight ? ids.open : 1;
+    const float unlit = mask.lit == Lit::InShadow ? 0 : 1;  // of the backdrop, on which nothing falls
     float share = 0;
     for (int i = 0; i < film::kIds; ++i) {
         const film::PixelId& id = ids.ids[i];
@@ -451,37 +555,38 @@ float maskOf(const Layer& layer, const film::RankedIds& ids)
                         : acts == Acts::Behind    ? !(piece && named(id))
                         : acts == Acts::Ground    ? ground
                                                   : !piece && !ground;
-        share += in ? ids.shares[i] * (piece || ground ? far : 1) : 0;  // the backdrop is further than all
+        share += in ? ids.shares[i] * (piece || ground ? far * lit : unlit) : 0;  // the backdrop is further than all
     }
     return std::clamp(share, 0.0f, 1.0f);
 }
 
 int addLight(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame)
 {
-    forLayers(graph, layers, frame, true, 0, layers.size(), [&](const Placed& placed) {
+    return forLayers(graph, last, layers, frame, true, 0, layers.size(), [&](const Placed& placed, int below) {
         if (const auto* halo = std::get_if<Halo>(&placed.layer.what))
-            last = addStep(graph, last, placed, *halo);
-        else if (const auto* flare = std::get_if<Flare>(&placed.layer.what))
-            last = addStep(graph, last, placed, *flare);
-        else
-            last = addStep(graph, last, placed, std::get<Rays>(placed.layer.what));
+            return addStep(graph, below, placed, *halo);
+        if (const auto* flare = std::get_if<Flare>(&placed.layer.what))
+            return addStep(graph, below, placed, *flare);
+        if (const auto* beams = std::get_if<Beams>(&placed.layer.what))
+            return addStep(graph, below, placed, *beams);
+        return addStep(graph, below, placed, std::get<Rays>(placed.layer.what));
     });
-    return last;
 }
 
 int addLayers(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame, std::size_t first, std::size_t end)
 {
-    forLayers(graph, layers, frame, false, first, std::min(end, layers.size()), [&](const Placed& placed) {
-        std::visit(
+    return forLayers(graph, last, layers, frame, false, first, std::min(end, layers.size()), [&](const Placed& placed, int below) {
+        return std::visit(
             [&]<class T>(const T& what) {
-                if constexpr (requires { add(graph, last, placed, what); })
-                    last = add(graph, last, placed, what);
+                if constexpr (std::is_same_v<T, Group>)
+                    return below;
+                else if constexpr (requires { add(graph, below, placed, what); })
+                    return add(graph, below, placed, what);
                 else
-                    last = addStep(graph, last, placed, what);
+                    return addStep(graph, below, placed, what);
             },
             placed.layer.what);
     });
-    return last;
 }
 
 }  // namespace finish

@@ -27,7 +27,8 @@ float maskOf(const Layer& layer, const film::RankedIds& ids);
 
 // Adds those that are light, over premultiplied linear light with coverage; returns the last step. `last` gives four channels.
 int addLight(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame);
-// Adds the others, from `first` to before `end`, over encoded colour, not premultiplied, with coverage.
+// Adds the others, from `first` to before `end`, over encoded colour, not premultiplied, with coverage; the planes behind the source's four
+// channels begin with those of the first.
 int addLayers(Graph& graph, int last, const std::vector<Layer>& layers, const FrameSize& frame, std::size_t first = 0,
               std::size_t end = static_cast<std::size_t>(-1));
 

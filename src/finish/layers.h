@@ -68,15 +68,26 @@ struct Duotone {
 
 enum class FillForm { Even, Linear, Round };
 
+// Where a letter is seen: its numbers as pixels have them, and its face's box, pt from the sheet's middle, y up.
+struct LetterBox {
+    std::uint16_t piece = 0, letter = 0;
+    base::Box2 box;
+
+    bool operator==(const LetterBox&) const = default;
+};
+
 struct Fill {
     FillForm form = FillForm::Even;
     Rgb colour{1, 1, 1};
     std::string swatch;
     Rgb to{0, 0, 0};
-    double toOpacity = 1;  // of the gradient's other end
-    double turn = 90;      // degrees, of a linear one: where its other end lies, 0 right, 90 up
-    double reach = 1;      // of a gradient: of the way from edge to edge, or from the middle to a corner
+    double toOpacity = 1;          // of the gradient's other end
+    double turn = 90;              // degrees, of a linear one: where its other end lies, 0 right, 90 up
+    double reach = 1;              // of a gradient: of the way from edge to edge, or from the middle to a corner
+    bool byLetter = false;         // a gradient lies over each letter by itself, and nowhere else
+    std::vector<LetterBox> boxes;  // of all letters, for that
 
+    bool isByLetter() const { return byLetter && form != FillForm::Even; }
     bool operator==(const Fill&) const = default;
 };
 
@@ -214,6 +225,21 @@ struct Flare {
     bool operator==(const Flare&) const = default;
 };
 
+// Lit haze between the viewer and what is seen, brightest at a lamp; what stands before the lamp throws its shadow through it. It is done
+// in the picture, not in space: a pixel gets as much as the straight line from the lamp to it is open.
+struct Beams {
+    std::string lamp;          // a work's name for it; empty: the place is typed
+    double x = -300, y = 180;  // pt, of the lamp from the sheet's middle, y up
+    bool hidden = false;       // it is behind the viewer
+    double depth = 1e9;        // pt behind the aim: only what is nearer stands before it
+    double size = 250;         // pt, where half of its light is left
+    double stops = 0;
+    Rgb tint{1, 1, 1};
+    std::string swatch;
+
+    bool operator==(const Beams&) const = default;
+};
+
 enum class ParticleForm { Sparks, Dots, Confetti };
 
 // Strewn over the frame by a number: the same at any size.
@@ -341,6 +367,13 @@ struct Lookup {
     bool operator==(const Lookup& o) const { return asset == o.asset && (cube == o.cube || (cube && o.cube && *cube == *o.cube)); }
 };
 
+// Layers that are done as one: blend, strength and mask are of what they make of the picture together.
+struct Group {
+    int layers = 0;  // so many that come right before it are in it
+
+    bool operator==(const Group&) const = default;
+};
+
 // Where a layer acts.
 enum class Acts { Everywhere, Lettering, Behind, Ground, Backdrop };
 
@@ -349,6 +382,18 @@ struct MaskItem {
     std::uint16_t piece = 0, letter = 0, part = 0;
 
     bool operator==(const MaskItem&) const = default;
+};
+
+enum class Lit { Any, InShadow, InLight };
+
+// Drawn by hand with a round brush.
+struct Stroke {
+    std::vector<base::Vec2> points;  // pt from the sheet's middle, y up; one: a dot
+    double size = 60;                // pt, across
+    double softness = 0.5;           // of its radius, where it fades
+    bool erases = false;
+
+    bool operator==(const Stroke&) const = default;
 };
 
 // How much a layer acts at a pixel: all of these multiplied, and then perhaps turned round.
@@ -362,11 +407,16 @@ struct Mask {
     double fadesTurn = 90;              // degrees: where it fades to
     bool inverted = false;
     double farFrom = 0, farTo = 0;  // pt behind the aim: not at all before the first, wholly from the second on; the same: everywhere
+    Lit lit = Lit::Any;             // as far as lights are hidden from what is there, or not
+    std::vector<Stroke> strokes;    // only where they are, one over the other; the first erases: all but there
 
     bool operator==(const Mask&) const = default;
     bool byDepth() const { return farFrom != farTo; }
-    bool looksAtIds() const { return acts != Acts::Everywhere || !items.empty() || byDepth(); }
-    bool isEverywhere() const { return !looksAtIds() && light.empty() && darkest <= 0 && brightest >= 1 && fades <= 0 && !inverted; }
+    bool looksAtIds() const { return acts != Acts::Everywhere || !items.empty() || byDepth() || lit != Lit::Any; }
+    bool isEverywhere() const
+    {
+        return !looksAtIds() && light.empty() && darkest <= 0 && brightest >= 1 && fades <= 0 && !inverted && strokes.empty();
+    }
 };
 
 struct Layer {
@@ -374,7 +424,7 @@ struct Layer {
     Blend blend = Blend::Normal;
     Mask mask;
     std::variant<Tone, Levels, Duotone, Fill, Halo, Soften, Sharpen, Grain, Vignette, PrintRaster, FlatShadow, Picture, Lines, Curves,
-                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code, Lookup, Flare>
+                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code, Lookup, Flare, Group, Beams>
         what;
 
     bool operator==(const Layer&) const = default;

@@ -1,6 +1,8 @@
 // What the steps of layers are made from.
 #pragma once
 
+#include <algorithm>
+
 #include "base/units.h"
 #include "finish/blend.h"
 #include "finish/layer_steps.h"
@@ -12,37 +14,50 @@ namespace finish {
 struct Placed {
     Layer layer;
     int plane = -1;  // of its mask
-    int lines = -1;  // the first of those that lines follow
+    int own = -1;    // the first of those that it asks for beside that
     int soft = -1;   // the step that made its mask soft
     FrameSize frame;
     bool onLight = false;  // what is below is light, not colour as it is seen
+    int painted = -1;      // the step that its strokes are
 
     double px(double pt) const { return pt * frame.pxPerPt; }
-    // What is below, the source where it is looked at, the soft mask where there is one.
+    // What is below, the source where it is looked at, the soft mask and the painted one where there are such.
     std::vector<int> inputs(int last) const
     {
         std::vector<int> of{last};
-        if (plane >= 0 || lines >= 0)
+        if (plane >= 0 || own >= 0)
             of.push_back(Graph::kSource);
         if (soft >= 0)
             of.push_back(soft);
+        if (painted >= 0)
+            of.push_back(painted);
         return of;
     }
     // Where the weight is known beside the result: `in` is that of a step with a reach.
-    const Area& known(std::span<const Image* const> in) const { return (soft >= 0 ? in.back() : in[0])->area; }
+    Area known(std::span<const Image* const> in) const
+    {
+        Area area = in[0]->area;
+        for (const Image* mask : {soft >= 0 ? softOf(in) : in[0], painted >= 0 ? in.back() : in[0]})
+            area = {std::max(area.x0, mask->area.x0), std::max(area.y0, mask->area.y0), std::min(area.x1, mask->area.x1),
+                    std::min(area.y1, mask->area.y1)};
+        return area;
+    }
     // How much it acts there.
     float weight(std::span<const Image* const> in, int x, int y) const
     {
         const Mask& mask = layer.mask;
-        float share = soft >= 0 ? *in.back()->at(x, y) : plane >= 0 ? in[1]->at(x, y)[4 + plane] : 1;
+        float share = soft >= 0 ? *softOf(in)->at(x, y) : plane >= 0 ? in[1]->at(x, y)[4 + plane] : 1;
         if (mask.darkest > 0 || mask.brightest < 1)
             share *= ofBrightness(in[0]->at(x, y));
         if (mask.fades > 0)
             share *= faded(x, y);
+        if (painted >= 0)
+            share *= *in.back()->at(x, y);
         return static_cast<float>(layer.strength) * (mask.inverted ? 1 - share : share);
     }
 
 private:
+    const Image* softOf(std::span<const Image* const> in) const { return in[in.size() - (painted >= 0 ? 2 : 1)]; }
     float ofBrightness(const float* below) const;
     float faded(int x, int y) const;
 };
@@ -126,6 +141,7 @@ int addStep(Graph& graph, int last, const Placed& placed, const Lookup& what);
 int addStep(Graph& graph, int last, const Placed& placed, const Halo& halo);
 int addStep(Graph& graph, int last, const Placed& placed, const Rays& rays);
 int addStep(Graph& graph, int last, const Placed& placed, const Flare& flare);
+int addStep(Graph& graph, int last, const Placed& placed, const Beams& beams);
 
 // Of a value from 0 to 1: through its five, a monotone cubic between each two.
 float curveAt(const Curves& curves, float at);

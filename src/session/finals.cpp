@@ -12,6 +12,7 @@
 #include "files/work_json.h"
 #include "film/film.h"
 #include "session/places.h"
+#include "work/properties.h"
 
 namespace session {
 
@@ -19,6 +20,12 @@ namespace {
 
 namespace fs = std::filesystem;
 using Json = nlohmann::ordered_json;
+
+work::FileColours coloursNamed(const std::string& name)
+{
+    const auto found = std::ranges::find_if(work::kColours, [&](const auto& c) { return name == c.name; });
+    return found == std::end(work::kColours) ? work::FileColours::Srgb : found->value;
+}
 
 base::Result<Final> read(const fs::path& folder)
 {
@@ -34,6 +41,9 @@ base::Result<Final> read(const fs::path& folder)
         s.heightPx = j.at("heightPx");
         s.output.transparent = j.at("transparent");
         s.output.quality = std::clamp(j.value("quality", work::Output().quality), 1, 100);
+        s.output.colours = coloursNamed(j.value("colours", std::string()));
+        s.output.profile = j.value("profile", std::string());
+        s.output.passes = j.value("passes", std::vector<std::string>());
         s.output.denoise = j.at("denoise");
         s.output.stop = {j.at("stopSamples"), j.at("stopSeconds"), j.at("stopNoise")};
         s.seed = j.at("seed");
@@ -144,6 +154,9 @@ base::Result<void> FinalStore::update(const Final& f) const
                     {"heightPx", s.heightPx},
                     {"transparent", s.output.transparent},
                     {"quality", s.output.quality},
+                    {"colours", work::nameOf(s.output.colours, work::kColours)},
+                    {"profile", s.output.profile},
+                    {"passes", s.output.passes},
                     {"bits", files::exporterOf(s.output.format).bits},
                     {"denoise", s.output.denoise},
                     {"stopSamples", s.output.stop.samples},

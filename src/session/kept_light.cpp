@@ -73,7 +73,10 @@ base::Result<film::LightShares> KeptLight::small(int side) const
 
 base::Result<void> KeptLight::save(const finish::DevelopSettings& develop, const std::string& path) const
 {
-    return files::saveStill({m_source, m_film.get(), m_settings.output.quality, m_work.credits}, develop,
+    const auto options = files::optionsOf(m_work, m_settings.output);
+    if (!options)
+        return base::failed(options);
+    return files::saveStill({m_source, m_film.get(), *options, m_work.credits, work::cameraOf(m_work, {})}, develop,
                             files::ppiFor(m_work.sheet(), m_settings.widthPx), m_settings.output.format, path, {});
 }
 

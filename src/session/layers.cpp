@@ -62,8 +62,14 @@ std::string whereText(const work::Work& work, const work::Layer& layer)
         add("in the light of " + entryTitle(work, layer.light));
     if (layer.darkest > 0 || layer.brightest < 1)
         add("by brightness");
+    if (layer.lit != finish::Lit::Any)
+        add(layer.lit == finish::Lit::InShadow ? "in shadow" : "in the light");
+    if (layer.farFrom != layer.farTo)
+        add("by depth");
     if (layer.fades > 0)
         add("fading");
+    if (!layer.strokes.order.empty())
+        add("drawn by hand");
     return layer.inverted ? "not " + where : where;
 }
 
@@ -72,7 +78,9 @@ std::string addLayer(work::Work& work, std::size_t kind, const std::string& belo
     const std::string id = work.newId("y");
     const auto at = placeOf(work, below);
     auto& order = work.finish.layers.order;
+    const std::string group = work::groupOf(work.finish.layers, below);
     work.finish.layers.items[id] = work::layerOfKind(kind);
+    work.finish.layers.items[id].group = group;
     order.insert(at < std::ssize(order) ? order.begin() + at + 1 : order.end(), id);
     return id;
 }
@@ -131,11 +139,40 @@ void forgetPrints(work::Work& work, const std::string& piece)
     std::erase_if(work.finish.layers.order, [&](const std::string& id) { return !work.finish.layers.items.contains(id); });
 }
 
+namespace {
+
+bool isGroup(const work::Ordered<work::Layer>& layers, const std::string& id)
+{
+    const auto found = layers.items.find(id);
+    return found != layers.items.end() && std::holds_alternative<finish::Group>(found->second.what);
+}
+
+// From the lowest to the topmost.
+std::vector<std::string> layersIn(const work::Ordered<work::Layer>& layers, const std::string& group)
+{
+    std::vector<std::string> found;
+    for (const std::string& id : layers.order)
+        if (work::groupOf(layers, id) == group)
+            found.push_back(id);
+    return found;
+}
+
+}  // namespace
+
 std::string duplicateLayer(work::Work& work, const std::string& layer)
 {
+    auto& layers = work.finish.layers;
     const std::string id = work.newId("y");
-    work.finish.layers.items[id] = work.finish.layers.items.at(layer);
-    work.finish.layers.order.insert(work.finish.layers.order.begin() + placeOf(work, layer) + 1, id);
+    layers.items[id] = layers.items.at(layer);
+    layers.order.insert(layers.order.begin() + placeOf(work, layer) + 1, id);
+    if (isGroup(layers, layer))
+        for (const std::string& one : layersIn(layers, layer)) {
+            const std::string copy = work.newId("y");
+            layers.items[copy] = layers.items.at(one);
+            layers.items[copy].group = id;
+            layers.order.insert(layers.order.begin() + placeOf(work, id), copy);
+        }
+    layers.order = work::together(layers);
     return id;
 }
 
@@ -144,6 +181,9 @@ void removeLayer(work::Work& work, const std::string& layer)
     const auto found = work.finish.layers.items.find(layer);
     if (found == work.finish.layers.items.end())
         return;
+    if (isGroup(work.finish.layers, layer))
+        for (const std::string& one : layersIn(work.finish.layers, layer))
+            removeLayer(work, one);
     const auto* print = std::get_if<finish::Print>(&found->second.what);
     const std::string piece = print ? print->piece : std::string();
     work.finish.layers.items.erase(found);
@@ -152,17 +192,123 @@ void removeLayer(work::Work& work, const std::string& layer)
         flat->second.hidden = true;
 }
 
+namespace {
+
+// A group with its layers past what is next to it: one layer, or another group with its own.
+void moveGroup(work::Ordered<work::Layer>& layers, const std::string& group, int way)
+{
+    const std::ptrdiff_t end = std::ranges::find(layers.order, group) - layers.order.begin() + 1,
+                         first = end - 1 - std::ssize(layersIn(layers, group)), count = std::ssize(layers.order);
+    if (way > 0 ? end >= count : first <= 0)
+        return;
+    const std::string& next = layers.order[static_cast<std::size_t>(way > 0 ? end : first - 1)];
+    const std::string whole = isGroup(layers, next) ? next : work::groupOf(layers, next);
+    const std::ptrdiff_t past = whole.empty() ? 1 : 1 + std::ssize(layersIn(layers, whole));
+    const auto begin = layers.order.begin();
+    if (way > 0)
+        std::rotate(begin + first, begin + end, begin + end + past);
+    else
+        std::rotate(begin + first - past, begin + first, begin + end);
+}
+
+void moveOne(work::Ordered<work::Layer>& layers, const std::string& layer, int way)
+{
+    const std::ptrdiff_t at = std::ranges::find(layers.order, layer) - layers.order.begin(), to = at + way;
+    const std::string group = work::groupOf(layers, layer);
+    std::string& own = layers.items.at(layer).group;
+    const bool isThere = to >= 0 && to < std::ssize(layers.order);
+    const std::string next = isThere ? layers.order[static_cast<std::size_t>(to)] : std::string();
+    const auto swap = [&] { std::swap(layers.order[static_cast<std::size_t>(at)], layers.order[static_cast<std::size_t>(to)]); };
+    if (!group.empty() && way < 0 && work::groupOf(layers, next) != group) {
+        own.clear();  // it was the lowest of its group and lies under that now
+    } else if (!group.empty() && next == group) {
+        own.clear();
+        swap();
+    } else if (group.empty() && isGroup(layers, next)) {
+        own = next;
+        if (way < 0)
+            swap();
+    } else if (group.empty() && !work::groupOf(layers, next).empty()) {
+        own = work::groupOf(layers, next);
+    } else if (isThere) {
+        swap();
+    }
+}
+
+work::Ordered<work::Layer> movedLayer(work::Ordered<work::Layer> layers, const std::string& layer, int way)
+{
+    layers.order = work::together(layers);
+    if (isGroup(layers, layer))
+        moveGroup(layers, layer, way);
+    else if (layers.items.contains(layer))
+        moveOne(layers, layer, way);
+    return layers;
+}
+
+}  // namespace
+
 bool canMoveLayer(const work::Work& work, const std::string& layer, int way)
 {
-    const auto to = placeOf(work, layer) + way;
-    return work.finish.layers.items.contains(layer) && to >= 0 && to < std::ssize(work.finish.layers.order);
+    return !(movedLayer(work.finish.layers, layer, way) == movedLayer(work.finish.layers, {}, way));
 }
 
 void moveLayer(work::Work& work, const std::string& layer, int way)
 {
-    const auto at = placeOf(work, layer);
-    if (canMoveLayer(work, layer, way))
-        std::swap(work.finish.layers.order[static_cast<std::size_t>(at)], work.finish.layers.order[static_cast<std::size_t>(at + way)]);
+    work.finish.layers = movedLayer(work.finish.layers, layer, way);
+}
+
+void dropLayer(work::Work& work, const std::string& layer, const std::vector<std::string>& order)
+{
+    auto& layers = work.finish.layers;
+    const auto at = std::ranges::find(order, layer);
+    if (at == order.end() || !layers.items.contains(layer))
+        return;
+    layers.order = order;
+    if (!isGroup(layers, layer)) {
+        const std::string under = at == order.begin() ? std::string() : *std::prev(at),
+                          over = at + 1 == order.end() ? std::string() : *std::next(at);
+        const std::string was = work::groupOf(layers, layer), group = isGroup(layers, over) ? over : work::groupOf(layers, over);
+        const bool inside = !group.empty() && (over == group || work::groupOf(layers, under) == group || was == group);
+        layers.items.at(layer).group = inside ? group : std::string();
+    }
+    layers.order = work::together(layers);
+}
+
+std::string addGroup(work::Work& work, const std::string& layer)
+{
+    static const std::size_t kGroup = decltype(work::Layer::what)(finish::Group()).index();
+    auto& layers = work.finish.layers;
+    const bool some = layers.items.contains(layer) && !isGroup(layers, layer);
+    const std::string was = work::groupOf(layers, layer);
+    // Groups are not in groups: it goes over the one that the layer was in.
+    const std::string id = addLayer(work, kGroup, was.empty() ? layer : was);
+    layers.items.at(id).group.clear();
+    if (some)
+        layers.items.at(layer).group = id;
+    layers.order = work::together(layers);
+    return id;
+}
+
+void dissolveGroup(work::Work& work, const std::string& group)
+{
+    auto& layers = work.finish.layers;
+    if (!isGroup(layers, group))
+        return;
+    layers.order = work::together(layers);
+    for (const std::string& one : layersIn(layers, group))
+        layers.items.at(one).group.clear();
+    layers.items.erase(group);
+    std::erase(layers.order, group);
+}
+
+void addStroke(work::Work& work, const std::string& layer, const std::vector<base::Vec2>& points, const Brush& brush)
+{
+    constexpr std::size_t kMostPoints = 9000;  // what a file takes of one
+    const auto found = work.finish.layers.items.find(layer);
+    if (found == work.finish.layers.items.end() || points.empty())
+        return;
+    const std::vector<base::Vec2> kept(points.begin(), points.begin() + static_cast<std::ptrdiff_t>(std::min(points.size(), kMostPoints)));
+    found->second.strokes.add(work.newId("b"), {work::textOf(kept), brush.sizeOn(work.sheet()), brush.softness, brush.erases});
 }
 
 void actOnChosen(work::Work& work, const std::string& layer, const Choice& choice)

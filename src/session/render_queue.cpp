@@ -24,12 +24,19 @@ constexpr std::uint64_t kDraftBytes = 160;           // a pixel, of draft and fi
 constexpr std::chrono::milliseconds kPatience{150};  // for bodies; then the last ones are shown
 constexpr double kDraftMs = 70;                      // the first picture of a change may take so long
 constexpr double kSmallestDraft = 1.0 / 3;           // of its size, each way, to keep to that
+constexpr double kFinishMs = 30;                     // a change of the finish may take so long to be seen
+constexpr int kLargestStep = 4;                      // px of the picture for one of its first picture, each way, to keep to that
 // Samples of the film that look better than a draft; and better than one that had light to take along.
 constexpr double kFirstShown = 2, kFirstShownAfter = 4;
 
 std::shared_ptr<const picture::Raster<std::uint8_t>> shared8Bits(const picture::Raster<float>& encoded)
 {
     return std::make_shared<const picture::Raster<std::uint8_t>>(finish::to8Bits(encoded));
+}
+
+double msSince(std::chrono::steady_clock::time_point began)
+{
+    return std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - began).count();
 }
 
 finish::DevelopSettings developOf(const LiveRequest& request, const film::Entries& entries)
@@ -125,6 +132,13 @@ struct RenderQueue::Live {
     film::LightShares shares;         // of the film as it was last shown
     finish::Redeveloper redeveloper;  // of those
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
+    // The same in fewer pixels, while the finish changes faster than it can be made.
+    struct Small {
+        int step = 0;  // px of the film for one of these, each way; 0: not made
+        film::LightShares shares;
+        finish::Redeveloper redeveloper;
+        std::shared_ptr<const picture::Raster<film::PixelId>> ids;
+    } small;
     bool ready = false;      // the draft was made
     bool tookLight = false;  // of the draft before, from another place
     bool finished = false;
@@ -135,6 +149,7 @@ struct RenderQueue::Live {
     {
         shares = std::move(light);
         redeveloper.forget();
+        small = {};
     }
 
     bool behind() const { return shown < bodies; }
@@ -287,7 +302,8 @@ void RenderQueue::send(Live& live, LiveFrame frame, const film::FilmShape& shape
     frame.widthPx = shape.width;
     frame.heightPx = shape.height;
     frame.place = {shape.regionX, shape.regionY, shape.regionX + shape.regionWidth, shape.regionY + shape.regionHeight};
-    frame.ids = live.ids;
+    if (!frame.ids)
+        frame.ids = live.ids;
     frame.shownWork = live.shownWork;
     frame.behind = live.behind();
     if (live.shownWork)
@@ -338,11 +354,7 @@ bool RenderQueue::makeBodies(Live& live)
     const LiveRequest& r = live.request;
     if (live.bodies == 0)
         live.bodies = m_maker.want(r.work, work::toleranceFor(r.work.sheet(), r.widthPx));
-    std::stop_token interrupted;
-    {
-        const std::lock_guard lock(m_mutex);
-        interrupted = m_current.get_token();
-    }
+    const std::stop_token interrupted = interruption();
     auto made = m_maker.newest(live.bodies, kPatience);
     while (!made && !interrupted.stop_requested())
         made = m_maker.newest(live.bodies, kPatience);
@@ -441,13 +453,8 @@ void RenderQueue::draft(Live& live)
     begin(small, sameLight, {});
     m_draft.addPass();
     show(small);
-    const double ms = std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - began).count();
-    m_draftMs = ms / (static_cast<double>(small.regionWidth) * small.regionHeight);
-    std::stop_token interrupted;
-    {
-        const std::lock_guard lock(m_mutex);
-        interrupted = m_current.get_token();
-    }
+    m_draftMs = msSince(began) / (static_cast<double>(small.regionWidth) * small.regionHeight);
+    const std::stop_token interrupted = interruption();
     if (!startsSmall || begin(shape, true, interrupted))
         for (int pass = startsSmall ? 0 : 1; pass < kDraftPasses && m_draft.addPass(interrupted); ++pass)
             show(shape);
@@ -466,28 +473,94 @@ void RenderQueue::mixAnew(Live& live, const LiveRequest& before)
                               live.request.desk == before.desk && live.request.denoise == before.denoise &&
                               live.request.work == before.work;
     live.finished = live.finished && onlyCompares;
-    showFilm(live, live.finished ? live.status : render::RoundStatus{live.samples, -1, -1}, live.finished, false);
+    showFilm(live, live.finished ? live.status : render::RoundStatus{live.samples, -1, -1}, live.finished, false, true);
 }
 
-void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits)
+std::stop_token RenderQueue::interruption()
+{
+    const std::lock_guard lock(m_mutex);
+    return m_current.get_token();
+}
+
+bool RenderQueue::isOutdated()
+{
+    const std::lock_guard lock(m_mutex);
+    if (m_next || m_worker.get_stop_token().stop_requested())
+        return true;
+    m_current = {};  // whoever else wanted the worker waits for this picture
+    return false;
+}
+
+void RenderQueue::showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits, bool quickly)
 {
     live.samples = status.samples;
     live.status = status;
-    LiveFrame frame;
     film::LightShares gathered;
     if (live.request.asGathered)
         gathered = film::sharesOf(*live.film);
     film::LightShares& shares = live.request.asGathered ? gathered : live.shares;
-    if (live.prepared.develop.needsIds() && shares.ids.empty())
-        film::addIds(shares, *live.film, render::viewpointOf(live.prepared.scene.camera));
     const finish::DevelopSettings& develop = live.prepared.develop;
-    frame.picture = shared8Bits(live.request.asGathered ? finish::develop(shares, develop) : live.redeveloper.develop(shares, develop));
+    if (develop.needsIds() && shares.ids.empty())
+        film::addIds(shares, *live.film, render::viewpointOf(live.prepared.scene.camera));
+    // What was shown already may wait for something newer.
+    const bool mayStop = !quickly || showSmall(live, status);
+    LiveFrame frame;
+    if (live.request.asGathered) {
+        frame.picture = shared8Bits(finish::develop(shares, develop));
+    } else {
+        std::optional<picture::Raster<float>> made;
+        do {
+            const auto began = std::chrono::steady_clock::now();
+            made = live.redeveloper.develop(shares, develop, mayStop ? interruption() : std::stop_token());
+            if (made) {
+                frame.picture = shared8Bits(*made);
+                m_finishMs = msSince(began) / (static_cast<double>(made->width) * made->height);
+            }
+        } while (!made && !isOutdated());
+        if (!made)
+            return;
+    }
     if (live.request.marksClipped)
-        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, live.prepared.develop));
+        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(live.shares, develop));
     frame.status = status;
     frame.finished = finished;
     frame.waits = waits;
     send(live, std::move(frame));
+}
+
+// While the finish is changed it is seen in as many pixels as keep up with it. False: in all of them.
+bool RenderQueue::showSmall(Live& live, const render::RoundStatus& status)
+{
+    const film::FilmShape& whole = live.shares.shape;
+    const finish::DevelopSettings& develop = live.prepared.develop;
+    int step = 1;
+    while (step < kLargestStep && m_finishMs * whole.regionWidth * whole.regionHeight > kFinishMs * step * step)
+        step *= 2;
+    if (step == 1 || live.request.asGathered)
+        return false;
+    Live::Small& small = live.small;
+    if (small.step != step || (develop.needsIds() && small.shares.ids.empty())) {
+        small.step = step;
+        small.shares = film::smaller(live.shares, step);
+        small.redeveloper.forget();
+        const film::FilmShape& s = small.shares.shape;
+        picture::Raster<film::PixelId> ids(s.regionWidth, s.regionHeight, 1);
+        for (int y = 0; y < ids.height; ++y)
+            for (int x = 0; x < ids.width; ++x)
+                *ids.at(x, y) = *live.ids->at(std::min(x * step, live.ids->width - 1), std::min(y * step, live.ids->height - 1));
+        small.ids = std::make_shared<const picture::Raster<film::PixelId>>(std::move(ids));
+    }
+    LiveFrame frame;
+    const auto began = std::chrono::steady_clock::now();
+    frame.picture = shared8Bits(*small.redeveloper.develop(small.shares, develop));
+    m_finishMs = msSince(began) / (static_cast<double>(frame.picture->width) * frame.picture->height);
+    if (live.request.marksClipped)
+        frame.clipped = std::make_shared<const picture::Raster<std::uint8_t>>(finish::clipped(small.shares, develop));
+    frame.status = status;
+    frame.draft = true;
+    frame.ids = small.ids;
+    send(live, std::move(frame), small.shares.shape);
+    return true;
 }
 
 void RenderQueue::sharpen(Live& live, bool besideFinal)
@@ -513,11 +586,7 @@ void RenderQueue::sharpen(Live& live, bool besideFinal)
         live.take(shares);
         showFilm(live, status, false, false);
     };
-    std::stop_token interrupted;
-    {
-        const std::lock_guard lock(m_mutex);
-        interrupted = m_current.get_token();
-    }
+    const std::stop_token interrupted = interruption();
     auto report = work::expose(live.prepared, settings, *live.film, base::Progress(interrupted));
     if (!report || report->reason == render::Stopped::ByRequest)
         return;
@@ -561,11 +630,7 @@ void RenderQueue::expose(Running& running)
         (void)m_store.update(f);  // only what is shown after a kill; the film itself is the checkpoint
         tell(running, FinalStatus::State::Running);
     };
-    std::stop_token interrupted;
-    {
-        const std::lock_guard lock(m_mutex);
-        interrupted = m_current.get_token();
-    }
+    const std::stop_token interrupted = interruption();
     auto lastTold = std::chrono::steady_clock::now();
     std::mutex telling;
     const auto report = [&](double fraction) {
@@ -582,9 +647,12 @@ void RenderQueue::expose(Running& running)
         const auto lock = base::FileLock::take(f.folder);
         if (!lock)
             return tl::unexpected<base::Error>(lock.error());
+        const auto options = files::optionsOf(f.work, f.settings.output);
+        if (!options)
+            return base::failed(options);
         m_store.borrowFilm(f);
-        return files::renderStill(f.work, settings, {f.settings.out, f.settings.output.format, false, {}, f.settings.output.quality},
-                                  m_cache, base::Progress(interrupted, report));
+        return files::renderStill(f.work, settings, {f.settings.out, f.settings.output.format, false, {}, *options}, m_cache,
+                                  base::Progress(interrupted, report));
     });
     if (made && made->report.samples > 0) {
         running.status.samples = made->report.samples;
@@ -623,15 +691,13 @@ bool RenderQueue::saveStopped(Running& running)
     std::optional<base::Error> error;
     Final& f = running.final;
     if (running.save && files::LightFolder::isOne(f.filmPath())) {
-        std::stop_token interrupted;
-        {
-            const std::lock_guard lock(m_mutex);
-            interrupted = m_current.get_token();
-        }
+        const std::stop_token interrupted = interruption();
         tell(running, FinalStatus::State::Running);
         const auto made = base::withinMemory([&]() -> base::Result<files::RenderedStill> {
-            return files::saveUnfinished(f.work, settingsFor(f),
-                                         {f.settings.out, f.settings.output.format, false, {}, f.settings.output.quality}, m_cache,
+            const auto options = files::optionsOf(f.work, f.settings.output);
+            if (!options)
+                return base::failed(options);
+            return files::saveUnfinished(f.work, settingsFor(f), {f.settings.out, f.settings.output.format, false, {}, *options}, m_cache,
                                          base::Progress(interrupted, [&](double fraction) { running.fraction = fraction; }));
         });
         if (!made && made.error().code == base::ErrorCode::Stopped)
@@ -643,10 +709,11 @@ bool RenderQueue::saveStopped(Running& running)
     } else if (running.save) {
         // The film as it is.
         const auto still = work::developFilm(f.work, settingsFor(f), {});
-        if (!still) {
-            error = still.error();
+        const auto options = files::optionsOf(f.work, f.settings.output);
+        if (!still || !options) {
+            error = still ? options.error() : still.error();
         } else if (auto saved = files::saveStill({files::sourceOf(std::make_shared<const film::LightShares>(still->shares)),
-                                                  still->film.get(), f.settings.output.quality, f.work.credits},
+                                                  still->film.get(), *options, f.work.credits, work::cameraOf(f.work, {})},
                                                  still->develop, files::ppiFor(f.work.sheet(), f.settings.widthPx),
                                                  f.settings.output.format, f.settings.out, {});
                    !saved) {

@@ -50,7 +50,7 @@ struct LiveRequest {
 // What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
 struct LiveFrame {
     std::uint64_t job = 0;          // as live() returned it; older ones are stale
-    int widthPx = 0, heightPx = 0;  // of the whole picture; a first draft may be smaller than what was asked for
+    int widthPx = 0, heightPx = 0;  // of the whole picture; a draft may be smaller than what was asked for
     film::Film::Rect place{};       // of this picture in it
     std::shared_ptr<const picture::Raster<std::uint8_t>> picture;
     std::shared_ptr<const picture::Raster<film::PixelId>> ids;
@@ -58,7 +58,7 @@ struct LiveFrame {
     std::shared_ptr<const ShownWork> shownWork;
     render::RoundStatus status;
     base::Notes notes;
-    bool draft = false;     // coarse light
+    bool draft = false;     // coarse light; or, where there are samples, fewer pixels while the finish changes
     bool finished = false;  // the stop rule is met
     bool waits = false;     // sharpens no further while a final render runs
     bool behind = false;    // new bodies are still being made; these are the last ones
@@ -113,7 +113,10 @@ private:
     double draftScale(const film::FilmShape& shape) const;
     void mixAnew(Live& live, const LiveRequest& before);
     void sharpen(Live& live, bool besideFinal);
-    void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits);
+    void showFilm(Live& live, const render::RoundStatus& status, bool finished, bool waits, bool quickly = false);
+    bool showSmall(Live& live, const render::RoundStatus& status);
+    std::stop_token interruption();  // asked for by whatever comes to the queue
+    bool isOutdated();               // something newer is wanted
     work::StillSettings settingsFor(const Final& final) const;
     void expose(Running& running);
     bool saveStopped(Running& running);  // false: interrupted, again later
@@ -131,6 +134,7 @@ private:
     render::Draft m_draft;
     double m_draftMs = 0;                  // a pixel, of the last first picture
     std::optional<LiveRequest> m_drafted;  // what it is of
+    double m_finishMs = 0;                 // a pixel, of the last picture of a film
 
     std::mutex m_mutex;
     std::condition_variable_any m_wake;

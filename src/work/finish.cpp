@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 #include <mutex>
 
@@ -27,10 +28,11 @@ decltype(Layer::what) kindAt(std::size_t kind, std::index_sequence<I...>)
     return what;
 }
 
+constexpr std::uint16_t kNobody = 0xffff;  // among the numbers of pieces, letters and parts
+
 // Pieces, letters and parts by the numbers that pixels have.
 std::vector<finish::MaskItem> itemsOf(const Work& work, const Layer& layer)
 {
-    constexpr std::uint16_t kNobody = 0xffff;
     std::vector<finish::MaskItem> named;
     for (const std::string& name : layer.pieces) {
         const std::size_t slash = name.find('/');
@@ -63,6 +65,55 @@ std::vector<finish::MaskItem> itemsOf(const Work& work, const Layer& layer)
 }
 
 }  // namespace
+
+std::vector<base::Vec2> pointsOf(const std::string& points)
+{
+    std::vector<base::Vec2> found;
+    const char *at = points.data(), *end = at + points.size();
+    const auto number = [&](double& to) {
+        while (at < end && (*at == ' ' || *at == ','))
+            ++at;
+        const auto read = std::from_chars(at, end, to);
+        at = read.ptr;
+        return read.ec == std::errc() && std::isfinite(to);
+    };
+    for (base::Vec2 p; number(p.x) && number(p.y);)
+        found.push_back(p);
+    return found;
+}
+
+std::string textOf(const std::vector<base::Vec2>& points)
+{
+    std::string text;
+    for (const base::Vec2& p : points)
+        text += fmt::format("{}{:.2f},{:.2f}", text.empty() ? "" : " ", p.x, p.y);
+    return text;
+}
+
+std::string groupOf(const Ordered<Layer>& layers, const std::string& id)
+{
+    const auto layer = layers.items.find(id);
+    if (layer == layers.items.end() || std::holds_alternative<finish::Group>(layer->second.what))
+        return {};
+    const auto group = layers.items.find(layer->second.group);
+    return group != layers.items.end() && std::holds_alternative<finish::Group>(group->second.what) ? group->first : std::string();
+}
+
+std::vector<std::string> together(const Ordered<Layer>& layers)
+{
+    std::map<std::string, std::vector<std::string>> inGroup;
+    for (const std::string& id : layers.order)
+        if (const std::string group = groupOf(layers, id); !group.empty())
+            inGroup[group].push_back(id);
+    std::vector<std::string> order;
+    for (const std::string& id : layers.order)
+        if (groupOf(layers, id).empty()) {
+            if (const auto found = inGroup.find(id); found != inGroup.end())
+                order.insert(order.end(), found->second.begin(), found->second.end());
+            order.push_back(id);
+        }
+    return order;
+}
 
 Layer layerOfKind(std::size_t kind)
 {
@@ -119,8 +170,15 @@ void useFinish(Work& work, const FinishStart& start, bool adds)
             kept.add(id, layer);
     if (!adds)
         work.finish.layers = {};
+    std::map<std::string, std::string> added;
     for (const std::string& id : grown.finish.layers.order)
-        work.finish.layers.add(work.newId("y"), grown.finish.layers.items.at(id));
+        added[id] = work.newId("y");
+    for (const std::string& id : grown.finish.layers.order) {
+        Layer& layer = grown.finish.layers.items.at(id);
+        const auto group = added.find(layer.group);
+        layer.group = group == added.end() ? std::string() : group->second;
+        work.finish.layers.add(added.at(id), layer);
+    }
     if (!adds)
         for (const std::string& id : kept.order)
             work.finish.layers.add(id, kept.items.at(id));
@@ -129,16 +187,25 @@ void useFinish(Work& work, const FinishStart& start, bool adds)
 FinishStart finishStartOf(const Work& work)
 {
     FinishStart start{reachOfSheet(work), {}};
+    const auto isKept = [](const Layer& layer) {
+        return !std::holds_alternative<Newer>(layer.what) && !isContent(layer) && !std::holds_alternative<finish::Lookup>(layer.what);
+    };
+    std::map<std::string, std::string> names;
     for (const std::string& id : work.finish.layers.order)
-        if (const Layer& layer = work.finish.layers.items.at(id);
-            !std::holds_alternative<Newer>(layer.what) && !isContent(layer) && !std::holds_alternative<finish::Lookup>(layer.what)) {
+        if (isKept(work.finish.layers.items.at(id)))
+            names.emplace(id, "y" + std::to_string(names.size() + 1));
+    for (const std::string& id : work.finish.layers.order)
+        if (const Layer& layer = work.finish.layers.items.at(id); isKept(layer)) {
             start.layers.push_back(layer);
+            const auto group = names.find(layer.group);
+            start.layers.back().group = group == names.end() ? std::string() : group->second;
+            start.layers.back().strokes = {};
             start.layers.back().pieces.clear();
             start.layers.back().light.clear();
-            if (auto* flare = std::get_if<finish::Flare>(&start.layers.back().what))
-                flare->lamp.clear();
             std::visit(
                 [](auto& what) {
+                    if constexpr (requires { what.lamp; })
+                        what.lamp.clear();
                     if constexpr (requires { what.swatch; })
                         what.swatch.clear();
                 },
@@ -282,16 +349,134 @@ std::optional<base::Vec2> lampOnSheet(const Work& work, const std::string& lamp)
 
 namespace {
 
-void setLamp(const Work& work, finish::Flare& flare)
+// Where the lamp of a flare or of beams is seen, and how deep it is.
+template <class T>
+void setLamp(const Work& work, T& what)
 {
-    if (flare.lamp.empty())
+    if (what.lamp.empty())
         return;
-    const auto at = lampOnSheet(work, flare.lamp);
-    flare.hidden = !at;
-    if (at) {
-        flare.x = at->x;
-        flare.y = at->y;
+    const auto at = lampOnSheet(work, what.lamp);
+    what.hidden = !at;
+    if (!at)
+        return;
+    what.x = at->x;
+    what.y = at->y;
+    if constexpr (requires { what.depth; }) {
+        const light::Light seen = lightOf(work.lights.items.at(what.lamp));
+        const render::Camera camera = cameraOf(work, {});
+        if (seen.kind != light::LightKind::Sun)
+            what.depth = dot(seen.position - camera.eye, camera.forward) - camera.frameDistance;
     }
+}
+
+}  // namespace
+
+namespace {
+
+// Where an outline is seen at this depth of its pose.
+base::Box2 boxOf(const outline::PlacedOutline& placed, const base::Pose& pose, double depth, const render::Camera& camera,
+                 const SheetSize& sheet)
+{
+    base::Box2 box;
+    for (const outline::Contour& contour : placed.outline->contours)
+        for (const outline::Edge& edge : contour) {
+            const base::Vec2 at = placed.at(edge.from);
+            base::Vec2 uv;
+            if (render::project(camera, pose.apply({at.x, at.y, depth}), uv))
+                box.add(base::Vec2{(uv.x - 0.5) * sheet.widthPt(), (0.5 - uv.y) * sheet.heightPt()});
+        }
+    return box;
+}
+
+// Where the faces of all letters are seen, of the last work that was asked for; copies are left out.
+class LetterBoxes {
+public:
+    std::vector<finish::LetterBox> of(const Work& work)
+    {
+        const std::lock_guard lock(m_mutex);
+        Work seen;  // what they depend on
+        seen.pieces = work.pieces;
+        seen.views = work.views;
+        seen.sheets = work.sheets;
+        seen.shown = work.shown;
+        seen.ground = work.ground;
+        seen.assets = work.assets;
+        if (!m_of || !(*m_of == seen)) {
+            m_boxes = made(work);
+            m_of = std::move(seen);
+        }
+        return m_boxes;
+    }
+
+private:
+    std::vector<finish::LetterBox> made(const Work& work)
+    {
+        constexpr double kOfSheet = 1.0 / 4000;
+        const Sheet& sheet = work.shownSheet();
+        const render::Camera camera = cameraOf(work, {});
+        std::map<std::pair<std::uint16_t, std::uint16_t>, base::Box2> boxes;
+        for (std::size_t i = 0; i < work.pieces.order.size(); ++i) {
+            const std::string& id = work.pieces.order[i];
+            const Piece& piece = work.pieces.items.at(id);
+            if (piece.hidden || isFlat(work, id) || std::holds_alternative<Newer>(piece.source))
+                continue;
+            const auto outlines = outlinesOf(work, id, kOfSheet * sheet.size.widthPt(), m_cache, {});
+            if (!outlines)
+                continue;
+            const std::vector<std::string> letters = piece.allLetters();
+            for (const PieceOutlines::Part& part : outlines->parts) {
+                if (part.copy != 0)
+                    continue;
+                const LetterOwn* own = poseOwn(piece, part);
+                const auto outlined = scaled(part.outlined, own);
+                const base::Pose pose = poseOn(outlines->place.pose, outlines->shift, *outlined, own);
+                const bool isWhole = piece.lettering() && letterOf(part.letter) == part.letter;
+                for (const outline::PlacedOutline& placed : outlined->outlines) {
+                    const base::Box2 box = boxOf(placed, pose, depthOf(piece.formOf(part.letter)), camera, sheet.size);
+                    for (const int letter : placed.letters) {
+                        const std::string name = isWhole ? piece.letterIds()[static_cast<std::size_t>(letter)] : part.letter;
+                        const auto at = std::ranges::find(letters, name);
+                        boxes[{static_cast<std::uint16_t>(i + 1), static_cast<std::uint16_t>(at - letters.begin() + 1)}].add(box);
+                    }
+                }
+            }
+        }
+        std::vector<finish::LetterBox> result;
+        for (const auto& [ids, box] : boxes)
+            if (!box.empty())
+                result.push_back({ids.first, ids.second, box});
+        return result;
+    }
+    std::mutex m_mutex;
+    Cache m_cache{std::size_t{64} << 20};
+    std::optional<Work> m_of;
+    std::vector<finish::LetterBox> m_boxes;
+};
+
+std::vector<finish::Stroke> strokesOf(const Layer& layer)
+{
+    std::vector<finish::Stroke> strokes;
+    for (const std::string& id : layer.strokes.order) {
+        const Stroke& s = layer.strokes.items.at(id);
+        strokes.push_back({pointsOf(s.points), s.size, s.softness, s.erases});
+    }
+    return strokes;
+}
+
+finish::Mask maskOf(const Work& work, const Layer& layer)
+{
+    finish::Mask mask{layer.acts,      itemsOf(work, layer), layer.light,   layer.edge,  layer.darkest, layer.brightest, layer.fades,
+                      layer.fadesTurn, layer.inverted,       layer.farFrom, layer.farTo, layer.lit,     strokesOf(layer)};
+    // Where no light can be hidden everything is lit.
+    const bool someCasts = (work.surroundings.on && work.surroundings.kind != SurroundingsKind::Even) || isEmissive(work) ||
+                           std::ranges::any_of(work.lights.items, [](const auto& light) { return light.second.shines(); });
+    if (!someCasts && mask.lit == finish::Lit::InLight)
+        mask.lit = finish::Lit::Any;
+    if (!someCasts && mask.lit == finish::Lit::InShadow) {
+        mask.acts = finish::Acts::Lettering;
+        mask.items = {{kNobody, 0, 0}};
+    }
+    return mask;
 }
 
 }  // namespace
@@ -299,16 +484,17 @@ void setLamp(const Work& work, finish::Flare& flare)
 std::vector<finish::Layer> layersOf(const Work& work)
 {
     static FlatShapes s_flat;
+    static LetterBoxes s_boxes;
     std::vector<finish::Layer> layers;
-    for (const std::string& id : work.finish.layers.order) {
-        const Layer& layer = work.finish.layers.items.at(id);
-        if (!layer.on || layer.strength <= 0)
+    std::map<std::string, int> inGroup;  // how many of each are seen
+    const Ordered<Layer>& all = work.finish.layers;
+    const auto isSeen = [&](const Layer& layer) { return layer.on && layer.strength > 0; };
+    for (const std::string& id : together(all)) {
+        const Layer& layer = all.items.at(id);
+        const std::string group = groupOf(all, id);
+        if (!isSeen(layer) || (!group.empty() && !isSeen(all.items.at(group))))
             continue;
-        finish::Layer made{layer.strength,
-                           layer.blend,
-                           {layer.acts, itemsOf(work, layer), layer.light, layer.edge, layer.darkest, layer.brightest, layer.fades,
-                            layer.fadesTurn, layer.inverted, layer.farFrom, layer.farTo},
-                           {}};
+        finish::Layer made{layer.strength, layer.blend, maskOf(work, layer), {}};
         const bool known = std::visit(
             [&]<class T>(const T& what) {
                 if constexpr (!std::is_same_v<T, Newer>) {
@@ -326,16 +512,23 @@ std::vector<finish::Layer> layersOf(const Work& work)
                         std::get<T>(made.what).shape = s_flat.of(work, what.piece);
                     if constexpr (std::is_same_v<T, finish::Code>)
                         setCode(std::get<T>(made.what));
-                    if constexpr (std::is_same_v<T, finish::Flare>)
+                    if constexpr (requires { what.lamp; })
                         setLamp(work, std::get<T>(made.what));
                     if constexpr (std::is_same_v<T, finish::Lookup>)
                         std::get<T>(made.what).cube = cubeOf(work, what.asset);
+                    if constexpr (std::is_same_v<T, finish::Fill>)
+                        if (what.isByLetter())
+                            std::get<T>(made.what).boxes = s_boxes.of(work);
+                    if constexpr (std::is_same_v<T, finish::Group>)
+                        std::get<T>(made.what).layers = inGroup[id];
                 }
                 return !std::is_same_v<T, Newer>;
             },
             layer.what);
-        if (known)
-            layers.push_back(std::move(made));
+        if (!known || (std::holds_alternative<finish::Group>(made.what) && inGroup[id] == 0))
+            continue;
+        layers.push_back(std::move(made));
+        ++inGroup[group];
     }
     return layers;
 }

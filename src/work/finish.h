@@ -10,6 +10,19 @@
 
 namespace work {
 
+// Of a mask that is drawn by hand, see finish::Stroke.
+struct Stroke {
+    std::string points;  // "x,y x,y", pt from the sheet's middle, y up; as SVG writes a polyline's
+    double size = 60;    // pt, across
+    double softness = 0.5;
+    bool erases = false;
+
+    bool operator==(const Stroke&) const = default;
+};
+// What is no number ends them.
+std::vector<base::Vec2> pointsOf(const std::string& points);
+std::string textOf(const std::vector<base::Vec2>& points);  // to a hundredth of a pt
+
 struct Layer {
     std::string name;
     bool on = true;
@@ -22,19 +35,22 @@ struct Layer {
     std::variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen, finish::Grain,
                  finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, finish::Curves, finish::Mixer,
                  finish::Rays, finish::Particles, finish::Smoke, finish::Trail, finish::Stuff, finish::Misprint, finish::Bands,
-                 finish::Print, finish::Code, finish::Lookup, finish::Flare, Newer>
+                 finish::Print, finish::Code, finish::Lookup, finish::Flare, finish::Group, finish::Beams, Newer>
         what;
     std::string light;  // a lamp's or own card's id, "surroundings" or "emissive": it acts as far as light is of that; empty: of any
     double edge = 0;    // pt
     double darkest = 0, brightest = 1;  // it acts where what is below lies between
     double fades = 0, fadesTurn = 90;
     double farFrom = 0, farTo = 0;  // pt behind the aim, see finish::Mask
+    finish::Lit lit = finish::Lit::Any;
+    Ordered<Stroke> strokes;  // where there are some, it acts only there
+    std::string group;        // id of the group that it is in
 
     // It is done to light, before the view transform, and is added there.
     bool isLight() const
     {
         return std::holds_alternative<finish::Halo>(what) || std::holds_alternative<finish::Rays>(what) ||
-               std::holds_alternative<finish::Flare>(what);
+               std::holds_alternative<finish::Flare>(what) || std::holds_alternative<finish::Beams>(what);
     }
 
     bool operator==(const Layer&) const = default;
@@ -48,6 +64,10 @@ struct Finish {
     bool operator==(const Finish&) const = default;
 };
 
+// The order in which layers are done: what is in a group right before it. A group that is none, or in a group itself, is no layer's.
+std::vector<std::string> together(const Ordered<Layer>& layers);
+std::string groupOf(const Ordered<Layer>& layers, const std::string& id);  // empty: in none
+
 struct Work;
 
 // A layer of that kind, as it usually begins: its place in Layer::what.
@@ -56,7 +76,7 @@ Layer layerOfKind(std::size_t kind);
 // Layers to begin with, or to keep: lengths are those on a sheet whose longer side is `reachPt`.
 struct FinishStart {
     double reachPt = 1000;
-    std::vector<Layer> layers;  // from the lowest to the topmost
+    std::vector<Layer> layers;  // from the lowest to the topmost; one in a group names it "y" and its place, from 1 on
 };
 // Where a lamp is seen, pt from the sheet's middle, y up, also beyond its edges; nothing behind the viewer, or where there is none.
 std::optional<base::Vec2> lampOnSheet(const Work& work, const std::string& lamp);

@@ -55,6 +55,8 @@ void describe(Visitor& v, finish::Fill& f)
                  .from(0.01)
                  .when(gradient),
              f.reach);
+    v.flag({"byLetter", "Letter by letter", "The gradient lies over each letter by itself, and nowhere else", Counts::Exposure, gradient},
+           f.byLetter);
 }
 
 void describe(Visitor& v, finish::Halo& h)
@@ -179,6 +181,16 @@ void describe(Visitor& v, finish::Flare& f)
     v.number(count("seed", "Another one", "Each number gives other ghosts", 0, 1000000), f.seed);
 }
 
+void describe(Visitor& v, finish::Beams& b)
+{
+    v.text({{"lamp", "Lamp", "Whose place it has in the picture; none: the place is typed", Counts::Finish}}, b.lamp);
+    v.number(place("x", "Across", "The lamp, from the sheet's middle").when(b.lamp.empty()), b.x);
+    v.number(place("y", "Up", "The lamp, from the sheet's middle").when(b.lamp.empty()), b.y);
+    v.number(length("sizePt", "Reach", "Where half of its light is left", 1, 1e5).in(5, 1), b.size);
+    v.number(stops("stops", "Brightness", "Each stop doubles it", Counts::Finish), b.stops);
+    v.colour({"tint", "Tint", "Of its light"}, b.tint, &b.swatch);
+}
+
 void describe(Visitor& v, finish::Particles& p)
 {
     const bool fly = p.form != finish::ParticleForm::Dots;
@@ -270,6 +282,22 @@ void describe(Visitor& v, finish::Lookup& l)
     v.text({{"table", "Table", "A .cube file in this work: colours as they are seen go in and come out"}}, l.asset);
 }
 
+void describe(Visitor&, finish::Group&) {}
+
+void describe(Visitor& v, Stroke& s)
+{
+    constexpr std::size_t kMostPointText = 200000;  // bytes
+    const auto wrong = [](const std::string& points) {
+        return pointsOf(points).empty() ? std::string("A stroke has points, as \"x,y x,y\" in pt") : std::string();
+    };
+    v.text(
+        {{"points", "Points", "\"x,y x,y\" in pt from the sheet's middle, y up; as SVG writes those of a polyline"}, kMostPointText, wrong},
+        s.points);
+    v.number(length("sizePt", "Brush", "Across", 0.1, 1e5).at(Counts::Finish).in(5, 1), s.size);
+    v.number(share("softness", "Softness", "Of its radius, where it fades"), s.softness);
+    v.flag({"erases", "Erases", "It takes away from the strokes before it"}, s.erases);
+}
+
 void describe(Visitor& v, Layer& l)
 {
     v.text({{"name", "Name", "Empty: it is named after what it does"}}, l.name);
@@ -281,6 +309,7 @@ void describe(Visitor& v, Layer& l)
     v.list({"parts", "Only on parts", "Names of parts, such as face or side; none: on all"}, l.parts);
     v.text({{"lightOf", "Light of", "Id of a lamp, or \"surroundings\": it acts as far as the light is of that one; empty: of any"}},
            l.light);
+    v.oneOf({"lit", "Light and shadow", "As far as the lights are hidden from what is there, or not"}, l.lit, kLits);
     v.number(length("edgePt", "Soft edge", "How softly it ends there", 0, 1000).in(0.5, 2), l.edge);
     v.number(share("darkest", "Not darker", "It acts on what is at least so bright"), l.darkest);
     v.number(share("brightest", "Not brighter", "It acts on what is at most so bright"), l.brightest);
@@ -295,6 +324,8 @@ void describe(Visitor& v, Layer& l)
                  .in(5, 1),
              l.farTo);
     v.flag({"inverted", "Inverted", "Everywhere but there"}, l.inverted);
+    v.things({"strokes", "Strokes", "Drawn by hand: it acts only there"}, l.strokes);
+    v.text({{"group", "In group", "Id of the group it is in; empty: of none"}}, l.group);
     describe(v, l.what);
 }
 

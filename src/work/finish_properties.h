@@ -33,7 +33,9 @@ struct Kinds<decltype(Layer::what)> {
                                          {"print", "Flat piece"},
                                          {"code", "Code"},
                                          {"lookup", "Colour table"},
-                                         {"flare", "Lens flare"}};
+                                         {"flare", "Lens flare"},
+                                         {"group", "Group"},
+                                         {"beams", "Light fog"}};
 };
 
 inline constexpr Named<picture::ViewTransform> kViewTransforms[] = {{picture::ViewTransform::TrueColour, "true", "True colour"},
@@ -60,6 +62,9 @@ inline constexpr Named<finish::Acts> kActs[] = {{finish::Acts::Everywhere, "ever
                                                 {finish::Acts::Behind, "behind", "Behind the pieces"},
                                                 {finish::Acts::Ground, "ground", "Wall and floor"},
                                                 {finish::Acts::Backdrop, "backdrop", "Backdrop"}};
+inline constexpr Named<finish::Lit> kLits[] = {{finish::Lit::Any, "any", "In light and shadow"},
+                                               {finish::Lit::InShadow, "inShadow", "In shadow"},
+                                               {finish::Lit::InLight, "inLight", "In the light"}};
 inline constexpr Named<finish::FillForm> kFillForms[] = {{finish::FillForm::Even, "even", "Even"},
                                                          {finish::FillForm::Linear, "linear", "Along a line"},
                                                          {finish::FillForm::Round, "round", "Round"}};
@@ -103,6 +108,9 @@ void describe(Visitor& v, finish::Curves& of);
 void describe(Visitor& v, finish::Mixer& of);
 void describe(Visitor& v, finish::Rays& of);
 void describe(Visitor& v, finish::Flare& of);
+void describe(Visitor& v, finish::Group& of);
+void describe(Visitor& v, finish::Beams& of);
+void describe(Visitor& v, Stroke& of);
 void describe(Visitor& v, finish::Particles& of);
 void describe(Visitor& v, finish::Smoke& of);
 void describe(Visitor& v, finish::Trail& of);

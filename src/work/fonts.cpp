@@ -92,6 +92,9 @@ void dropUnusedAssets(Work& work)
     for (const auto names : {layerPicturesIn, colourTablesIn})
         for (const std::string* asset : names(work))
             used.insert(*asset);
+    for (const auto& [_, sheet] : work.sheets.items)
+        for (const auto& [id, output] : sheet.outputs.items)
+            used.insert(output.profile);
     for (const auto& [_, proof] : work.proofs.items) {
         used.insert({proof.picture, proof.version});
         used.insert(proof.uses.begin(), proof.uses.end());

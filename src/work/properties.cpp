@@ -724,6 +724,11 @@ void describe(Visitor& v, Output& o)
                  .at(Counts::Never)
                  .when(o.format == FileFormat::Jpeg || o.format == FileFormat::WebP || o.format == FileFormat::Avif),
              o.quality);
+    v.oneOf({"colours", "Colours", "Which red, green and blue the file names; what is seen stays the same", Counts::Never,
+             namesProfile(o.format)},
+            o.colours, kColours);
+    v.text({{"profile", "Profile", "An .icc file in this work", Counts::Never}}, o.profile);
+    v.list({"passes", "Passes", "Names of passes; none: all in an EXR, and no files beside a PNG", Counts::Never}, o.passes);
     v.flag({"transparent", "Transparent background", "Without the backdrop, with clean edges", Counts::Never, hasCoverage(o.format)},
            o.transparent);
     v.flag({"denoise", "Noise reduction", "Keeps texture and edges; without it a clean still takes many times as long", Counts::Never},

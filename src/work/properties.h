@@ -67,8 +67,13 @@ inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", 
                                                      {FileFormat::Avif, "avif", "AVIF"},
                                                      {FileFormat::Tiff8, "tiff8", "TIFF, 8 bits, dithered"},
                                                      {FileFormat::Tiff16, "tiff16", "TIFF, 16 bits"},
+                                                     {FileFormat::Tiff32, "tiff32", "TIFF, 32 bits, floating point"},
                                                      {FileFormat::Pdf, "pdf", "PDF, a page in its size"},
                                                      {FileFormat::Exr, "exr", "EXR, all passes"}};
+inline constexpr Named<FileColours> kColours[] = {{FileColours::Srgb, "srgb", "sRGB, for every screen"},
+                                                  {FileColours::DisplayP3, "p3", "Display P3"},
+                                                  {FileColours::Rec2020, "rec2020", "Rec. 2020"},
+                                                  {FileColours::Profile, "profile", "A profile of one's own"}};
 // Of the forms there are.
 inline constexpr Named<solid::Part> kParts[] = {
     {solid::Part::Face, "face", "Face"},      {solid::Part::FrontBevel, "frontBevel", "Front bevel"},
@@ -132,6 +137,14 @@ inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox
                                                       {light::LightKind::Sun, "sun", "Sun"},
                                                       {light::LightKind::Bulb, "bulb", "Bulb"},
                                                       {light::LightKind::Spot, "spot", "Spot"}};
+template <class E, std::size_t N>
+constexpr const char* nameOf(E value, const Named<E> (&names)[N])
+{
+    for (const Named<E>& n : names)
+        if (n.value == value)
+            return n.name;
+    return "";
+}
 template <class E, std::size_t N>
 constexpr const char* labelOf(E value, const Named<E> (&names)[N])
 {

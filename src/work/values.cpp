@@ -118,6 +118,13 @@ void grow(Work& work, double factor)
 {
     Growing visitor(factor);
     describe(visitor, work);
+    for (auto& [_, layer] : work.finish.layers.items)
+        for (auto& [id, stroke] : layer.strokes.items) {
+            std::vector<base::Vec2> points = pointsOf(stroke.points);
+            for (base::Vec2& p : points)
+                p = p * factor;
+            stroke.points = textOf(points);
+        }
 }
 
 void grow(Piece& piece, double factor)
@@ -288,6 +295,25 @@ void takePiece(Piece& work, const Piece& from, const Piece& to)
 
 }  // namespace
 
+namespace {
+
+// Strokes that came or were drawn on.
+void takeStrokes(Layer& layer, const Layer& from, const Layer& to)
+{
+    for (const std::string& id : to.strokes.order) {
+        const Stroke& is = to.strokes.items.at(id);
+        const auto was = from.strokes.items.find(id);
+        if (was != from.strokes.items.end() && was->second == is)
+            continue;
+        if (layer.strokes.items.contains(id))
+            layer.strokes.items.at(id) = is;
+        else
+            layer.strokes.add(id, is);
+    }
+}
+
+}  // namespace
+
 void applyDifference(Work& work, const Work& from, const Work& to)
 {
     const auto each = [](auto& things, const auto& was, const auto& is, auto take) {
@@ -300,6 +326,8 @@ void applyDifference(Work& work, const Work& from, const Work& to)
     each(work.pieces, from.pieces, to.pieces, takePiece);
     each(work.lights, from.lights, to.lights, takeValues<Light>);
     each(work.surroundings.cards, from.surroundings.cards, to.surroundings.cards, takeValues<SkyCard>);
+    each(work.finish.layers, from.finish.layers, to.finish.layers, takeStrokes);
+    work.nextId = std::max(work.nextId, to.nextId);
     if (work.shown == from.shown && from.shown == to.shown && !(from.view() == to.view()))
         takeValues(work.view(), from.view(), to.view());
 }

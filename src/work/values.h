@@ -15,7 +15,7 @@ void grow(Work& work, double factor);
 void grow(Piece& piece, double factor);
 
 // Changes in `work` what differs between `from` and `to`, value by value, and nothing else: places, sources, forms and letters of pieces,
-// lights, cards and the view. What is no longer in `work` is left out. O(values that differ).
+// lights, cards, strokes of layers and the view. What is no longer in `work` is left out. O(values that differ).
 void applyDifference(Work& work, const Work& from, const Work& to);
 
 // Puts what counts later than the exposure to something neutral: works that differ there alone become equal. O(values).

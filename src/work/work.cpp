@@ -479,6 +479,8 @@ int leastNextId(const Work& work)
     heed(work.lights);
     heed(work.surroundings.cards);
     heed(work.finish.layers);
+    for (const auto& [_, layer] : work.finish.layers.items)
+        heed(layer.strokes);
     heed(work.proofs);
     for (const auto& [_, sheet] : work.sheets.items)
         heed(sheet.outputs);

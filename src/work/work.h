@@ -558,11 +558,22 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
-enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16, Pdf, Avif };
+enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16, Pdf, Avif, Tiff32 };
 inline bool hasCoverage(FileFormat format)  // its files can let through
 {
     return format != FileFormat::Jpeg;
 }
+
+inline bool namesProfile(FileFormat format)  // its files say in which colours they are
+{
+    return format != FileFormat::Exr && format != FileFormat::Pdf && format != FileFormat::Avif;
+}
+inline bool hasPasses(FileFormat format)  // in the file, or as files beside it
+{
+    return format == FileFormat::Exr || format == FileFormat::Png8 || format == FileFormat::Png16;
+}
+
+enum class FileColours { Srgb, DisplayP3, Rec2020, Profile };
 
 // A file that is made of a sheet.
 struct Output {
@@ -573,6 +584,9 @@ struct Output {
     bool denoise = true;
     render::StopRule stop{1024, 0, 1.5};  // when clean
     int quality = 92;                     // of JPEG, WebP and AVIF, 1 to 100
+    FileColours colours = FileColours::Srgb;
+    std::string profile;              // an asset, for FileColours::Profile
+    std::vector<std::string> passes;  // of EXR: some of files::kPassNames, none: all; of PNG: those that become files beside it
 
     bool operator==(const Output&) const = default;
     bool letsThrough() const { return transparent && hasCoverage(format); }

@@ -1,6 +1,7 @@
 // The finish in the window: layers listed, changed and ordered, where they act, finishes that are ready.
 #include <QAction>
 #include <QCheckBox>
+#include <QColorSpace>
 #include <QComboBox>
 #include <QLabel>
 #include <QListWidget>
@@ -8,8 +9,10 @@
 #include <QPushButton>
 
 #include "app/driver.h"
+#include "files/colour_profile.h"
 #include "files/finish_start.h"
 #include "finish/cube.h"
+#include "session/layers.h"
 #include "work/fonts.h"
 #include "work/scene.h"
 
@@ -313,6 +316,158 @@ private Q_SLOTS:
         w.session().edit("gone", [](work::Work& x) { x.lights = {}; });
         QVERIFY(placed().hidden);
         QVERIFY(w.settle());
+    }
+
+    // A group round a layer: it is in bold with its layers further in, moves them by the arrows, fades all of them at once, and goes
+    // without them.
+    void aGroup()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.openSection("finish");
+        add(w, "tone");
+        add(w, "vignette");
+        add(w, "group");
+        auto* list = w.find<QListWidget>("finish.layers.list");
+        QStringList rows;
+        for (int i = 0; i < list->count(); ++i)
+            rows << list->item(i)->text();
+        QCOMPARE(rows, (QStringList{"Group", "Vignette", "Tone"}));
+        QVERIFY(list->item(0)->font().bold() && !list->item(1)->icon().isNull() && list->item(2)->icon().isNull());
+        list->setCurrentRow(2);
+        w.click("finish.layers.up");  // into it
+        QVERIFY(!list->item(2)->icon().isNull() &&
+                work::groupOf(w.work().finish.layers, w.work().finish.layers.order.front()) == w.work().finish.layers.order.back());
+        w.type("finish.tone.exposure.edit", "-2");
+        QVERIFY(w.settle());
+        const double all = meanOf(w.picture().image());
+        list->setCurrentRow(0);
+        QTest::qWait(50);
+        QVERIFY(!w.find<QWidget>("finish.tone.exposure.edit")->isVisible() && w.find<QWidget>("finish.group.dissolve")->isVisible());
+        w.type("finish.layer.strength.edit", "50");
+        QVERIFY(w.settle());
+        const double half = meanOf(w.picture().image());
+        w.type("finish.layer.strength.edit", "0");
+        QVERIFY(w.settle());
+        const double none = meanOf(w.picture().image());
+        QVERIFY2(all < half - 5 && half < none - 5 && std::abs(half - (all + none) / 2) < 2,
+                 qPrintable(QString("%1 %2 %3").arg(all).arg(half).arg(none)));
+        w.click("finish.group.dissolve");
+        QVERIFY(w.work().finish.layers.order.size() == 2 && work::layersOf(w.work()).size() == 2);
+        w.session().undo();
+        QCOMPARE(w.work().finish.layers.order.size(), std::size_t{3});
+    }
+
+    // Where a layer acts is drawn by a drag, with Shift taken away again; each stroke is one step, and Clear lets it act everywhere.
+    void drawnByHand()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.openSection("finish");
+        add(w, "fill");
+        w.type("finish.layer.strength.edit", "100");
+        w.type("finish.fill.colour.hex", "#FF0000");
+        w.click("finish.drawn");
+        QTest::qWait(50);
+        w.type("finish.drawn.size.edit", "60");
+        w.type("finish.drawn.softness.edit", "0");
+        w.click("finish.drawn.draw");
+        const QRectF frame = w.picture().frameRect();
+        const auto at = [&](double u, double v) {
+            return QPointF(frame.x() + u * frame.width(), frame.y() + v * frame.height()).toPoint();
+        };
+        w.drag(at(0.1, 0.5), at(0.5, 0.5));
+        QCOMPARE(layer(w, 0).strokes.order.size(), std::size_t{1});
+        QVERIFY(w.settle());
+        const auto red = [&](double u, double v) {
+            const QColor c = w.picture().image().pixelColor(int(u * w.picture().image().width()), int(v * w.picture().image().height()));
+            return c.red() > 240 && c.green() < 15;
+        };
+        QVERIFY(red(0.2, 0.5) && red(0.45, 0.5) && !red(0.8, 0.5) && !red(0.3, 0.05));
+        w.drag(at(0.2, 0.3), at(0.2, 0.7), Qt::LeftButton, Qt::ShiftModifier);
+        QVERIFY(w.settle());
+        QVERIFY(!red(0.2, 0.5) && red(0.45, 0.5));
+        w.clickAt(at(0.8, 0.5));  // a dot
+        QVERIFY(w.settle());
+        QVERIFY(red(0.8, 0.5) && layer(w, 0).strokes.order.size() == 3);
+        QVERIFY(session::whereText(w.work(), layer(w, 0)).find("drawn by hand") != std::string::npos);
+        w.session().undo();
+        QCOMPARE(layer(w, 0).strokes.order.size(), std::size_t{2});
+        w.key(Qt::Key_Escape);
+        w.drag(at(0.1, 0.1), at(0.2, 0.1));  // it is no brush any more
+        QCOMPARE(layer(w, 0).strokes.order.size(), std::size_t{2});
+        w.click("finish.drawn.clear");
+        QVERIFY(w.settle());
+        QVERIFY(red(0.3, 0.05) && layer(w, 0).strokes.order.empty());
+    }
+
+    // A slow finish is followed in fewer pixels, and is whole again at rest: the same as if it had been made at once.
+    void followedInFewerPixels()
+    {
+        Window w(driver::kites("KITE", 1280, 720), driver::kSamples, {1280, 800});
+        QVERIFY(w.settle());
+        w.session().edit("slow", [](work::Work& x) {
+            for (int i = 0; i < 6; ++i) {
+                work::Layer soft;
+                soft.what = finish::Soften{3.0 + i};
+                x.finish.layers.add(x.newId("y"), soft);
+            }
+        });
+        QVERIFY(w.settle());
+        int smaller = 0;
+        const QSize whole(w.picture().frame().widthPx, w.picture().frame().heightPx);
+        for (int i = 1; i <= 12; ++i) {
+            w.session().edit("strength", "strength", [&](work::Work& x) { x.finish.layers.items.begin()->second.strength = 1 - i * 0.05; });
+            for (int k = 0; k < 40; ++k) {
+                QTest::qWait(5);
+                smaller += w.picture().frame().widthPx < whole.width();
+            }
+        }
+        QVERIFY(w.settle());
+        QVERIFY(smaller > 0);
+        QCOMPARE(QSize(w.picture().frame().widthPx, w.picture().frame().heightPx), whole);
+        QVERIFY(!w.picture().frame().draft);
+        const QImage followed = w.picture().image().copy();
+        Window fresh(w.work(), driver::kSamples, {1280, 800});
+        QVERIFY(fresh.settle());
+        QCOMPARE(fresh.picture().image().size(), followed.size());
+        QCOMPARE(fresh.picture().image(), followed);
+    }
+
+    // Passes are ticked: an EXR begins with all of them, a PNG with none; they are written beside it. Colours by a profile of one's own.
+    void passesAndColours()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        w.session().edit("few", [](work::Work& x) { x.output().stop = {2, 0, 0}; });
+        w.openSection("export");
+        w.type("export.path", driver::path("passes.exr"));
+        w.click("export.passes");
+        QTest::qWait(50);
+        QVERIFY(w.find<QCheckBox>("export.passes.position")->isChecked() && !w.find<QWidget>("export.colours")->isVisible());
+        w.click("export.passes.position");
+        QCOMPARE(w.work().output().passes.size(), std::size_t{12});
+        w.click("export.passes.position");
+        QVERIFY(w.work().output().passes.empty());
+        w.type("export.path", driver::path("passes.png"));
+        QVERIFY(!w.find<QCheckBox>("export.passes.shadow")->isChecked() && !w.find<QCheckBox>("export.passes.position")->isEnabled());
+        w.click("export.passes.shadow");
+        QCOMPARE(w.work().output().passes, std::vector<std::string>{"shadow"});
+        w.choose("export.colours", "A profile of one's own");
+        QTest::qWait(50);
+        {
+            QFile file(driver::path("paper.icc"));
+            QVERIFY(file.open(QIODevice::WriteOnly));
+            const auto& bytes = files::ColourProfile::displayP3().bytes();
+            file.write(reinterpret_cast<const char*>(bytes.data()), qint64(bytes.size()));
+        }
+        driver::answerFileDialog(driver::path("paper.icc"));
+        w.click("export.profile");
+        QVERIFY2(w.work().output().profile.starts_with("profiles/paper"), w.work().output().profile.c_str());
+        w.click("export.render");
+        QTRY_VERIFY_WITH_TIMEOUT(QFileInfo::exists(driver::path("passes.shadow.png")), 120000);
+        const QImage image(driver::path("passes.png"));
+        QVERIFY(image.colorSpace() == QColorSpace(QColorSpace::DisplayP3));
     }
 
     // A small file: its ending is its format, which has a quality and lets nothing through.

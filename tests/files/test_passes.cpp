@@ -76,7 +76,8 @@ class TestPasses : public QObject {
         settings.filmKey = files::filmKey(w, 0);
         work::Cache cache;
         const std::string file = path(name).toStdString();
-        return files::renderStill(w, settings, {file, format, false, file + ".light", 92, *files::passesNamed(passes)}, cache, {});
+        return files::renderStill(w, settings, {file, format, false, file + ".light", {92, {}, *files::passesNamed(passes, format)}}, cache,
+                                  {});
     }
 
     Read read(const QString& name)
@@ -97,6 +98,49 @@ class TestPasses : public QObject {
     }
 
 private Q_SLOTS:
+    // Beside a PNG: the lights' pictures, decoded, are those of the EXR and so is the shadow; the finished one is the picture itself; a
+    // layer lets through; what a picture cannot hold is refused by name, and left out of all.
+    void besideAPng()
+    {
+        work::Work w = kites();
+        w.lights.items.begin()->second.kind = light::LightKind::Sun;
+        const auto png = render(w, "k.png", work::FileFormat::Png16, "lights,shadow,normal,depth,ids,finish,layers,lines");
+        QVERIFY2(png, png ? "" : png.error().message.c_str());
+        QVERIFY(render(w, "k.exr", work::FileFormat::Exr, "lights,shadow,normal,depth"));
+        const Read exr = read("k.exr");
+        const QImage key = QImage(path("k.light.key.png")), shadow(path("k.shadow.png")), finish(path("k.finish.png")),
+                     picture(path("k.png")), layer(path("k.layer.1.fill.png")), normal(path("k.normal.png")), depth(path("k.depth.png")),
+                     ids(path("k.ids.png"));
+        const std::string lamp = "light." + w.lights.items.begin()->first;
+        const QImage lit(path(QString("k.%1.png").arg(QString::fromStdString(lamp))));
+        QVERIFY(key.isNull() && !lit.isNull() && !shadow.isNull() && !finish.isNull() && !layer.isNull() && !depth.isNull());
+        QVERIFY(layer.hasAlphaChannel() && !lit.hasAlphaChannel());
+        const QString channel = QString::fromStdString(lamp) + ".R";
+        int shaded = 0, open = 0, letters = 0;
+        double inShadow = 0, inLight = 0;
+        for (int y = 0; y < kHeight; ++y)
+            for (int x = 0; x < kWidth; ++x) {
+                const float light = std::clamp(exr.at(channel, x, y), 0.0f, 1.0f);
+                QVERIFY(std::abs(picture::decodeSrgb(float(lit.pixelColor(x, y).redF())) - light) < 3e-3f);
+                QVERIFY(std::abs(float(qGray(shadow.pixel(x, y))) / 255 - exr.at("shadow.Y", x, y)) < 5e-3f);
+                QVERIFY(std::abs(float(normal.pixelColor(x, y).redF()) * 2 - 1 - exr.at("normal.X", x, y)) < 1e-3f);
+                const float hidden = exr.at("shadow.Y", x, y);
+                shaded += hidden > 0.999f;
+                (hidden > 0.999f ? inShadow : inLight) += hidden > 0.999f || hidden < 0.001f ? double(light) : 0;
+                open += hidden < 0.001f;
+                const QColor is = finish.pixelColor(x, y), whole = picture.pixelColor(x, y);
+                QVERIFY(std::abs(is.redF() - whole.redF()) < 2e-3 && std::abs(is.blueF() - whole.blueF()) < 2e-3);
+                letters += layer.pixelColor(x, y).alphaF() > 0.49;
+            }
+        // Where all of the sun is hidden it comes by way of other things alone.
+        QVERIFY2(inShadow / shaded < 0.35 * inLight / open, qPrintable(QString("%1 %2").arg(inShadow / shaded).arg(inLight / open)));
+        QVERIFY2(shaded > 100 && letters > 500, qPrintable(QString("%1 %2").arg(shaded).arg(letters)));
+        QVERIFY(ids.pixel(1, 1) != ids.pixel(kWidth / 2, kHeight / 2));
+        QVERIFY(files::passesNamed("position", work::FileFormat::Png8).error().message.find(".exr") != std::string::npos);
+        QCOMPARE(files::passesNamed("all", work::FileFormat::Png8)->size(),
+                 std::size(files::kPassNames) - std::size(files::kPassesOfExrAlone));
+    }
+
     // Every pass is there by its name, as OpenEXR's own program lists them, and says what it says: shares sum to 1, the most of them is
     // what `ids` says, places lie where the camera sees them, layers are by themselves.
     void allOfThem()
@@ -220,10 +264,10 @@ private Q_SLOTS:
         QStringList names = exr.channels;
         names.sort();
         QCOMPARE(names, (QStringList{"A", "B", "G", "R", "depth.Z", "lines.A", "lines.B", "lines.G", "lines.R"}));
-        const auto wrong = files::passesNamed("depth,shade");
+        const auto wrong = files::passesNamed("depth,shade", work::FileFormat::Exr);
         QVERIFY(!wrong && QString::fromStdString(wrong.error().message).contains("position"));
-        QVERIFY(!files::passesNamed("") && !files::passesNamed("depth,"));
-        QVERIFY(files::passesNamed("all")->empty());
+        QVERIFY(files::passesNamed("", work::FileFormat::Exr)->empty() && !files::passesNamed("depth,", work::FileFormat::Exr));
+        QCOMPARE(files::passesNamed("all", work::FileFormat::Exr)->size(), std::size(files::kPassNames));
     }
 
     // In bands there is no film of the whole: lights alone, and it is said.

@@ -58,7 +58,7 @@ private Q_SLOTS:
                 picture.at(x, y)[2] = 90;
             }
         const auto save = [&](const char* format, const char* name, int quality) {
-            return files::savePicture(format, {64, 40, 3}, 300, quality, path(name).toStdString(),
+            return files::savePicture(format, {64, 40, 3}, 300, {quality}, path(name).toStdString(),
                                       files::FillRows<std::uint8_t>([&](const auto& add) { return add(picture); }))
                 .has_value();
         };
@@ -89,7 +89,7 @@ private Q_SLOTS:
         QVERIFY(support::run("oiiotool", {path("a.tif"), "-o", path("t.png")}, &code).isEmpty());
         QCOMPARE(worst(rgb(QImage(path("t.png")))), 0);
         const Raster<std::uint16_t> deep(8, 6, 4);
-        QVERIFY(files::savePicture("tiff", {8, 6, 4}, 150, 0, path("deep.tif").toStdString(),
+        QVERIFY(files::savePicture("tiff", {8, 6, 4}, 150, {}, path("deep.tif").toStdString(),
                                    files::FillRows<std::uint16_t>([&](const auto& add) { return add(deep); })));
         const QString info = support::run("tiffinfo", {path("deep.tif")}, &code);
         QVERIFY2(code == 0 && info.contains("Bits/Sample: 16") && info.contains("Extra Samples: 1<unassoc-alpha>"), qPrintable(info));
@@ -114,7 +114,7 @@ private Q_SLOTS:
         QVERIFY2(worst(rgb(QImage(path("av.png")))) <= 24, qPrintable(QString::number(worst(rgb(QImage(path("av.png")))))));
         QVERIFY(QFileInfo(path("small.avif")).size() < QFileInfo(path("a.avif")).size());
         QVERIFY(!save("avif", "no/a.avif", 90));
-        const auto large = files::savePicture("webp", {20000, 2, 3}, 72, 90, path("large.webp").toStdString(),
+        const auto large = files::savePicture("webp", {20000, 2, 3}, 72, {90}, path("large.webp").toStdString(),
                                               files::FillRows<std::uint8_t>([](const auto&) { return base::Result<void>(); }));
         QVERIFY(!large && QString::fromStdString(large.error().message).contains("16383"));
     }
@@ -128,7 +128,7 @@ private Q_SLOTS:
             picture.values[i] = std::uint8_t(i * 7);
         const work::Credits credits{"Mara Lind", "CC BY 4.0", "Golden letters on a dune \u2013 \u51e7"};
         for (const auto& [format, name] : {std::pair("png", "c.png"), {"jpeg", "c.jpg"}, {"webp", "c.webp"}, {"tiff", "c.tif"}}) {
-            QVERIFY(files::savePicture(format, {20, 10, 3}, 72, 100, path(name).toStdString(),
+            QVERIFY(files::savePicture(format, {20, 10, 3}, 72, {100}, path(name).toStdString(),
                                        files::FillRows<std::uint8_t>([&](const auto& add) { return add(picture); })));
             QFile file(path(name));
             QVERIFY(file.open(QIODevice::ReadOnly));

@@ -492,7 +492,7 @@ private Q_SLOTS:
                                  60);
         s.layers[3].mask.acts = finish::Acts::Lettering;
         finish::Redeveloper again;
-        const auto same = [&] { return again.develop(shares, s).values == finish::develop(shares, s).values; };
+        const auto same = [&] { return again.develop(shares, s)->values == finish::develop(shares, s).values; };
         QVERIFY(same());
         std::mt19937 random(1);
         for (int i = 0; i < 60; ++i) {

@@ -7,6 +7,7 @@
 #include "support/support.h"
 #include "work/properties.h"
 #include "work/scene.h"
+#include "work/values.h"
 
 namespace {
 
@@ -40,6 +41,75 @@ private Q_SLOTS:
         QVERIFY(!w.finish.layers.items.contains(tone) && w.finish.layers.order.size() == 3);
         QCOMPARE(session::layerTitle(w, w.finish.layers.items.at(grain)), std::string("Grain"));
         QVERIFY(work::leastNextId(w) <= w.nextId);
+    }
+
+    // Into a group, about in it and out of it, one step each; a group goes with its layers, over another one too. What is drawn stays in
+    // the order of the list.
+    void grouped()
+    {
+        work::Work w = work::newWork("AB", {}, {});
+        auto& layers = w.finish.layers;
+        const auto in = [&](const std::string& id) { return work::groupOf(layers, id); };
+        const std::string a = session::addLayer(w, kind("tone")), b = session::addLayer(w, kind("grain")),
+                          c = session::addLayer(w, kind("vignette"));
+        const std::string g = session::addGroup(w, b);
+        QCOMPARE(layers.order, (std::vector{a, b, g, c}));
+        QVERIFY(in(b) == g && in(a).empty() && in(c).empty() && in(g).empty());
+        session::moveLayer(w, a, 1);  // into it, the lowest
+        QVERIFY(in(a) == g && layers.order == (std::vector{a, b, g, c}));
+        session::moveLayer(w, a, 1);
+        QCOMPARE(layers.order, (std::vector{b, a, g, c}));
+        session::moveLayer(w, a, 1);  // out over it
+        QVERIFY(in(a).empty() && layers.order == (std::vector{b, g, a, c}));
+        session::moveLayer(w, a, -1);  // and in again, the topmost
+        QVERIFY(in(a) == g && layers.order == (std::vector{b, a, g, c}));
+        session::moveLayer(w, b, -1);  // out under it
+        QVERIFY(in(b).empty() && layers.order == (std::vector{b, a, g, c}) && !session::canMoveLayer(w, b, -1));
+        const std::string h = session::addGroup(w, c);
+        QCOMPARE(layers.order, (std::vector{b, a, g, c, h}));
+        session::moveLayer(w, g, 1);
+        QCOMPARE(layers.order, (std::vector{b, c, h, a, g}));
+        session::moveLayer(w, g, -1);
+        session::moveLayer(w, g, -1);
+        QVERIFY(layers.order == (std::vector{a, g, b, c, h}) && !session::canMoveLayer(w, g, -1) && !session::canMoveLayer(w, h, 1));
+        // Dropped between two of a group or right under it, it is in it; elsewhere it is not.
+        session::dropLayer(w, b, {a, b, g, c, h});
+        QVERIFY(in(b) == g);
+        session::dropLayer(w, b, {a, g, c, b, h});
+        QVERIFY(in(b) == h);
+        session::dropLayer(w, c, {c, a, g, b, h});
+        QVERIFY(in(c).empty() && in(b) == h && in(a) == g);
+        const std::string copy = session::duplicateLayer(w, g);
+        QVERIFY(layers.order.size() == 7 && work::layersOf(w).size() == 7);
+        session::removeLayer(w, copy);
+        QCOMPARE(layers.order, (std::vector{c, a, g, b, h}));
+        layers.items.at(g).on = false;  // with what is in it
+        QCOMPARE(work::layersOf(w).size(), std::size_t{3});
+        layers.items.at(g).on = true;
+        session::dissolveGroup(w, g);
+        QVERIFY(in(a).empty() && layers.order == (std::vector{c, a, b, h}));
+        // A kept finish has its groups in other works as well.
+        const work::FinishStart start = work::finishStartOf(w);
+        work::Work other = work::newWork("C", {}, {});
+        work::useFinish(other, start);
+        const auto made = work::layersOf(other);
+        QVERIFY(made.size() == 4 && std::get<finish::Group>(made.back().what).layers == 1);
+    }
+
+    // Strokes keep their points to a hundredth of a pt, and grow with the sheet; what is no number ends them.
+    void strokes()
+    {
+        work::Work w = work::newWork("AB", {}, {});
+        const std::string id = session::addLayer(w, kind("tone"));
+        session::addStroke(w, id, {{1.234, -5.678}, {100, 2}}, {40, 0.25, true});
+        const auto strokes = work::layersOf(w).front().mask.strokes;
+        QVERIFY(strokes.size() == 1 && strokes[0].size == 40 && strokes[0].softness == 0.25 && strokes[0].erases);
+        QCOMPARE(w.finish.layers.items.at(id).strokes.items.begin()->second.points, std::string("1.23,-5.68 100.00,2.00"));
+        QVERIFY(work::leastNextId(w) <= w.nextId);
+        work::grow(w, 2);
+        QVERIFY(work::layersOf(w).front().mask.strokes[0].points[1] == (base::Vec2{200, 4}));
+        QCOMPARE(work::pointsOf("1,2 3 4,5 x 6,7").size(), std::size_t{2});
+        QCOMPARE(work::pointsOf("1e999,2").size(), std::size_t{0});
     }
 
     // A caption stays flat through copies, other works and other finishes; it goes with its piece, and is hidden without its layer.

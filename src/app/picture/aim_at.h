@@ -8,6 +8,7 @@ enum class AimAt {
     CardGlint,  // the same of a card of the surroundings
     Shadow,     // where a shadow falls, and how soft it is
     Sharp,      // what the lens is sharp at
+    Brush,      // where a layer of the finish acts, drawn
 };
 
 }  // namespace app

@@ -32,12 +32,19 @@ void Hands::aimAt(AimAt what, const std::string& id)
     case AimAt::Sharp:
         m_context.say(handText("Click on what is to be sharp"));
         break;
+    case AimAt::Brush:
+        m_context.say(handText("Draw where the layer acts; with Shift it takes away. Esc ends"));
+        break;
     }
 }
 
-void Hands::beginAim(const QPointF& from)
+void Hands::beginAim(const QPointF& from, Qt::KeyboardModifiers modifiers)
 {
     const Aim aim = *m_aim;
+    if (aim.what == AimAt::Brush) {
+        beginStroke(from, modifiers);
+        return;
+    }
     const work::Work& now = m_context.session->work();
     const bool isLight = aim.what == AimAt::Glint || aim.what == AimAt::Shadow;
     if ((isLight && (!now.lights.items.contains(aim.id) || now.lights.items.at(aim.id).newer)) ||

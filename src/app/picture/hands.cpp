@@ -130,7 +130,7 @@ void Hands::press(const QPointF& place, Qt::MouseButton button, Qt::KeyboardModi
         return;
     }
     if (m_aim) {
-        beginAim(place);
+        beginAim(place, modifiers);
         return;
     }
     const std::vector<Lug> all = lugs();
@@ -452,6 +452,10 @@ void Hands::paint(QPainter& painter) const
     painter.setRenderHint(QPainter::Antialiasing);
     if (m_pen) {
         paintPen(painter);
+        return;
+    }
+    if (m_aim && m_aim->what == AimAt::Brush) {
+        paintBrush(painter);
         return;
     }
     paintLine(painter);

@@ -164,10 +164,15 @@ private:
         std::string id;
     };
     using Touch = std::function<std::optional<session::Touched>(const QPointF&)>;
-    void beginAim(const QPointF& from);
+    void beginAim(const QPointF& from, Qt::KeyboardModifiers modifiers);
     void beginSharp(const QPointF& from, const Touch& touch);
     void beginGlint(const QPointF& from, const Touch& touch);
     void beginShadow(const QPointF& from, const session::LightHand& hand, const Touch& touch);
+
+    // --- where a layer acts: hand_brush.cpp
+    void beginStroke(const QPointF& from, Qt::KeyboardModifiers modifiers);
+    base::Vec2 onSheet(const QPointF& place) const;  // pt from its middle, y up
+    void paintBrush(QPainter& painter) const;
 
     // --- lines: hand_lines.cpp
     struct Pen {

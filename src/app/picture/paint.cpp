@@ -26,6 +26,12 @@ void twoToneFrame(QPainter& painter, const QRectF& box, Qt::PenStyle style)
     painter.drawRect(box);
 }
 
+void twoTone(QPainter& painter, const QPainterPath& path, Qt::PenStyle style)
+{
+    painter.strokePath(path, QPen(kLightTone, 3));
+    painter.strokePath(path, QPen(kDarkTone, 1.4, style));
+}
+
 void paintLabel(QPainter& painter, QPointF at, const QString& text)
 {
     QRectF box = QFontMetrics(painter.font()).boundingRect(text).adjusted(-5, -3, 5, 3);

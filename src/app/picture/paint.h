@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QPainter>
+#include <QPainterPath>
 #include <string>
 
 namespace work {
@@ -16,6 +17,8 @@ inline const QColor kDarkTone(16, 19, 20), kLightTone(255, 255, 255);
 void twoTone(QPainter& painter, QPointF a, QPointF b, Qt::PenStyle style = Qt::SolidLine);
 // A frame that is being drawn.
 void twoToneFrame(QPainter& painter, const QRectF& box, Qt::PenStyle style);
+// The same of any line that nothing fills.
+void twoTone(QPainter& painter, const QPainterPath& path, Qt::PenStyle style = Qt::SolidLine);
 // Words beside the pointer, kept inside the widget.
 void paintLabel(QPainter& painter, QPointF at, const QString& text);
 

@@ -1,7 +1,9 @@
 // Export: the final render, its progress, and other files.
 #include <QBuffer>
+#include <QCheckBox>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -16,9 +18,11 @@
 #include "app/ticket/finals_list.h"
 #include "app/ticket/sections.h"
 #include "app/window/finals.h"
+#include "base/file.h"
 #include "files/still_file.h"
 #include "session/outputs.h"
 #include "session/summary.h"
+#include "work/pictures.h"
 
 namespace app {
 
@@ -176,6 +180,100 @@ double jpegBytes(const Context& context, int widthPx)
     return std::get<2>(s_last) * widthPx * (static_cast<double>(shown.height()) * widthPx / shown.width());
 }
 
+// A colour profile of one's own.
+void addProfileRow(Rows* rows, const Context& context)
+{
+    constexpr std::uint64_t kMostBytes = 64 << 20;
+    auto* choose = new QPushButton;
+    choose->setObjectName("export.profile");
+    choose->setToolTip(Section::tr("Of a screen, a printer or a paper, as its maker gives it; of red, green and blue"));
+    QObject::connect(choose, &QPushButton::clicked, choose, [=] {
+        const QString path =
+            QFileDialog::getOpenFileName(choose, Section::tr("Open a colour profile"), {}, Section::tr("Colour profiles (*.icc *.icm)"));
+        if (path.isEmpty())
+            return;
+        const auto bytes = base::readFile(path.toStdString(), kMostBytes);
+        work::Work trial;
+        const auto made = bytes ? files::addProfile(trial, QFileInfo(path).fileName().toStdString(), *bytes)
+                                : base::Result<std::string>(base::failed(bytes));
+        if (!made) {
+            context.say(text(base::oneLine(made.error())));
+            return;
+        }
+        context.session->edit(Section::tr("Colour profile").toStdString(), [&](work::Work& w) {
+            w.assets[*made] = trial.assets.at(*made);
+            w.output().profile = *made;
+        });
+    });
+    rows->labelled(
+        Section::tr("Profile"), choose,
+        [=] {
+            const std::string& profile = context.session->work().output().profile;
+            choose->setText(profile.empty() ? Section::tr("Open an .icc file...") : text(work::pictureTitle(profile)));
+        },
+        [=] {
+            const work::Output& now = context.session->work().output();
+            return now.colours == work::FileColours::Profile && work::namesProfile(now.format);
+        });
+}
+
+// Which passes go into an EXR, or beside a PNG.
+void addPassRows(Rows* rows, const Context& context, const Rows::Reach<work::Output>& output)
+{
+    const std::pair<const char*, QString> labels[] = {
+        {"lights", Section::tr("Each light")}, {"shadow", Section::tr("Shadow")},         {"alpha", Section::tr("Alpha")},
+        {"albedo", Section::tr("Own colour")}, {"normal", Section::tr("Normals")},        {"depth", Section::tr("Depth")},
+        {"position", Section::tr("Position")}, {"ids", Section::tr("Numbers of things")}, {"coverage", Section::tr("Coverage")},
+        {"samples", Section::tr("Samples")},   {"finish", Section::tr("With finish")},    {"layers", Section::tr("Each layer")},
+        {"lines", Section::tr("Edge lines")},
+    };
+    static_assert(std::size(labels) == std::size(files::kPassNames));
+    const auto now = [=]() -> const work::Output& { return context.session->work().output(); };
+    const auto isExr = [=] { return now().format == work::FileFormat::Exr; };
+    Rows* passes = rows->group(
+        "passes", Section::tr("Passes"),
+        [=] {
+            return !now().passes.empty() ? Section::tr("%n of them", nullptr, static_cast<int>(now().passes.size()))
+                   : isExr()             ? Section::tr("all")
+                                         : Section::tr("none");
+        },
+        [=] { return work::hasPasses(now().format); });
+    auto* box = new QWidget;
+    auto* grid = new QGridLayout(box);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setSpacing(4);
+    std::vector<std::pair<QCheckBox*, std::string>> ticks;
+    for (const auto& [name, label] : labels) {
+        auto* tick = new QCheckBox(label);
+        tick->setObjectName(QString("export.passes.") + name);
+        const int at = static_cast<int>(ticks.size());
+        grid->addWidget(tick, at / 2, at % 2);
+        ticks.emplace_back(tick, name);
+        QObject::connect(tick, &QCheckBox::clicked, box, [=, id = std::string(name)](bool on) {
+            context.session->edit(Section::tr("Passes").toStdString(), [&](work::Work& w) {
+                for (work::Output* one : output.in(w)) {
+                    // In an EXR none named are all of them.
+                    if (one->passes.empty() && one->format == work::FileFormat::Exr)
+                        one->passes.assign(std::begin(files::kPassNames), std::end(files::kPassNames));
+                    std::erase(one->passes, id);
+                    if (on)
+                        one->passes.push_back(id);
+                    if (one->passes.size() == std::size(files::kPassNames) && one->format == work::FileFormat::Exr)
+                        one->passes.clear();
+                }
+            });
+        });
+    }
+    passes->wide(box, [=] {
+        for (const auto& [tick, name] : ticks) {
+            const auto& named = now().passes;
+            tick->setChecked(named.empty() ? isExr() : std::ranges::find(named, name) != named.end());
+            tick->setEnabled(isExr() ||
+                             std::ranges::find(files::kPassesOfExrAlone, std::string_view(name)) == std::end(files::kPassesOfExrAlone));
+        }
+    });
+}
+
 // What the file shall be.
 void addOutputRows(Rows* rows, const Context& context, Finals* finals)
 {
@@ -218,7 +316,9 @@ void addOutputRows(Rows* rows, const Context& context, Finals* finals)
             takes->setText(bytes > 0 ? Section::tr("about %1").arg(QLocale().formattedDataSize(std::llround(bytes), 1)) : QString());
         },
         [=] { return context.session->work().output().format == work::FileFormat::Jpeg; });
-    rows->properties(output, {"name", "format", "quality", "widthPx"});
+    rows->properties(output, {"name", "format", "quality", "widthPx", "profile", "passes"});
+    addProfileRow(rows, context);
+    addPassRows(rows, context, output);
 }
 
 // When the final stops.

@@ -6,6 +6,7 @@
 #include <QHBoxLayout>
 #include <QListWidget>
 #include <QMenu>
+#include <QPainter>
 #include <QPushButton>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -78,15 +79,20 @@ public:
         const auto& layers = layersNow(m_context);
         if (!layers.items.contains(*m_shown))
             *m_shown = layers.order.empty() ? std::string() : layers.order.back();
-        while (count() > static_cast<int>(layers.order.size()))
+        const std::vector<std::string> order = work::together(layers);
+        while (count() > static_cast<int>(order.size()))
             delete takeItem(count() - 1);
-        while (count() < static_cast<int>(layers.order.size()))
+        while (count() < static_cast<int>(order.size()))
             new QListWidgetItem(this);
         for (int i = 0; i < count(); ++i) {
-            const std::string& id = layers.order[layers.order.size() - 1 - static_cast<std::size_t>(i)];
+            const std::string& id = order[order.size() - 1 - static_cast<std::size_t>(i)];
             const work::Layer& layer = layers.items.at(id);
             item(i)->setData(Qt::UserRole, text(id));
             item(i)->setText(text(session::layerTitle(m_context.session->work(), layer)));
+            item(i)->setIcon(work::groupOf(layers, id).empty() ? QIcon() : inGroupIcon());
+            QFont font = this->font();
+            font.setBold(std::holds_alternative<finish::Group>(layer.what));
+            item(i)->setFont(font);
             item(i)->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled | Qt::ItemIsDragEnabled | Qt::ItemIsEditable |
                               Qt::ItemIsUserCheckable);
             item(i)->setCheckState(layer.on ? Qt::Checked : Qt::Unchecked);
@@ -101,19 +107,38 @@ public:
 protected:
     void dropEvent(QDropEvent* event) override
     {
+        const std::string moved = currentItem() ? idOf(currentItem()) : std::string();
         m_refreshing = true;
         QListWidget::dropEvent(event);
         m_refreshing = false;
         std::vector<std::string> order;
         for (int i = count() - 1; i >= 0; --i)
             order.push_back(idOf(item(i)));
-        if (order != layersNow(m_context).order && std::ranges::is_permutation(order, layersNow(m_context).order))
-            m_context.session->edit(Section::tr("Order of layers").toStdString(), [&](work::Work& w) { w.finish.layers.order = order; });
-        else
-            refresh();
+        if (std::ranges::is_permutation(order, layersNow(m_context).order)) {
+            work::Work after = m_context.session->work();
+            session::dropLayer(after, moved, order);
+            if (!(after.finish.layers == layersNow(m_context))) {
+                m_context.session->edit(Section::tr("Order of layers").toStdString(),
+                                        [&](work::Work& w) { w.finish.layers = after.finish.layers; });
+                return;
+            }
+        }
+        refresh();
     }
 
 private:
+    // A layer of a group is further in, on the group's line.
+    QIcon inGroupIcon() const
+    {
+        constexpr int kSide = 16;
+        QPixmap drawn(kSide * 2, kSide * 2);
+        drawn.setDevicePixelRatio(2);
+        drawn.fill(Qt::transparent);
+        QPainter painter(&drawn);
+        painter.setPen(QPen(colours().softInk, 1));
+        painter.drawLine(QPointF(kSide / 2.0, 0), QPointF(kSide / 2.0, kSide));
+        return QIcon(drawn);
+    }
     static std::string idOf(const QListWidgetItem* item) { return item->data(Qt::UserRole).toString().toStdString(); }
 
     Context m_context;
@@ -212,6 +237,7 @@ void addWhere(Rows* rows, const Context& context, const Shown& shown)
         [=] { return layerNow() ? text(session::whereText(context.session->work(), *layerNow())) : QString(); },
         [=] { return layerNow() != nullptr; });
     where->property(reach, "acts");
+    where->property(reach, "lit");
     addLightOf(where, context, reach);
     for (const char* key : {"edgePt", "darkest", "brightest", "fades", "fadesTurn", "farFromPt", "farToPt", "inverted"})
         where->property(reach, key);
@@ -247,6 +273,70 @@ void addWhere(Rows* rows, const Context& context, const Shown& shown)
         });
     });
     where->wide(box, [=] { all->setEnabled(layerNow() && !(layerNow()->pieces.empty() && layerNow()->parts.empty())); });
+}
+
+// Drawn by hand: the brush, and what it drew.
+void addDrawn(Rows* rows, const Context& context, const Shown& shown)
+{
+    const auto reach = ofLayer<work::Layer>(shown);
+    const auto strokes = [=] {
+        const auto found = reach.of(context.session->work());
+        return found.empty() ? 0 : static_cast<int>(found.front()->strokes.order.size());
+    };
+    Rows* drawn = rows->group(
+        "drawn", Section::tr("Drawn"),
+        [=] {
+            return strokes() == 0 ? Section::tr("not drawn: it acts wherever it says") : Section::tr("%n stroke(s)", nullptr, strokes());
+        },
+        [=] { return !reach.of(context.session->work()).empty(); });
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(4);
+    auto* draw = new QPushButton(Section::tr("Draw where it acts"));
+    draw->setObjectName("finish.drawn.draw");
+    draw->setToolTip(Section::tr("Strokes in the picture; with Shift they take away. Esc ends"));
+    QObject::connect(draw, &QPushButton::clicked, box, [=] { context.aimAt(AimAt::Brush, *shown); });
+    auto* clear = new QPushButton(Section::tr("Clear"));
+    clear->setObjectName("finish.drawn.clear");
+    clear->setToolTip(Section::tr("Takes all strokes away: it acts wherever it says"));
+    QObject::connect(clear, &QPushButton::clicked, box, [=] {
+        context.session->edit(Section::tr("Clear strokes").toStdString(), [&](work::Work& w) {
+            for (work::Layer* layer : reach.in(w))
+                layer->strokes = {};
+        });
+    });
+    line->addWidget(draw, 2);
+    line->addWidget(clear, 1);
+    drawn->wide(box, [=] { clear->setEnabled(strokes() > 0); });
+    // The brush is no part of the work.
+    const auto number = [&](const char* id, const QString& label, const NumberSpec& spec, std::function<double()> get,
+                            std::function<void(double)> set) {
+        auto* field = new NumberField(spec);
+        field->setAccessibleName(label);
+        field->setObjectNames(QString("finish.drawn.") + id);
+        QObject::connect(field, &NumberField::changed, field, [=](double value, bool) {
+            set(value);
+            field->showValue(get());
+            context.handsChanged();
+        });
+        QObject::connect(field, &NumberField::refused, field, [=](const QString& why) { context.say(why); });
+        drawn->labelled(label, field, [=] {
+            field->setUnit(context.unit());
+            field->showValue(get());
+        });
+    };
+    number(
+        "size", Section::tr("Brush"), {session::Kind::Length, 0.5, 1e5, 5, 1},
+        [=] { return context.brush->sizeOn(context.session->work().sheet()); }, [=](double v) { context.brush->size = v; });
+    number(
+        "softness", Section::tr("Softness"), {session::Kind::Percent, 0, 1, 0.05, 0}, [=] { return context.brush->softness; },
+        [=](double v) { context.brush->softness = v; });
+    auto* erases = new QCheckBox(Section::tr("Takes away"));
+    erases->setObjectName("finish.drawn.erases");
+    erases->setToolTip(Section::tr("From the strokes before it; the first one leaves all but where it is"));
+    QObject::connect(erases, &QCheckBox::toggled, erases, [=](bool on) { context.brush->erases = on; });
+    drawn->wide(erases);
 }
 
 void choosePiece(const Context& context, const std::string& piece)
@@ -289,7 +379,7 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
     };
     kinds(Section::tr("Tone"), {"tone", "levels", "curves", "mixer", "duotone", "lookup"});
     kinds(Section::tr("Colour and texture"), {"fill", "bands", "stuff", "grain", "raster", "misprint", "vignette"});
-    kinds(Section::tr("Light"), {"halo", "rays", "flare", "particles", "smoke"});
+    kinds(Section::tr("Light"), {"halo", "rays", "flare", "beams", "particles", "smoke"});
     kinds(Section::tr("Blur and sharpen"), {"soften", "trail", "sharpen"});
     kinds(Section::tr("Lines and shadow"), {"lines", "flatShadow"});
     QMenu* in = kinds(Section::tr("In front"), {"picture", "code"});
@@ -301,6 +391,13 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
           });
           choosePiece(context, piece);
       })->setObjectName("layer.caption");
+    menu->addSeparator();
+    menu->addAction(Section::tr("Group round this layer"), box,
+                    [=] {
+                        context.session->edit(Section::tr("Group layers").toStdString(),
+                                              [&](work::Work& w) { *shown = session::addGroup(w, *shown); });
+                    })
+        ->setObjectName("layer.group");
     in->addAction(Section::tr("The chosen piece, flat"), box, [=] {
           const auto chosen = context.session->choice().pieces();
           if (chosen.empty()) {
@@ -336,6 +433,19 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
     move("up", Qt::UpArrow, Section::tr("Over the next one"), 1);
     move("down", Qt::DownArrow, Section::tr("Under the one before"), -1);
     return box;
+}
+
+void addGroupRows(Rows* rows, const Context& context, const Shown& shown)
+{
+    const auto group = ofLayer<finish::Group>(shown);
+    auto* out = new QPushButton(Section::tr("Take its layers out"));
+    out->setObjectName("finish.group.dissolve");
+    out->setToolTip(Section::tr("The group goes, its layers stay. Others come in by being dragged under it"));
+    QObject::connect(out, &QPushButton::clicked, out, [=] {
+        context.session->edit(Section::tr("Take layers out of their group").toStdString(),
+                              [&](work::Work& w) { session::dissolveGroup(w, *shown); });
+    });
+    rows->wide(out, {}, [=] { return !group.of(context.session->work()).empty(); });
 }
 
 void addPrintRows(Rows* rows, const Context& context, const Shown& shown)
@@ -380,16 +490,19 @@ void addCodeRows(Rows* rows, const Context& context, const Shown& shown)
     more->property(code, "paper");
 }
 
-// A flare's lamp, or that its place is typed; and why it is not seen.
-void addFlareRows(Rows* rows, const Context& context, const Shown& shown)
+// The lamp of a flare or of light fog, or that its place is typed; and why it is not seen. The values in `further` are in a group of their
+// own.
+template <class T>
+void addLampRows(Rows* rows, const Context& context, const Shown& shown, const std::string& name,
+                 std::initializer_list<const char*> further)
 {
-    const auto flare = ofLayer<finish::Flare>(shown);
-    const auto now = [=]() -> const finish::Flare* {
-        const auto found = flare.of(context.session->work());
+    const auto reach = ofLayer<T>(shown);
+    const auto now = [=]() -> const T* {
+        const auto found = reach.of(context.session->work());
         return found.empty() ? nullptr : found.front();
     };
     auto* field = new OneOfField;
-    field->setObjectName("finish.flare.lamp");
+    field->setObjectName(text("finish." + name + ".lamp"));
     field->setToolTip(Section::tr("It follows this lamp, wherever it is seen"));
     const auto lamps = [=] {
         std::vector<std::string> ids{std::string()};
@@ -398,8 +511,8 @@ void addFlareRows(Rows* rows, const Context& context, const Shown& shown)
     };
     QObject::connect(field, &QComboBox::activated, field, [=](int index) {
         if (const auto ids = lamps(); index >= 0 && index < static_cast<int>(ids.size()))
-            context.session->edit(Section::tr("Lamp of a flare").toStdString(), [&](work::Work& w) {
-                for (finish::Flare* one : flare.in(w))
+            context.session->edit(Section::tr("Lamp of a layer").toStdString(), [&](work::Work& w) {
+                for (T* one : reach.in(w))
                     one->lamp = ids[static_cast<std::size_t>(index)];
             });
     });
@@ -417,18 +530,19 @@ void addFlareRows(Rows* rows, const Context& context, const Shown& shown)
         },
         [=] { return now() != nullptr; });
     auto* unseen = new WrappedLine;
-    unseen->setObjectName("finish.flare.unseen");
+    unseen->setObjectName(text("finish." + name + ".unseen"));
     const auto isUnseen = [=] { return now() && !now()->lamp.empty() && !work::lampOnSheet(context.session->work(), now()->lamp); };
     rows->wide(
         unseen,
         [=] { unseen->showText(isUnseen() ? Section::tr("This lamp is behind the viewer: turn the view, or type a place") : QString()); },
         isUnseen);
     for (const char* key : {"x", "y", "sizePt", "stops", "tint"})
-        rows->property(flare, key, {.id = (std::string("flare.") + (std::string(key) == "sizePt" ? "size" : key)).c_str()});
-    Rows* more = rows->group(
-        "flare.more", Section::tr("More"), [] { return QString(); }, [=] { return now() != nullptr; });
-    for (const char* key : {"ring", "ghosts", "seed"})
-        more->property(flare, key);
+        rows->property(reach, key, {.id = (name + "." + (std::string(key) == "sizePt" ? "size" : key)).c_str()});
+    if (further.size() == 0)
+        return;
+    Rows* more = rows->group((name + ".more").c_str(), Section::tr("More"), [] { return QString(); }, [=] { return now() != nullptr; });
+    for (const char* key : further)
+        more->property(reach, key);
 }
 
 void addLookupRows(Rows* rows, const Context& context, const Shown& shown)
@@ -488,10 +602,12 @@ void addLayerRows(Rows* rows, const Context& context)
     rows->property(layer, "strength", {.id = "layer.strength"});
     rows->property(layer, "blend", {.id = "layer.blend"});
     addWhere(rows, context, shown);
+    addDrawn(rows, context, shown);
+    addGroupRows(rows, context, shown);
     addKind<finish::Tone>(rows, context, shown, {"exposure", "contrast", "saturation", "warmth"});
     addKind<finish::Levels>(rows, context, shown);
     addKind<finish::Duotone>(rows, context, shown);
-    addKind<finish::Fill>(rows, context, shown, {"form", "colour", "to", "turn"});
+    addKind<finish::Fill>(rows, context, shown, {"form", "colour", "to", "turn", "byLetter"});
     addKind<finish::Halo>(rows, context, shown);
     addKind<finish::Soften>(rows, context, shown);
     addKind<finish::Sharpen>(rows, context, shown);
@@ -519,7 +635,8 @@ void addLayerRows(Rows* rows, const Context& context)
     addKind<finish::Curves>(rows, context, shown);
     addKind<finish::Mixer>(rows, context, shown, {"redRed", "redGreen", "redBlue"});
     addKind<finish::Rays>(rows, context, shown);
-    addFlareRows(rows, context, shown);
+    addLampRows<finish::Flare>(rows, context, shown, "flare", {"ring", "ghosts", "seed"});
+    addLampRows<finish::Beams>(rows, context, shown, "beams", {});
     addKind<finish::Particles>(rows, context, shown, {"form", "count", "sizePt", "colour", "to"});
     addKind<finish::Smoke>(rows, context, shown);
     addKind<finish::Trail>(rows, context, shown);

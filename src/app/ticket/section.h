@@ -13,6 +13,7 @@
 #include "app/fields/font_field.h"
 #include "app/fields/number_field.h"
 #include "app/picture/aim_at.h"
+#include "session/layers.h"
 #include "session/profiles.h"
 #include "session/session.h"
 #include "work/values.h"
@@ -66,6 +67,7 @@ struct Context {
     std::function<void(const std::string& asset, const QString& path)> replacePicture;
     std::shared_ptr<bool> movesPictures = std::make_shared<bool>(false);  // hands move the pictures on what is chosen
     std::function<void()> handsChanged;
+    std::shared_ptr<session::Brush> brush = std::make_shared<session::Brush>();  // that draws where layers act
 };
 
 // Rows bound to the work. A row knows how to read its value and how to write it to all that is chosen; it shows itself anew

@@ -139,7 +139,7 @@ QString StateLine::sentence(const session::LiveFrame& frame, bool current, bool 
     const QString part1 = part ? tr("Part only: ") : QString();
     if (frame.behind)
         return part1 + tr("new bodies are being made; these are the last ones");
-    if (frame.draft)
+    if (frame.draft && frame.status.samples == 0)
         return part1 + (held ? tr("held; shapes and colours are exact, the light is coarse")
                              : tr("shapes and colours are exact, the light is coarse and sharpens"));
     QString text = part1 + tr("%1 samples").arg(frame.status.samples, 0, 'f', 0);
