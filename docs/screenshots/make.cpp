@@ -569,6 +569,57 @@ int main(int argc, char** argv)
         settle(*w, 48);
         save(w->grab(), "/tmp/look-deep.png");
     }
+    if (wanted.contains("drawn")) {
+        auto w = demo();
+        settle(*w, 8);
+        open(*w, "finish");
+        const auto last = [&](work::Work& work) -> work::Layer& { return work.finish.layers.items.at(work.finish.layers.order.back()); };
+        w->findChild<QAction*>("layer.beams")->trigger();
+        w->session().edit("beams", [&](work::Work& work) {
+            auto& beams = std::get<finish::Beams>(last(work).what);
+            beams.y = 60;
+            beams.x = -40;
+            beams.stops = 1;
+        });
+        settle(*w, 48);
+        save(w->grab(), "/tmp/look-beams.png");
+        w->findChild<QAction*>("layer.fill")->trigger();
+        w->session().edit("letters", [&](work::Work& work) {
+            auto& fill = std::get<finish::Fill>(last(work).what);
+            fill.form = finish::FillForm::Linear;
+            fill.colour = {1, 0.2f, 0};
+            fill.to = {0.1f, 0, 0.6f};
+            fill.byLetter = true;
+            last(work).strength = 0.9;
+        });
+        w->findChild<QAction*>("layer.group")->trigger();
+        w->findChild<QAbstractButton*>("finish.drawn")->click();
+        QTest::qWait(100);
+        w->findChild<QAbstractButton*>("finish.drawn.draw")->click();
+        const QRectF frame = w->picture()->frameRect();
+        const auto at = [&](double u, double v) { return QPointF(frame.x() + u * frame.width(), frame.y() + v * frame.height()); };
+        QTest::mousePress(w->picture(), Qt::LeftButton, {}, at(0.15, 0.35).toPoint());
+        for (int i = 1; i <= 10; ++i)
+            QTest::mouseMove(w->picture(), at(0.15 + 0.07 * i, 0.35 + 0.01 * i).toPoint());
+        QTest::mouseRelease(w->picture(), Qt::LeftButton, {}, at(0.85, 0.45).toPoint());
+        settle(*w, 48);
+        QTest::mouseMove(w->picture(), at(0.6, 0.6).toPoint());
+        w->findChild<QScrollArea*>("ticket.scroll")->ensureWidgetVisible(w->findChild<QWidget*>("finish.drawn.erases"));
+        QTest::qWait(100);
+        save(w->grab(), "/tmp/look-drawn.png");
+        w->findChild<QPushButton*>("finish.layers.add")->menu()->popup(w->mapToGlobal(QPoint(900, 300)));
+        QTest::qWait(200);
+        save(w->findChild<QMenu*>("finish.layers.menu")->grab(), "/tmp/look-menu.png");
+    }
+    if (wanted.contains("passes")) {
+        auto w = demo();
+        settle(*w, 8);
+        w->session().edit("png", [](work::Work& work) { work.output().colours = work::FileColours::Profile; });
+        open(*w, "export");
+        w->findChild<QAbstractButton*>("export.passes")->click();
+        QTest::qWait(200);
+        save(w->grab(), "/tmp/look-passes.png");
+    }
     if (wanted.contains("empty")) {
         auto w = demo();
         w->files()->newWork({});

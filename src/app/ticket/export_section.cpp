@@ -316,8 +316,9 @@ void addOutputRows(Rows* rows, const Context& context, Finals* finals)
             takes->setText(bytes > 0 ? Section::tr("about %1").arg(QLocale().formattedDataSize(std::llround(bytes), 1)) : QString());
         },
         [=] { return context.session->work().output().format == work::FileFormat::Jpeg; });
-    rows->properties(output, {"name", "format", "quality", "widthPx", "profile", "passes"});
+    rows->property(output, "colours");
     addProfileRow(rows, context);
+    rows->properties(output, {"name", "format", "quality", "widthPx", "colours", "profile", "passes"});
     addPassRows(rows, context, output);
 }
 
