@@ -1,4 +1,5 @@
 // The command line as people and scripts call it.
+#include <QColorSpace>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
@@ -238,6 +239,20 @@ private Q_SLOTS:
         QVERIFY(QFileInfo(path("low.jpg")).size() < QFileInfo(path("a.jpg")).size());
         (void)render("plain.openglow", "deep.tif", {"--bits", "16"});
         QVERIFY(support::run("tiffinfo", {path("deep.tif")}, &code).contains("Bits/Sample: 16"));
+        (void)render("plain.openglow", "float.tif", {"--bits", "32"});
+        QVERIFY(support::run("tiffinfo", {path("float.tif")}, &code).contains("IEEE floating point"));
+        // The same colours by other numbers, and passes beside it.
+        const QImage wide = render("plain.openglow", "wide.png", {"--colours", "p3", "--passes", "shadow,albedo"});
+        QVERIFY2(code == 0 && wide.colorSpace() == QColorSpace(QColorSpace::DisplayP3), errors);
+        QVERIFY(QImage(path("wide.shadow.png")).size() == QSize(160, 90) && QFileInfo::exists(path("wide.albedo.png")));
+        const QColor back = wide.convertedToColorSpace(QColorSpace(QColorSpace::SRgb)).pixelColor(4, 4);
+        QVERIFY(std::abs(back.red() - plain.pixelColor(4, 4).red()) <= 2 && std::abs(back.blue() - plain.pixelColor(4, 4).blue()) <= 2);
+        (void)render("plain.openglow", "wide.exr", {"--colours", "p3"});
+        QVERIFY2(code == 2 && errors.contains("sRGB"), errors);
+        (void)render("plain.openglow", "own.png", {"--colours", path("deep.tif")});
+        QVERIFY2(code == 1 && errors.contains("no colour profile"), errors);
+        (void)render("plain.openglow", "own.png", {"--passes", "position"});
+        QVERIFY2(code == 2 && errors.contains(".exr"), errors);
         (void)render("plain.openglow", "through.jpg", {"--transparent"});
         QVERIFY2(code == 2 && errors.contains("JPEG") && !QFileInfo::exists(path("through.jpg")), errors);
     }

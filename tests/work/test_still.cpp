@@ -4,6 +4,7 @@
 
 #include "base/units.h"
 #include "film/merge.h"
+#include "finish/layer_steps.h"
 #include "render/camera.h"
 #include "support/support.h"
 #include "work/light_desk.h"
@@ -212,6 +213,56 @@ private Q_SLOTS:
             else
                 QVERIFY(std::abs(edge.x) < 1e-9);
         }
+    }
+
+    // Where a gradient by letter lies: the box of each letter's face as the camera sees it is that of the pixels that show the face, in
+    // parallel and in perspective, for letters moved and sized by hand too. Without a lamp nothing lies in shadow.
+    void boxesOfLetters()
+    {
+        Work work = kites();
+        const std::vector<std::string> letters = piece(work).letterIds();
+        piece(work).letters[letters[1]].scale = 1.3;
+        piece(work).letters[letters[2]].y = 40;
+        piece(work).slab()->front = {};  // the face is all of the outline
+        work::Layer layer;
+        finish::Fill fill;
+        fill.form = finish::FillForm::Linear;
+        fill.byLetter = true;
+        layer.what = fill;
+        work.finish.layers.add("y1", layer);
+        for (const bool perspective : {false, true}) {
+            work.view().perspective = perspective;
+            work.view().walk = perspective ? 20 : 0;
+            work.view().rise = perspective ? 15 : 0;
+            work::StillSettings settings;
+            settings.stop = {2, 0, 0};
+            const work::Still made = still(work, settings);
+            const auto boxes = std::get<finish::Fill>(work::layersOf(work).front().what).boxes;
+            QCOMPARE(boxes.size(), letters.size());
+            for (const finish::LetterBox& box : boxes) {
+                base::Box2 seen;
+                for (int y = 0; y < 600; ++y)
+                    for (int x = 0; x < 800; ++x) {
+                        const film::PixelId id = made.film->at(x, y).ids->most();
+                        if (id.piece == box.piece && id.letter == box.letter && id.part == int(solid::Part::Face) + 1)
+                            seen.add(Vec2{x + 0.5 - 400, 300 - y - 0.5});
+                    }
+                const double off = std::max({std::abs(seen.low.x - box.box.low.x), std::abs(seen.low.y - box.box.low.y),
+                                             std::abs(seen.high.x - box.box.high.x), std::abs(seen.high.y - box.box.high.y)});
+                QVERIFY2(off < 1.5, qPrintable(QString("letter %1: %2 pt").arg(box.letter).arg(off)));
+            }
+        }
+        work.finish.layers.items.at("y1").lit = finish::Lit::InShadow;
+        film::RankedIds ids;
+        ids.ids[0] = {0, 0, 254};
+        ids.shares[0] = 1;
+        ids.open = 0.25f;
+        QVERIFY(std::abs(finish::maskOf(work::layersOf(work).front(), ids) - 0.75f) < 1e-6f);
+        work.lights = {};
+        ids.open = 0;
+        QVERIFY(finish::maskOf(work::layersOf(work).front(), ids) == 0);
+        work.finish.layers.items.at("y1").lit = finish::Lit::InLight;
+        QVERIFY(finish::maskOf(work::layersOf(work).front(), ids) == 1);
     }
 
     // Typed is seen: matte, in plain surroundings of 1, true colour: CIEDE2000 at most 1 and nearly always the same byte.
