@@ -440,24 +440,35 @@ picture::Raster<std::uint8_t> clipped(const film::LightShares& shares, const Dev
     return raster;
 }
 
+namespace {
+
+// One channel of a row: each value is rounded up with the chance of its fraction, by its pixel's hash, which goes on to the next channel.
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] void
+dither(const float* from, std::uint8_t* to, std::uint32_t* hashes, int width, int channels, bool rounds)
+{
+    for (int x = 0; x < width; ++x) {
+        const float v = std::clamp(from[x * channels], 0.0f, 1.0f) * 255, nearest = std::floor(v + 0.5f);
+        const float chance = static_cast<float>(static_cast<int>(hashes[x] >> 8)) * 0x1p-24f;
+        // A hair above exact values counts as exact: 1e-3 is far below what dither can show.
+        const bool exact = rounds || std::abs(v - nearest) < 1e-3f;
+        to[x * channels] = static_cast<std::uint8_t>(static_cast<int>(exact ? nearest : std::floor(v + chance)));
+        hashes[x] = render::mixBits(hashes[x] + 0x9e3779b9u);
+    }
+}
+
+}  // namespace
+
 picture::Raster<std::uint8_t> to8Bits(const picture::Raster<float>& encoded, int firstRow)
 {
     picture::Raster<std::uint8_t> result(encoded.width, encoded.height, encoded.channels);
     base::parallelFor(static_cast<std::size_t>(encoded.height), [&](std::size_t row) {
         const int y = static_cast<int>(row);
-        for (int x = 0; x < encoded.width; ++x) {
-            std::uint32_t hash =
-                render::mixBits(static_cast<std::uint32_t>(x) + render::mixBits(static_cast<std::uint32_t>(firstRow + y) + 0x51ed270bu));
-            for (int c = 0; c < encoded.channels; ++c) {
-                const float v = std::clamp(encoded.at(x, y)[c], 0.0f, 1.0f) * 255;
-                // A hair above exact values counts as exact: 1e-3 is far below what dither can show.
-                const float nearest = std::floor(v + 0.5f);
-                const float chance = static_cast<float>(hash >> 8) * 0x1p-24f;
-                const bool exact = c == 3 || std::abs(v - nearest) < 1e-3f;
-                result.at(x, y)[c] = static_cast<std::uint8_t>(exact ? nearest : std::floor(v + chance));
-                hash = render::mixBits(hash + 0x9e3779b9u);
-            }
-        }
+        const std::uint32_t ofRow = render::mixBits(static_cast<std::uint32_t>(firstRow + y) + 0x51ed270bu);
+        std::vector<std::uint32_t> hashes(static_cast<std::size_t>(encoded.width));
+        for (std::size_t x = 0; x < hashes.size(); ++x)
+            hashes[x] = render::mixBits(static_cast<std::uint32_t>(x) + ofRow);
+        for (int c = 0; c < encoded.channels; ++c)
+            dither(encoded.at(0, y) + c, result.at(0, y) + c, hashes.data(), encoded.width, encoded.channels, c == 3);
     });
     return result;
 }
