@@ -351,10 +351,6 @@ std::optional<picture::Raster<float>> throughSteps(const Graph& graph, const Dev
     return raster;
 }
 
-}  // namespace
-
-namespace {
-
 // A group blends over what was there before its first layer: what is kept ends before that, or after the group.
 std::size_t outsideGroups(const std::vector<Layer>& layers, std::size_t at)
 {

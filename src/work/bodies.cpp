@@ -228,10 +228,15 @@ base::Result<WorkBodies> makeBodies(const Work& work, double tolerancePt, Cache&
     WorkBodies result;
     std::vector<Job> jobs;
     for (const std::string& id : work.pieces.order) {
-        if (work.pieces.items.at(id).hidden || isFlat(work, id))
+        if (work.pieces.items.at(id).hidden)
             continue;
-        if (auto added = addJobs(work, id, tolerancePt, cache, jobs, result, progress); !added)
+        // A flat piece is no body; what its text lacks is said all the same.
+        const bool flat = isFlat(work, id);
+        std::vector<Job> none;
+        WorkBodies said;
+        if (auto added = addJobs(work, id, tolerancePt, cache, flat ? none : jobs, flat ? said : result, progress); !added)
             return tl::unexpected<base::Error>(added.error());
+        result.notes.insert(result.notes.end(), said.notes.begin(), said.notes.end());
     }
 
     // Equal outlines are made once.

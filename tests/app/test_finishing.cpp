@@ -193,6 +193,9 @@ private Q_SLOTS:
         QVERIFY(isFlat(w.work(), piece));
         QVERIFY(w.settle());
         QVERIFY(w.picture().image() != was && !w.picture().frame().draft);  // the film was kept
+        const auto* list = w.find<QListWidget>("pieces");                   // there it has its picture as bodies have
+        for (int i = 0; i < list->count(); ++i)
+            QVERIFY(!list->item(i)->data(Qt::DecorationRole).value<QPixmap>().isNull());
         w.session().edit("text", [&](work::Work& x) {
             work::setText(x.pieces.items.at(piece), "on the dunes");
             x.pieces.items.at(piece).lettering()->layout.sizePt = 60;

@@ -168,10 +168,11 @@ private Q_SLOTS:
         Layer white = layer(finish::Fill{finish::FillForm::Even, {1, 1, 1}});
         white.mask.strokes = {{{{-10, 0}}, 12, 0, false}};
         const auto drawn = seen(shares, {white}), without = seen(shares, {});
-        QVERIFY(at(drawn, 10, 15) == (Rgb{1, 1, 1}) && at(drawn, 30, 15) == at(without, 30, 15));
+        const auto isWhite = [](Rgb c) { return std::min({c.x, c.y, c.z}) > 1 - 1e-6f; };
+        QVERIFY(isWhite(at(drawn, 10, 15)) && at(drawn, 30, 15) == at(without, 30, 15));
         white.mask.inverted = true;
         const auto turned = seen(shares, {white});
-        QVERIFY(at(turned, 10, 15) == at(without, 10, 15) && at(turned, 30, 15) == (Rgb{1, 1, 1}));
+        QVERIFY(at(turned, 10, 15) == at(without, 10, 15) && isWhite(at(turned, 30, 15)));
     }
 
     // In shadow by the share of lights that is hidden, in the light by the rest; both together are all of what is there. Nothing falls on

@@ -141,6 +141,23 @@ private Q_SLOTS:
         QVERIFY(!isFlat(w, piece) && w.pieces.items.at(piece).hidden);
     }
 
+    // What a caption's face cannot draw is said, as it is of bodies, though it is none.
+    void captionsLackGlyphs()
+    {
+        work::Work w = work::newWork("AB", {}, {});
+        const std::string layer = session::addCaption(w, "on \xEE\x84\xA3 dunes"),  // a place for private use: the caption's face has none
+            piece = std::get<finish::Print>(w.finish.layers.items.at(layer).what).piece;
+        work::Cache cache;
+        const auto bodies = work::makeBodies(w, 0.1, cache, {});
+        QVERIFY(bodies && std::ranges::none_of(bodies->bodies, [&](const auto& b) { return b.piece == piece; }));
+        const auto note = std::ranges::find_if(bodies->notes,
+                                               [&](const base::Note& n) { return n.place.find(piece + "/letters/") != std::string::npos; });
+        std::string said;
+        for (const base::Note& n : bodies->notes)
+            said += n.kind + " " + n.place + "; ";
+        QVERIFY2(note != bodies->notes.end() && (note->kind == "lent-face" || note->kind == "missing-glyph"), said.c_str());
+    }
+
     // Chosen letters and parts by the numbers that pixels have; what is gone is nobody.
     void actsOnWhatIsChosen()
     {

@@ -285,9 +285,7 @@ void addDrawn(Rows* rows, const Context& context, const Shown& shown)
     };
     Rows* drawn = rows->group(
         "drawn", Section::tr("Drawn"),
-        [=] {
-            return strokes() == 0 ? Section::tr("not by hand") : Section::tr("%n stroke(s)", nullptr, strokes());
-        },
+        [=] { return strokes() == 0 ? Section::tr("not by hand") : Section::tr("%n stroke(s)", nullptr, strokes()); },
         [=] { return !reach.of(context.session->work()).empty(); });
     auto* box = new QWidget;
     auto* line = new QHBoxLayout(box);

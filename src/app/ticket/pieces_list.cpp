@@ -273,6 +273,29 @@ void PiecesList::refresh()
     m_refreshing = false;
 }
 
+namespace {
+
+// Where pieces lie that are printed flat, in a picture of this size.
+std::map<std::string, QRectF> printedBoxes(const work::Work& work, QSize picture)
+{
+    std::map<std::string, QRectF> boxes;
+    const double perPt = picture.width() / work.sheet().widthPt();
+    for (const finish::Layer& layer : work::layersOf(work)) {
+        const auto* print = std::get_if<finish::Print>(&layer.what);
+        base::Box2 box;
+        if (print && print->shape)
+            for (const auto& line : *print->shape)
+                for (const base::Vec2& p : line)
+                    box.add(p);
+        if (!box.empty())
+            boxes[print->piece] = {QPointF(picture.width() / 2.0 + box.low.x * perPt, picture.height() / 2.0 - box.high.y * perPt),
+                                   QPointF(picture.width() / 2.0 + box.high.x * perPt, picture.height() / 2.0 - box.low.y * perPt)};
+    }
+    return boxes;
+}
+
+}  // namespace
+
 void PiecesList::showPictures(const session::LiveFrame& frame)
 {
     if (!frame.picture || !frame.ids || frame.ids->width != frame.picture->width || frame.ids->height != frame.picture->height)
@@ -280,12 +303,14 @@ void PiecesList::showPictures(const session::LiveFrame& frame)
     const picture::Raster<std::uint8_t>& seen = *frame.picture;
     const QImage image(seen.values.data(), seen.width, seen.height, seen.width * seen.channels, QImage::Format_RGB888);
     const QSize size = pictureSize() * devicePixelRatioF();
-    for (const auto& [number, box] : boxesOf(*frame.ids)) {
-        const std::string id = work::addressOf(frame.shownWork->work, {number, 0, 0}).piece;
+    std::map<std::string, QRectF> boxes = printedBoxes(frame.shownWork->work, image.size());
+    for (const auto& [number, box] : boxesOf(*frame.ids))
+        boxes[work::addressOf(frame.shownWork->work, {number, 0, 0}).piece] = QRectF(box);
+    for (const auto& [id, box] : boxes) {
         if (id.empty())
             continue;
         // A little of what is round it, in the tile's proportions.
-        QRectF part = QRectF(box).adjusted(-2, -2, 2, 2);
+        QRectF part = box.adjusted(-2, -2, 2, 2);
         const QSizeF room = QSizeF(size).scaled(part.size(), Qt::KeepAspectRatioByExpanding);
         part = QRectF(part.center() - QPointF(room.width() / 2, room.height() / 2), room);
         QPixmap picture(size);
