@@ -616,7 +616,7 @@ int main(int argc, char** argv)
         settle(*w, 8);
         w->session().edit("png", [](work::Work& work) { work.output().colours = work::FileColours::Profile; });
         open(*w, "export");
-        w->findChild<QAbstractButton*>("export.passes")->click();
+        w->findChild<QAbstractButton*>("export.further")->click();
         QTest::qWait(200);
         save(w->grab(), "/tmp/look-passes.png");
     }

@@ -445,9 +445,9 @@ private Q_SLOTS:
         w.session().edit("few", [](work::Work& x) { x.output().stop = {2, 0, 0}; });
         w.openSection("export");
         w.type("export.path", driver::path("passes.exr"));
-        w.click("export.passes");
+        w.click("export.further");
         QTest::qWait(50);
-        QVERIFY(w.find<QCheckBox>("export.passes.position")->isChecked() && !w.find<QWidget>("export.colours")->isVisible());
+        QVERIFY(w.find<QCheckBox>("export.passes.position")->isChecked() && !w.find<QWidget>("export.further.colours")->isVisible());
         w.click("export.passes.position");
         QCOMPARE(w.work().output().passes.size(), std::size_t{12});
         w.click("export.passes.position");
@@ -456,7 +456,7 @@ private Q_SLOTS:
         QVERIFY(!w.find<QCheckBox>("export.passes.shadow")->isChecked() && !w.find<QCheckBox>("export.passes.position")->isEnabled());
         w.click("export.passes.shadow");
         QCOMPARE(w.work().output().passes, std::vector<std::string>{"shadow"});
-        w.choose("export.colours", "A profile of one's own");
+        w.choose("export.further.colours", "A profile of one's own");
         QTest::qWait(50);
         {
             QFile file(driver::path("paper.icc"));

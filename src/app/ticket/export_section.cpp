@@ -230,14 +230,6 @@ void addPassRows(Rows* rows, const Context& context, const Rows::Reach<work::Out
     static_assert(std::size(labels) == std::size(files::kPassNames));
     const auto now = [=]() -> const work::Output& { return context.session->work().output(); };
     const auto isExr = [=] { return now().format == work::FileFormat::Exr; };
-    Rows* passes = rows->group(
-        "passes", Section::tr("Passes"),
-        [=] {
-            return !now().passes.empty() ? Section::tr("%n of them", nullptr, static_cast<int>(now().passes.size()))
-                   : isExr()             ? Section::tr("all")
-                                         : Section::tr("none");
-        },
-        [=] { return work::hasPasses(now().format); });
     auto* box = new QWidget;
     auto* grid = new QGridLayout(box);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -264,14 +256,36 @@ void addPassRows(Rows* rows, const Context& context, const Rows::Reach<work::Out
             });
         });
     }
-    passes->wide(box, [=] {
+    const auto show = [=] {
         for (const auto& [tick, name] : ticks) {
             const auto& named = now().passes;
             tick->setChecked(named.empty() ? isExr() : std::ranges::find(named, name) != named.end());
             tick->setEnabled(isExr() ||
                              std::ranges::find(files::kPassesOfExrAlone, std::string_view(name)) == std::end(files::kPassesOfExrAlone));
         }
-    });
+    };
+    rows->wide(box, show, [=] { return work::hasPasses(now().format); });
+}
+
+// Which red, green and blue the file names, and what it holds beside the picture.
+void addColoursAndPasses(Rows* rows, const Context& context, const Rows::Reach<work::Output>& output)
+{
+    const auto now = [=]() -> const work::Output& { return context.session->work().output(); };
+    Rows* further = rows->group(
+        "further", Section::tr("Colours and passes"),
+        [=] {
+            const bool isExr = now().format == work::FileFormat::Exr;
+            const QString passes = !now().passes.empty() ? Section::tr("%n pass(es)", nullptr, static_cast<int>(now().passes.size()))
+                                   : isExr               ? Section::tr("all passes")
+                                                         : QString();
+            const QString colours =
+                work::namesProfile(now().format) ? text(work::labelOf(now().colours, work::kColours)).section(',', 0, 0) : QString();
+            return passes.isEmpty() || colours.isEmpty() ? colours + passes : colours + ", " + passes;
+        },
+        [=] { return work::namesProfile(now().format) || work::hasPasses(now().format); });
+    further->property(output, "colours");
+    addProfileRow(further, context);
+    addPassRows(further, context, output);
 }
 
 // What the file shall be.
@@ -316,10 +330,8 @@ void addOutputRows(Rows* rows, const Context& context, Finals* finals)
             takes->setText(bytes > 0 ? Section::tr("about %1").arg(QLocale().formattedDataSize(std::llround(bytes), 1)) : QString());
         },
         [=] { return context.session->work().output().format == work::FileFormat::Jpeg; });
-    rows->property(output, "colours");
-    addProfileRow(rows, context);
     rows->properties(output, {"name", "format", "quality", "widthPx", "colours", "profile", "passes"});
-    addPassRows(rows, context, output);
+    addColoursAndPasses(rows, context, output);
 }
 
 // When the final stops.
