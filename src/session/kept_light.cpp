@@ -76,8 +76,8 @@ base::Result<void> KeptLight::save(const finish::DevelopSettings& develop, const
     const auto options = files::optionsOf(m_work, m_settings.output);
     if (!options)
         return base::failed(options);
-    return files::saveStill({m_source, m_film.get(), *options, m_work.credits, work::cameraOf(m_work, {})}, develop,
-                            files::ppiFor(m_work.sheet(), m_settings.widthPx), m_settings.output.format, path, {});
+    return files::saveStill({m_source, m_film.get(), *options, m_work.credits}, develop, files::ppiFor(m_work.sheet(), m_settings.widthPx),
+                            m_settings.output.format, path, {});
 }
 
 base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const

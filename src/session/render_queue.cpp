@@ -713,7 +713,7 @@ bool RenderQueue::saveStopped(Running& running)
         if (!still || !options) {
             error = still ? options.error() : still.error();
         } else if (auto saved = files::saveStill({files::sourceOf(std::make_shared<const film::LightShares>(still->shares)),
-                                                  still->film.get(), *options, f.work.credits, work::cameraOf(f.work, {})},
+                                                  still->film.get(), *options, f.work.credits},
                                                  still->develop, files::ppiFor(f.work.sheet(), f.settings.widthPx),
                                                  f.settings.output.format, f.settings.out, {});
                    !saved) {

@@ -42,8 +42,8 @@ void Hands::beginStroke(const QPointF& from, Qt::KeyboardModifiers modifiers)
         points->push_back(at);
         show();
     };
-    drag.done = [=, this](bool moved, const QPointF&, Qt::KeyboardModifiers) {
-        if (!moved)  // a dot
+    drag.done = [=, this](bool, const QPointF&, Qt::KeyboardModifiers) {
+        if (points->size() == 1)  // a dot, also of a hand that was not quite still
             m_context.session->edit(handText("Draw where a layer acts").toStdString(),
                                     [&](work::Work& w) { session::addStroke(w, layer, *points, brush); });
     };
