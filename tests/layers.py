@@ -11,7 +11,7 @@ ORDER = ["base", "outline", "solid", "picture", "reader", "film", "surface", "li
 OUTSIDE = {  # libraries that only some folders may name
     r"^Q[A-Z]|^qt": {"app"}, r"^tbb/": {"base"}, r"^embree": {"render"}, r"^xxhash": {"base"}, r"^OpenImageIO|^OIIO": {"files", "reader"}, r"^lcms2": {"files", "reader"}, r"^nlohmann/": {"files", "session", "cli"},
     r"^zip\.h": {"files"}, r"^hb": {"outline"}, r"^unicode/": {"outline"}, r"^fontconfig": {"outline"},
-    r"^polyclipping": {"outline", "reader"}, r"^pugixml": {"outline", "reader"}, r"^librsvg/|^glib/": {"reader"}, r"^cairo": {"reader", "files"}, r"^boost/polygon": {"solid"}, r"^CLI/": {"cli"}, r"^zint": {"work"}, r"^exiv2": {"files"},
+    r"^polyclipping": {"outline", "reader"}, r"^pugixml": {"outline", "reader"}, r"^librsvg/|^glib/": {"reader"}, r"^cairo": {"reader", "files"}, r"^boost/polygon": {"solid"}, r"^CLI/": {"cli"}, r"^zint": {"work"}, r"^exiv2": {"files"}, r"^avif/|^jxl/": {"files"},
 }
 
 src = pathlib.Path(sys.argv[1])

@@ -65,7 +65,8 @@ void addRender(CLI::App& app, Given& given)
 {
     auto* renderCommand = app.add_subcommand("render", "render a work to a picture");
     renderCommand->add_option("WORK", given.render.work, "the work, .openglow")->required();
-    renderCommand->add_option("-o,--output", given.render.out, "the picture: .png, .jpg, .webp, .avif, .tif, .pdf, or .exr with all passes")
+    renderCommand
+        ->add_option("-o,--output", given.render.out, "the picture: .png, .jpg, .webp, .avif, .jxl, .tif, .pdf, or .exr with all passes")
         ->required();
     renderCommand->add_option("--size", given.render.size, "WIDTHxHEIGHT in px instead of the sheet's");
     renderCommand->add_option("--samples", given.render.samples, "stop after so many samples per pixel")->check(CLI::Range(1u, 1000000u));
@@ -79,7 +80,8 @@ void addRender(CLI::App& app, Given& given)
     renderCommand->add_option("--region", given.render.region, "X,Y,WIDTH,HEIGHT in px: only this part");
     renderCommand->add_flag("--transparent", given.render.transparent, "keep transparency instead of the backdrop");
     renderCommand->add_option("--bits", given.render.bits, "8 or 16 bits a channel, or 32 of a .tif (8)");
-    renderCommand->add_option("--quality", given.render.quality, "of JPEG, WebP and AVIF, 1 to 100 (92)")->check(CLI::Range(1, 100));
+    renderCommand->add_option("--quality", given.render.quality, "of JPEG, WebP, AVIF and JPEG XL, 1 to 100 (92)")
+        ->check(CLI::Range(1, 100));
     renderCommand->add_option("--passes", given.render.passes,
                               "of an .exr (without it: all), or as files beside a .png (without it: none): all, or names with commas "
                               "between them: lights, alpha, albedo, normal, depth, position, shadow, ids, coverage, samples, finish, "

@@ -52,9 +52,9 @@ base::Result<files::SharedProfile> profileNamed(const std::string& name)
     constexpr std::uint64_t kMostBytes = 64 << 20;
     work::Work work;
     work::Output output;
-    const auto known = std::ranges::find_if(work::kColours, [&](const auto& c) { return name == c.name; });
-    if (known != std::end(work::kColours) && known->value != work::FileColours::Profile) {
-        output.colours = known->value;
+    const auto known = work::valueNamed(name, work::kColours);
+    if (known && *known != work::FileColours::Profile) {
+        output.colours = *known;
     } else if (!name.empty()) {
         const auto bytes = base::readFile(name, kMostBytes);
         const auto added = bytes ? files::addProfile(work, name, *bytes) : base::Result<std::string>(base::failed(bytes));
@@ -89,7 +89,7 @@ int runRender(const RenderOptions& options)
     if (!profile)
         return report(profile.error(), options.colours);
     if (*profile && !work::namesProfile(format))
-        return wrongUsage("--colours goes with .png, .jpg, .webp and .tif; other files are sRGB");
+        return wrongUsage("--colours goes with .png, .jpg, .webp, .avif, .jxl and .tif; other files are sRGB");
 
     work::StillSettings settings;
     if (!options.size.empty()) {

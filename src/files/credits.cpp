@@ -18,29 +18,44 @@ void addText(Exiv2::XmpData& xmp, const char* key, const std::string& text)
     xmp.add(Exiv2::XmpKey(key), &value);
 }
 
+void addTo(Exiv2::XmpData& xmp, const work::Credits& credits)
+{
+    static const bool s_ready = Exiv2::XmpParser::initialize();
+    (void)s_ready;
+    if (!credits.author.empty()) {
+        const auto creator = Exiv2::Value::create(Exiv2::xmpSeq);
+        creator->read(credits.author);
+        xmp.add(Exiv2::XmpKey("Xmp.dc.creator"), creator.get());
+    }
+    if (!credits.licence.empty())
+        addText(xmp, "Xmp.dc.rights", credits.licence);
+    if (!credits.description.empty()) {
+        addText(xmp, "Xmp.dc.description", credits.description);
+        addText(xmp, "Xmp.iptc.AltTextAccessibility", credits.description);
+    }
+}
+
 }  // namespace
+
+std::string xmpOf(const work::Credits& credits)
+{
+    Exiv2::XmpData xmp;
+    addTo(xmp, credits);
+    std::string packet;
+    if (!credits.none())
+        Exiv2::XmpParser::encode(packet, xmp, Exiv2::XmpParser::useCompactFormat);
+    return packet;
+}
 
 base::Result<void> writeCredits(const work::Credits& credits, const std::string& path)
 {
     if (credits.none())
         return {};
     try {
-        static const bool s_ready = Exiv2::XmpParser::initialize();
-        (void)s_ready;
         const auto image = Exiv2::ImageFactory::open(path);
         image->readMetadata();
         Exiv2::XmpData xmp = image->xmpData();
-        if (!credits.author.empty()) {
-            const auto creator = Exiv2::Value::create(Exiv2::xmpSeq);
-            creator->read(credits.author);
-            xmp.add(Exiv2::XmpKey("Xmp.dc.creator"), creator.get());
-        }
-        if (!credits.licence.empty())
-            addText(xmp, "Xmp.dc.rights", credits.licence);
-        if (!credits.description.empty()) {
-            addText(xmp, "Xmp.dc.description", credits.description);
-            addText(xmp, "Xmp.iptc.AltTextAccessibility", credits.description);
-        }
+        addTo(xmp, credits);
         image->setXmpData(xmp);
         image->writeMetadata();
     } catch (const Exiv2::Error& error) {

@@ -132,7 +132,8 @@ public:
     Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material, const render::PictureSheet& sheet,
                    const surface::Pictures& pictures, bool brushed)
     {
-        const bool hasPictures = leadOf(pictures) != nullptr, hasTangents = brushed || pictures.relief;
+        const bool hasPictures = leadOf(pictures) != nullptr, hasNormals = pictures.relief || pictures.coat,
+                   hasTangents = brushed || hasNormals;
         std::unordered_map<Vertex, std::uint32_t, VertexHash> known;
         std::vector<Vertex> vertices;
         std::vector<std::uint32_t> indices;
@@ -147,7 +148,7 @@ public:
                 t[i] = hasPictures ? glbCoordinates(pictures, sheet.at(body, triangle, {c.u, c.v, at}, pictures.lies))
                                    : surface::Vec2f{mm(c.u), mm(c.v)};
                 // A normal map's directions go by its picture; t goes down.
-                grain[i] = pictures.relief ? t[i] : surface::Vec2f{mm(c.u), -mm(c.v)};
+                grain[i] = hasNormals ? t[i] : surface::Vec2f{mm(c.u), -mm(c.v)};
             }
             for (std::size_t i = 0; i < 3; ++i) {
                 const base::Vec3f n = normalized(body.corners[triangle][i].normal);
@@ -259,6 +260,8 @@ private:
                 coat["scale"] = l.clearcoatRelief;
             }
         }
+        if (images->coat && l.clearcoat > 0)
+            j["extensions"]["KHR_materials_clearcoat"]["clearcoatNormalTexture"] = texture(*images->coat, pictures.edges);
         if (images->emissive) {
             j["emissiveTexture"] = texture(*images->emissive, pictures.edges);
             j["emissiveFactor"] = {1, 1, 1};

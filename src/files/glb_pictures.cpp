@@ -75,7 +75,8 @@ std::optional<GlbImage> asItIs(const work::Work& work, const surface::SharedText
 
 const Texture* leadOf(const Pictures& pictures)
 {
-    for (const auto& texture : {pictures.colour, pictures.relief, pictures.roughness, pictures.metallic, pictures.cutOut, pictures.light})
+    for (const auto& texture :
+         {pictures.colour, pictures.relief, pictures.roughness, pictures.metallic, pictures.cutOut, pictures.light, pictures.coat})
         if (texture)
             return texture.get();
     return nullptr;
@@ -127,15 +128,19 @@ base::Result<GlbImages> glbImages(const work::Work& work, const surface::Materia
                                                             }));
             !done)
             return base::failed(done);
-    if (pictures.relief)
-        if (auto done = into(images.normal, painted(pictures, *lead, false,
-                                                    [&](Vec2f at, float footprint) -> surface::Rgba {
-                                                        const base::Vec3f n = surface::reliefNormal(
-                                                            pictures, {at, {{1, 0}, {0, 1}}, footprint}, {{1, 0, 0}, {0, 1, 0}}, {0, 0, 1});
-                                                        return {{n.x * 0.5f + 0.5f, n.y * 0.5f + 0.5f, n.z * 0.5f + 0.5f}, 1};
-                                                    }));
-            !done)
-            return base::failed(done);
+    const auto addNormals = [&](std::optional<GlbImage>& image, const surface::SharedTexture& relief) -> base::Result<void> {
+        if (!relief)
+            return {};
+        return into(image, painted(pictures, *lead, false, [&](Vec2f at, float footprint) -> surface::Rgba {
+                        const base::Vec3f n =
+                            surface::reliefNormal(pictures, relief, {at, {{1, 0}, {0, 1}}, footprint}, {{1, 0, 0}, {0, 1, 0}}, {0, 0, 1});
+                        return {{n.x * 0.5f + 0.5f, n.y * 0.5f + 0.5f, n.z * 0.5f + 0.5f}, 1};
+                    }));
+    };
+    if (auto done = addNormals(images.normal, pictures.relief); !done)
+        return base::failed(done);
+    if (auto done = addNormals(images.coat, pictures.coat); !done)
+        return base::failed(done);
     if (material.emission > 0 && (pictures.colour || pictures.light))
         if (auto done =
                 into(images.emissive,

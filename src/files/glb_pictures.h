@@ -18,7 +18,7 @@ struct GlbImage {
 };
 // What a material has of glTF's textures; colour has alpha where there are holes.
 struct GlbImages {
-    std::optional<GlbImage> colour, metalRoughness, normal, emissive;
+    std::optional<GlbImage> colour, metalRoughness, normal, emissive, coat;
     bool cutOut = false;
 };
 

@@ -4,12 +4,15 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <functional>
 #include <limits>
 
+#include "base/file.h"
 #include "files/light_rows.h"
 #include "files/picture_file.h"
 #include "film/passes.h"
+#include "outline/trace.h"
 #include "picture/colour.h"
 #include "render/camera.h"
 #include "render/sampler.h"
@@ -58,9 +61,8 @@ std::vector<std::pair<std::string, finish::DevelopSettings>> layersAlone(const S
     if (wanted("layers"))
         for (std::size_t i = 0; i < develop.layers.size(); ++i)
             if (const finish::Layer& layer = develop.layers[i]; finish::standsAlone(layer))
-                alone.emplace_back(
-                    fmt::format("layer.{}.{}", i + 1, work::Kinds<decltype(work::Layer::what)>::names[layer.what.index()].name),
-                    finish::aloneOf(develop, layer));
+                alone.emplace_back(fmt::format("layer.{}.{}", i + 1, work::Kinds<work::LayerWhat>::names[layer.what.index()].name),
+                                   finish::aloneOf(develop, layer));
     if (wanted("lines")) {
         finish::Lines lines;
         lines.width = develop.widthPt > 0 ? develop.widthPt / still.light.shape.width : 1;
@@ -117,6 +119,53 @@ Shown depthsOf(const film::Film& film)
             }
         }
     return shown;
+}
+
+// Edge lines as shapes: those of the finish in their width and colour, or hairlines of all edges where it has none.
+base::Result<void> saveLinesDrawing(const StillSource& still, const finish::DevelopSettings& develop, const std::string& path,
+                                    const base::Progress& progress)
+{
+    const film::FilmShape& shape = still.light.shape;
+    const double ptPerPx = develop.widthPt > 0 ? develop.widthPt / shape.width : 1;
+    outline::Drawing drawing{shape.regionWidth * ptPerPx, shape.regionHeight * ptPerPx, {}, {}};
+    std::vector<finish::Layer> layers;
+    std::ranges::copy_if(develop.layers, std::back_inserter(layers),
+                         [](const finish::Layer& layer) { return std::holds_alternative<finish::Lines>(layer.what); });
+    if (layers.empty())
+        layers.push_back({1, finish::Blend::Normal, {}, finish::Lines{1.5, {0, 0, 0}, {}, true, true}});
+    for (finish::Layer& layer : layers) {
+        layer.strength = 1;
+        const finish::DevelopSettings alone = finish::aloneOf(develop, layer);
+        outline::Greys greys{shape.regionWidth, shape.regionHeight, {}};
+        const int top = shape.regionY, bottom = top + shape.regionHeight;
+        auto made =
+            eachRows(still.light, finish::graphOf(alone, shape.width, shape.height).reach(), progress,
+                     [&](film::LightShares& with, int y0, int y1) -> base::Result<void> {
+                         if (with.ids.empty())
+                             film::addIds(with, *still.film, still.camera ? render::viewpointOf(*still.camera) : film::Viewpoint());
+                         const auto rows = finish::layerRows(with, alone, y0, y1, top, bottom);
+                         for (std::size_t i = 3; i < rows.values.size(); i += 4)
+                             greys.values.push_back(static_cast<std::uint8_t>(std::lround(255 * std::clamp(rows.values[i], 0.0f, 1.0f))));
+                         return {};
+                     });
+        if (!made)
+            return made;
+        outline::TraceSettings settings;
+        settings.inverse = true;
+        const base::Rgb colour = picture::encodeSrgb(std::get<finish::Lines>(layer.what).colour);
+        for (outline::DrawnShape& line : outline::traced(greys, settings).shapes) {
+            line.id = fmt::format("s{}", drawing.shapes.size() + 1);
+            for (const float channel : {colour.x, colour.y, colour.z})
+                line.colour = line.colour << 8 | static_cast<std::uint32_t>(std::lround(255 * std::clamp(channel, 0.0f, 1.0f)));
+            line.colour &= 0xffffff;
+            for (outline::CurveContour& contour : line.contours)
+                for (outline::Curve& curve : contour)
+                    for (base::Vec2& at : curve.p)
+                        at = at * ptPerPx;
+            drawing.shapes.push_back(std::move(line));
+        }
+    }
+    return base::replaceFile(path, outline::svgOf(drawing));
 }
 
 }  // namespace
@@ -178,30 +227,37 @@ base::Result<void> savePassPictures(const StillSource& still, const finish::Deve
 {
     const Shown shown = depthsOf(*still.film);
     const film::FilmShape& shape = still.light.shape;
+    const std::string stem = path.substr(0, path.size() - endingOf(path).size());
     for (const std::string& name : still.options.passes) {
         if (std::ranges::find(kPassesOfExrAlone, name) != std::end(kPassesOfExrAlone))
             continue;
         // One after the other: all of them at once would take many times the picture's memory.
         const PassRows maker(still, develop, {name});
         const picture::Passes named = maker.first().second;
+        const auto done = static_cast<double>(&name - still.options.passes.data()),
+                   each = 1.0 / static_cast<double>(still.options.passes.size());
         for (std::size_t k = 0; k < named.size(); ++k) {
             float room[4];
             const std::vector<float> nothing(named[k].channels.size());
             const int channels = show(named[k], nothing.data(), shown, room);
             const FillRows<std::uint16_t> fill = [&](const AddRows<std::uint16_t>& add) {
-                return eachRows(still.light, maker.halo(), base::Progress(progress), [&](film::LightShares& with, int y0, int y1) {
-                    const picture::Pass pass = std::move(maker.rows(with, y0, y1).second[k]);
-                    picture::Raster<float> rows(pass.raster.width, pass.raster.height, channels);
-                    for (int y = 0; y < rows.height; ++y)
-                        for (int x = 0; x < rows.width; ++x)
-                            (void)show(pass, pass.raster.at(x, y), shown, rows.at(x, y));
-                    return add(finish::to16Bits(rows));
-                });
+                return eachRows(still.light, maker.halo(), progress.split(done * each, (done + 1) * each),
+                                [&](film::LightShares& with, int y0, int y1) {
+                                    const picture::Pass pass = std::move(maker.rows(with, y0, y1).second[k]);
+                                    picture::Raster<float> rows(pass.raster.width, pass.raster.height, channels);
+                                    for (int y = 0; y < rows.height; ++y)
+                                        for (int x = 0; x < rows.width; ++x)
+                                            (void)show(pass, pass.raster.at(x, y), shown, rows.at(x, y));
+                                    return add(finish::to16Bits(rows));
+                                });
             };
-            const std::string file = path.substr(0, path.size() - endingOf(path).size()) + "." + named[k].name + ".png";
+            const std::string file = stem + "." + named[k].name + ".png";
             if (auto saved = savePicture("png", {shape.regionWidth, shape.regionHeight, channels}, ppi, {}, file, fill); !saved)
                 return saved;
         }
+        if (name == "lines")
+            if (auto drawn = saveLinesDrawing(still, develop, stem + ".lines.svg", base::Progress(progress.stopToken())); !drawn)
+                return drawn;
     }
     return {};
 }

@@ -30,7 +30,8 @@ private:
 // Those a picture can hold, into files beside `path`: "kite.png" gets "kite.light.key.png" and so on, PNGs of 16 bits. Light and own
 // colours over black, encoded sRGB; the finished picture, layers and lines with what they let through; alpha and shadow as they are;
 // normals from 0 for -1 to 1; depth from white, what is nearest, to black; ids as colours of their own.
-// kPassesOfExrAlone are left out. Errors: CannotWrite, those of the source, Stopped.
+// kPassesOfExrAlone are left out. Lines are also drawn, as an SVG of shapes in pt: those of the finish, or hairlines where it has none.
+// Errors: CannotWrite, those of the source, Stopped.
 base::Result<void> savePassPictures(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
                                     const base::Progress& progress);
 

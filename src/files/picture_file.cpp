@@ -3,14 +3,12 @@
 #include <OpenImageIO/filesystem.h>
 #include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
-#include <stdlib.h>
 
 #include <algorithm>
-#include <array>
-#include <filesystem>
 
 #include "base/file.h"
 #include "files/colour_profile.h"
+#include "files/packed_picture.h"
 
 namespace files {
 
@@ -90,32 +88,32 @@ base::Result<void> saveRows(const char* format, oiio::ImageSpec spec, const std:
     return file->commit();
 }
 
-// AVIF by a name of its own: its writer takes no other stream.
-base::Result<void> saveAvif(oiio::ImageSpec spec, int quality, const std::string& path, const FillRows<std::uint8_t>& fill)
+// Those that are made whole, of all rows together.
+template <class T>
+base::Result<void> savePacked(const std::string& format, const PictureShape& shape, const PackedAbout& about, const std::string& path,
+                              const FillRows<T>& fill)
 {
-    namespace fs = std::filesystem;
     if (const auto place = base::writablePlace(path); !place)
         return tl::unexpected<base::Error>(place.error());
-    std::vector<std::uint8_t> pixels;
-    if (auto filled = fill([&](const picture::Raster<std::uint8_t>& rows) -> base::Result<void> {
-            pixels.insert(pixels.end(), rows.values.begin(), rows.values.end());
+    picture::Raster<T> all(shape.width, 0, shape.channels);
+    if (auto filled = fill([&](const picture::Raster<T>& rows) -> base::Result<void> {
+            all.values.insert(all.values.end(), rows.values.begin(), rows.values.end());
+            all.height += rows.height;
             return {};
         });
         !filled)
         return filled;
-    std::error_code error;
-    std::string folder = (fs::temp_directory_path(error) / "open-glow-XXXXXX").string();
-    if (error || !mkdtemp(folder.data()))
-        return cannotWrite(path, "there is no folder for what is made on the way");
-    const std::string made = folder + "/picture.avif";
-    spec.attribute("compression", fmt::format("avif:{}", quality));
-    const auto out = oiio::ImageOutput::create("heif");
-    const bool written = out && out->open(made, spec) && out->write_image(oiio::TypeDesc::UINT8, pixels.data()) && out->close();
-    const auto bytes = written ? base::readFile(made) : base::Result<std::vector<std::uint8_t>>();
-    fs::remove_all(folder, error);
-    if (!written)
-        return cannotWrite(path, out ? out->geterror() : "no AVIF writer");
-    return bytes ? base::replaceFile(path, *bytes) : base::Result<void>(tl::unexpected<base::Error>(bytes.error()));
+    auto bytes = [&]() -> base::Result<std::vector<std::uint8_t>> {
+        if constexpr (std::is_same_v<T, std::uint8_t>)
+            return format == "avif" ? avifBytes(all, about) : jxlBytes(all, about);
+        else
+            return jxlBytes(all, about);
+    }();
+    if (!bytes) {
+        bytes.error().place = path;
+        return base::failed(bytes);
+    }
+    return base::replaceFile(path, *bytes);
 }
 
 template <class T>
@@ -152,9 +150,9 @@ base::Result<void> savePicture(const char* format, const PictureShape& shape, do
     const auto& profile = encoding.profile ? *encoding.profile : ColourProfile::srgb().bytes();
     if ((name != "png" || encoding.profile) && !profile.empty())  // PNG says sRGB in a chunk of its own
         spec.attribute("ICCProfile", oiio::TypeDesc(oiio::TypeDesc::UINT8, static_cast<int>(profile.size())), profile.data());
-    if constexpr (std::is_same_v<T, std::uint8_t>)
-        if (name == "avif")
-            return saveAvif(std::move(spec), encoding.quality, path, fill);
+    if constexpr (!std::is_same_v<T, float>)
+        if (name == "avif" || name == "jxl")
+            return savePacked(name, shape, {encoding.quality, profile, encoding.xmp}, path, fill);
     if (name == "jpeg" || name == "webp")
         spec.attribute("compression", fmt::format("{}:{}", name, encoding.quality));
     else if (name == "tiff") {

@@ -1,4 +1,4 @@
-// Pictures to files: PNG, JPEG, WebP, AVIF, TIFF and EXR; pdf_file.h for PDF.
+// Pictures to files: PNG, JPEG, WebP, AVIF, JPEG XL, TIFF and EXR; pdf_file.h for PDF.
 #pragma once
 
 #include <cstdint>
@@ -23,13 +23,14 @@ using FillRows = std::function<base::Result<void>(const AddRows<T>& add)>;
 struct PictureShape {
     int width = 0, height = 0, channels = 0;
 };
-// How a picture is written: the quality of JPEG, WebP and AVIF, 1 to 100; the profile its colours are encoded in, nothing: sRGB.
+// How a picture is written.
 struct Encoding {
-    int quality = 92;
-    const std::vector<std::uint8_t>* profile = nullptr;
+    int quality = 92;                                    // where something can be lost, 1 to 100
+    const std::vector<std::uint8_t>* profile = nullptr;  // its colours are encoded in; nothing: sRGB
+    std::string xmp;                                     // of AVIF and JPEG XL; others get theirs by writeCredits()
 };
-// `format`: "png", "jpeg", "webp", "avif" or "tiff"; 16 bits of PNG and TIFF alone, 32 (floating point) of TIFF. TIFF is packed without
-// loss. An AVIF is held in memory whole and is sRGB. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
+// `format`: "png", "jpeg", "webp", "avif", "jxl" or "tiff"; 16 bits of PNG, JPEG XL and TIFF alone, 32 (floating point) of TIFF. TIFF is
+// packed without loss. AVIF and JPEG XL are held in memory whole. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
 template <class T>
 base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, const Encoding& encoding, const std::string& path,
                                const FillRows<T>& fill);

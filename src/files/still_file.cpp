@@ -48,7 +48,7 @@ picture::Raster<float> encoded(const StillSource& still, picture::Raster<float> 
 
 Encoding encodingOf(const StillSource& still)
 {
-    return {still.options.quality, still.options.profile ? &still.options.profile->bytes() : nullptr};
+    return {still.options.quality, still.options.profile ? &still.options.profile->bytes() : nullptr, xmpOf(still.credits)};
 }
 
 template <const char* format>
@@ -83,7 +83,7 @@ base::Result<void> writeTiff32(const StillSource& still, const finish::DevelopSe
     return savePicture("tiff", shapeOf(still.light, develop), ppi, encodingOf(still), path, fill);
 }
 
-constexpr char kPng[] = "png", kJpeg[] = "jpeg", kWebP[] = "webp", kAvif[] = "avif", kTiff[] = "tiff";
+constexpr char kPng[] = "png", kJpeg[] = "jpeg", kWebP[] = "webp", kAvif[] = "avif", kJxl[] = "jxl", kTiff[] = "tiff";
 
 // A film with the passes that are asked for, some rows at a time.
 base::Result<void> savePasses(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
@@ -174,7 +174,8 @@ constexpr Exporter kExporters[] = {{FileFormat::Png8, ".png", 8, write8<kPng>}, 
                                    {FileFormat::Jpeg, ".jpg", 8, write8<kJpeg>},  {FileFormat::WebP, ".webp", 8, write8<kWebP>},
                                    {FileFormat::Tiff8, ".tif", 8, write8<kTiff>}, {FileFormat::Tiff16, ".tif", 16, write16<kTiff>},
                                    {FileFormat::Exr, ".exr", 32, writeExr},       {FileFormat::Pdf, ".pdf", 8, writePdf},
-                                   {FileFormat::Avif, ".avif", 8, write8<kAvif>}, {FileFormat::Tiff32, ".tif", 32, writeTiff32}};
+                                   {FileFormat::Avif, ".avif", 8, write8<kAvif>}, {FileFormat::Tiff32, ".tif", 32, writeTiff32},
+                                   {FileFormat::Jxl8, ".jxl", 8, write8<kJxl>},   {FileFormat::Jxl16, ".jxl", 16, write16<kJxl>}};
 
 // As the table has it: other spellings mean the same.
 std::string knownEnding(const std::string& path)
@@ -274,11 +275,15 @@ base::Result<void> saveStill(const StillSource& still, const finish::DevelopSett
         return tl::unexpected<base::Error>(exporter.error());
     finish::DevelopSettings own = develop;
     own.transparent = develop.transparent && work::hasCoverage((*exporter)->format);
-    auto written = (*exporter)->write(still, own, ppi, path, progress);
-    if (written && still.film && !still.options.passes.empty() && knownEnding(path) == ".png")
-        written = savePassPictures(still, own, ppi, path, progress);
-    constexpr FileFormat kWithoutXmp[] = {FileFormat::Exr, FileFormat::Pdf, FileFormat::Avif};
-    if (!written || std::ranges::find(kWithoutXmp, (*exporter)->format) != std::end(kWithoutXmp))
+    const bool beside = still.film && !still.options.passes.empty() && knownEnding(path) == ".png";
+    const double mainShare = beside ? 1.0 / static_cast<double>(1 + still.options.passes.size()) : 1;
+    auto written = (*exporter)->write(still, own, ppi, path, progress.split(0, mainShare));
+    if (written && beside)
+        written = savePassPictures(still, own, ppi, path, progress.split(mainShare, 1));
+    // The others have none, or were written with it.
+    constexpr FileFormat kAdded[] = {FileFormat::Png8,  FileFormat::Png16,  FileFormat::Jpeg,  FileFormat::WebP,
+                                     FileFormat::Tiff8, FileFormat::Tiff16, FileFormat::Tiff32};
+    if (!written || std::ranges::find(kAdded, (*exporter)->format) == std::end(kAdded))
         return written;
     written = writeCredits(still.credits, path);
     if (!written || (*exporter)->format != FileFormat::WebP)

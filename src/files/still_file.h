@@ -14,7 +14,7 @@ namespace files {
 
 // What a file shall be beside its format.
 struct FileOptions {
-    int quality = 92;                      // of JPEG, WebP and AVIF, 1 to 100
+    int quality = 92;                      // where something can be lost, 1 to 100
     SharedProfile profile = {};            // of those that name one; nothing: sRGB
     std::vector<std::string> passes = {};  // some of kPassNames: of an EXR, none of them: all; of a PNG those that become files beside it
 };

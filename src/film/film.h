@@ -168,6 +168,8 @@ public:
     int tileCount() const { return m_tilesX * m_tilesY; }
     struct Rect {
         int x0, y0, x1, y1;  // px of the whole picture, end exclusive
+
+        bool operator==(const Rect&) const = default;
     };
     Rect tileRect(int tile) const;
     std::uint32_t leastSamples() const;  // O(tiles), as the next

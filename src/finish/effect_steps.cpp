@@ -189,9 +189,9 @@ private:
 
 int addStep(Graph& graph, int last, const Placed& placed, const Flare& flare)
 {
-    if (flare.hidden)
+    if (flare.hidden || flare.open <= 0)
         return last;
-    const Rgb factor = flare.tint * static_cast<float>(std::exp2(flare.stops));
+    const Rgb factor = flare.tint * static_cast<float>(std::exp2(flare.stops) * flare.open);
     return graph.add({placed.inputs(last), 0, 4,
                       [=, shape = std::make_shared<const FlareLight>(flare, placed)](std::span<const Image* const> in, Image& out) {
                           Image light(out.area, 3);

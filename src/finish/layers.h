@@ -8,9 +8,9 @@
 #include <cstdint>
 #include <memory>
 #include <string>
-#include <variant>
 #include <vector>
 
+#include "base/variant.h"
 #include "base/vec.h"
 #include "finish/cube.h"
 #include "surface/texture.h"
@@ -221,6 +221,7 @@ struct Flare {
     Rgb tint{1, 1, 1};
     std::string swatch;
     int seed = 0;
+    double open = 1;  // the share of the lamp that nothing hides
 
     bool operator==(const Flare&) const = default;
 };
@@ -419,13 +420,14 @@ struct Mask {
     }
 };
 
+using What = base::Variant<Tone, Levels, Duotone, Fill, Halo, Soften, Sharpen, Grain, Vignette, PrintRaster, FlatShadow, Picture, Lines,
+                           Curves, Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code, Lookup, Flare, Group, Beams>;
+
 struct Layer {
     double strength = 1;
     Blend blend = Blend::Normal;
     Mask mask;
-    std::variant<Tone, Levels, Duotone, Fill, Halo, Soften, Sharpen, Grain, Vignette, PrintRaster, FlatShadow, Picture, Lines, Curves,
-                 Mixer, Rays, Particles, Smoke, Trail, Stuff, Misprint, Bands, Print, Code, Lookup, Flare, Group, Beams>
-        what;
+    What what;
 
     bool operator==(const Layer&) const = default;
 };

@@ -221,9 +221,9 @@ struct Integrator::Bounce {
     }
 };
 
-// Normals before a relief has changed them, and where it has.
+// Normals that a coat keeps under which a relief lies, or that are its own; and where there are such.
 struct Integrator::Relief {
-    V3<Wide> smooth;
+    V3<Wide> coat;
     Mask there;
 };
 
@@ -507,10 +507,10 @@ template <class Surface>
     return material;
 }
 
-[[gnu::always_inline]] inline Mask Integrator::addCovers(const Hits& hits, const Mask& alive, const Wide& footprint,
-                                                         MaterialOf<Wide>& material, V3<Wide>& shading) const
+[[gnu::always_inline]] inline Integrator::Relief Integrator::addCovers(const Hits& hits, const Mask& alive, const Wide& footprint,
+                                                                       MaterialOf<Wide>& material, V3<Wide>& shading) const
 {
-    Mask relief;
+    Relief relief{shading, {}};
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!alive[lane])
             continue;
@@ -525,7 +525,11 @@ template <class Surface>
         if (cover.pictures.any()) {
             const SheetPlace sheet = m_tracer.sheetAt(hits, lane, cloth, cover.pictures.lies);
             lay(cover.pictures, sheet, look);
-            cloth.place.normal = reliefNormal(cover.pictures, sheet, cloth.along, cloth.place.normal);
+            if (cover.pictures.coat)
+                setLane(relief.coat, lane,
+                        m_tracer.inWorld(hits, lane,
+                                         reliefNormal(cover.pictures, cover.pictures.coat, sheet, cloth.along, cloth.place.normal)));
+            cloth.place.normal = reliefNormal(cover.pictures, cover.pictures.relief, sheet, cloth.along, cloth.place.normal);
         }
         if (cover.pattern.kind != PatternKind::None)
             cloth.place.normal = withPattern(cover.pattern, cloth, look);
@@ -533,7 +537,7 @@ template <class Surface>
         setLane(material.baseColour, lane, look.colour);
         material.roughness.v[lane] = look.roughness;
         material.metallic.v[lane] = look.metallic;
-        relief.v[lane] = cover.hasRelief() ? -1 : 0;
+        relief.there.v[lane] = cover.hasRelief() || cover.pictures.coat ? -1 : 0;
     }
     return relief;
 }
@@ -583,7 +587,7 @@ template <>
     layers.clearcoatRoughness = max(layers.clearcoatRoughness, blur);
     V3<Wide> coatNormal{0, 0, 1};
     if (any(relief.there & (layers.clearcoat > 0))) {
-        const V3<Wide> normal = normalized(lerp(relief.smooth, hits.shading, layers.clearcoatRelief));
+        const V3<Wide> normal = normalized(lerp(relief.coat, hits.shading, layers.clearcoatRelief));
         // Its mirror's way must not go below the relief.
         coatNormal = select(relief.there, frame.toLocal(usableNormal(facing(hits, normal), frame.n, hits.view)), coatNormal);
     }
@@ -649,7 +653,7 @@ Integrator::firstHits(const V3<Wide>& origins, const V3<Wide>& directions, float
     Relief relief{hits.shading, {}};
     if (hasCovers()) {
         const auto [width, spread] = pixelCone(m_scene.camera, pixelPt);
-        relief.there = addCovers(hits, found, Wide(width) + spread * hits.distance, material, hits.shading);
+        relief = addCovers(hits, found, Wide(width) + spread * hits.distance, material, hits.shading);
     }
     const V3<Wide> shading = usableNormal(facing(hits, hits.shading), facing(hits, hits.geometric), hits.view);
     const auto albedoOf = [&]<class Surface>() {
@@ -721,8 +725,7 @@ template <class Surface>
     if constexpr (Bounce<Surface>::kLayered)
         if (hasCovers()) {
             footprint = packet.width + packet.spread * hits.distance;
-            relief.smooth = hits.shading;
-            relief.there = addCovers(hits, alive, footprint, material, hits.shading);
+            relief = addCovers(hits, alive, footprint, material, hits.shading);
             if (bounces == 0)
                 for (int lane = 0; lane < count; ++lane)
                     batch.m_reliefs[static_cast<std::size_t>(packet.path[lane])] = relief.there[lane];

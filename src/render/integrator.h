@@ -119,7 +119,7 @@ private:
     MaterialOf<Wide> materialsAt(const Hits& hits) const;
     // Gives materials their pictures and patterns, and the relief to the normals; `footprint` is in pt.
     // Returns which have a relief.
-    Mask addCovers(const Hits& hits, const Mask& alive, const Wide& footprint, MaterialOf<Wide>& material, V3<Wide>& shading) const;
+    Relief addCovers(const Hits& hits, const Mask& alive, const Wide& footprint, MaterialOf<Wide>& material, V3<Wide>& shading) const;
     template <class Surface>
     Surface surfaceAt(const Hits& hits, const MaterialOf<Wide>& material, const FrameOf<Wide>& frame, const Crossing& crossing,
                       const Relief& relief, const Wide& blur) const;

@@ -21,12 +21,6 @@ namespace {
 namespace fs = std::filesystem;
 using Json = nlohmann::ordered_json;
 
-work::FileColours coloursNamed(const std::string& name)
-{
-    const auto found = std::ranges::find_if(work::kColours, [&](const auto& c) { return name == c.name; });
-    return found == std::end(work::kColours) ? work::FileColours::Srgb : found->value;
-}
-
 base::Result<Final> read(const fs::path& folder)
 {
     const auto bytes = base::readFile((folder / "final.json").string(), 1 << 20);
@@ -41,7 +35,7 @@ base::Result<Final> read(const fs::path& folder)
         s.heightPx = j.at("heightPx");
         s.output.transparent = j.at("transparent");
         s.output.quality = std::clamp(j.value("quality", work::Output().quality), 1, 100);
-        s.output.colours = coloursNamed(j.value("colours", std::string()));
+        s.output.colours = work::valueNamed(j.value("colours", std::string()), work::kColours).value_or(work::FileColours::Srgb);
         s.output.profile = j.value("profile", std::string());
         s.output.passes = j.value("passes", std::vector<std::string>());
         s.output.denoise = j.at("denoise");

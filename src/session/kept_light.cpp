@@ -4,9 +4,11 @@
 
 #include <nlohmann/json.hpp>
 
+#include "files/base64.h"
 #include "files/still_file.h"
 #include "files/work_json.h"
 #include "work/make_still.h"
+#include "work/properties.h"
 
 namespace session {
 
@@ -50,6 +52,10 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::fromBytes(const std::v
         kept->m_settings.heightPx = j.at("heightPx");
         kept->m_settings.output.transparent = j.at("transparent");
         kept->m_settings.output.quality = j.value("quality", work::Output().quality);
+        kept->m_settings.output.passes = j.value("passes", std::vector<std::string>());
+        kept->m_settings.output.colours =
+            work::valueNamed(j.value("colours", std::string()), work::kColours).value_or(work::FileColours::Srgb);
+        kept->m_settings.output.profile = j.value("profile", std::string());
         kept->m_settings.seed = j.at("seed");
         kept->m_settings.out = j.at("out");
         kept->m_settings.output.format = files::formatOf(kept->m_settings.out, j.at("bits"));
@@ -57,6 +63,9 @@ base::Result<std::shared_ptr<const KeptLight>> KeptLight::fromBytes(const std::v
         if (!work)
             return tl::unexpected<base::Error>(work.error());
         kept->m_work = std::move(*work);
+        if (auto profile = files::bytesFromBase64(j.value("profileBytes", std::string())); profile && !profile->empty())
+            kept->m_work.assets[kept->m_settings.output.profile].bytes =
+                std::make_shared<const std::vector<std::uint8_t>>(std::move(*profile));
     } catch (const Json::exception& e) {
         return base::fail(base::ErrorCode::BadInput, std::string("The description of this kept picture is broken: ") + e.what(), name);
     }
@@ -93,14 +102,19 @@ base::Result<std::vector<std::uint8_t>> KeptLight::bytes() const
     light.samples = m_samples;
     work::Work bare = m_work;
     std::erase_if(bare.assets, [](const auto& asset) { return work::isKeptPicture(asset.first); });
-    const Json about = {{"widthPx", m_settings.widthPx},
-                        {"heightPx", m_settings.heightPx},
-                        {"transparent", m_settings.output.transparent},
-                        {"quality", m_settings.output.quality},
-                        {"bits", files::exporterOf(m_settings.output.format).bits},
-                        {"seed", m_settings.seed},
-                        {"out", m_settings.out},
-                        {"work", files::toJson(bare)}};
+    Json about = {{"widthPx", m_settings.widthPx},
+                  {"heightPx", m_settings.heightPx},
+                  {"transparent", m_settings.output.transparent},
+                  {"quality", m_settings.output.quality},
+                  {"passes", m_settings.output.passes},
+                  {"colours", work::nameOf(m_settings.output.colours, work::kColours)},
+                  {"profile", m_settings.output.profile},
+                  {"bits", files::exporterOf(m_settings.output.format).bits},
+                  {"seed", m_settings.seed},
+                  {"out", m_settings.out},
+                  {"work", files::toJson(bare)}};
+    if (const auto profile = m_work.assets.find(m_settings.output.profile); profile != m_work.assets.end() && profile->second.bytes)
+        about["profileBytes"] = files::base64Of(*profile->second.bytes);
     light.about = about.dump(-1, ' ', false, Json::error_handler_t::replace);
     for (int band = 0; band < m_source.bands; ++band) {
         auto part = m_source.get(band);

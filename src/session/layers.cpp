@@ -10,7 +10,7 @@ namespace session {
 
 namespace {
 
-using What = decltype(work::Layer::what);
+using What = work::LayerWhat;
 
 std::string namesOf(const work::Work& work, const work::Layer& layer)
 {
@@ -87,7 +87,7 @@ std::string addLayer(work::Work& work, std::size_t kind, const std::string& belo
 
 std::string addPrint(work::Work& work, const std::string& piece, const std::string& below)
 {
-    const std::string id = addLayer(work, decltype(work::Layer::what)(finish::Print()).index(), below);
+    const std::string id = addLayer(work, work::LayerWhat(finish::Print()).index(), below);
     auto& print = std::get<finish::Print>(work.finish.layers.items.at(id).what);
     print.piece = piece;
     const work::Material face = work.pieces.items.at(piece).material.of("face");
@@ -276,7 +276,7 @@ void dropLayer(work::Work& work, const std::string& layer, const std::vector<std
 
 std::string addGroup(work::Work& work, const std::string& layer)
 {
-    static const std::size_t kGroup = decltype(work::Layer::what)(finish::Group()).index();
+    static const std::size_t kGroup = work::LayerWhat(finish::Group()).index();
     auto& layers = work.finish.layers;
     const bool some = layers.items.contains(layer) && !isGroup(layers, layer);
     const std::string was = work::groupOf(layers, layer);

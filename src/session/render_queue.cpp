@@ -157,13 +157,8 @@ struct RenderQueue::Live {
     // Only desk and finish differ: what was exposed is developed in another way.
     bool keepsFilmFor(const LiveRequest& next) const
     {
-        const auto samePart = [&] {
-            return request.part.has_value() == next.part.has_value() &&
-                   (!next.part || (request.part->x0 == next.part->x0 && request.part->y0 == next.part->y0 &&
-                                   request.part->x1 == next.part->x1 && request.part->y1 == next.part->y1));
-        };
         return ready && !behind() && !shares.values.empty() && request.widthPx == next.widthPx && request.heightPx == next.heightPx &&
-               samePart() && request.seed == next.seed && work::reworkBetween(request.work, next.work) <= work::Rework::Mix;
+               request.part == next.part && request.seed == next.seed && work::reworkBetween(request.work, next.work) <= work::Rework::Mix;
     }
 };
 
@@ -250,10 +245,17 @@ void RenderQueue::run(std::stop_token stop)
             return;
         m_current = {};
         if (m_next) {
+            if (m_shown && !m_next->quiet && m_shown->keepsFilmFor(*m_next))
+                m_live = std::move(m_shown);
             const bool keepsFilm = m_live && m_live->keepsFilmFor(*m_next);
-            const LiveRequest before = m_live ? std::move(m_live->request) : LiveRequest{};
-            if (!keepsFilm)
+            const LiveRequest before = m_live ? m_live->request : LiveRequest{};
+            if (!keepsFilm) {
+                if (m_next->quiet && !(m_live && m_live->request.quiet))
+                    m_shown = std::move(m_live);
                 m_live = std::make_unique<Live>();
+            }
+            if (!m_next->quiet)
+                m_shown.reset();
             m_live->request = std::move(*m_next);
             m_live->number = m_lastNumber;
             m_next.reset();
@@ -270,6 +272,8 @@ void RenderQueue::run(std::stop_token stop)
             const bool besideFinal = !m_finals.empty();
             lock.unlock();
             within(*m_live, [&] { sharpen(*m_live, besideFinal); });
+            if (m_live->finished && m_live->film)
+                m_shown.reset();
             continue;
         }
         Running& first = *m_finals.front();
@@ -298,6 +302,8 @@ void RenderQueue::send(Live& live, LiveFrame frame)
 
 void RenderQueue::send(Live& live, LiveFrame frame, const film::FilmShape& shape)
 {
+    if (live.request.quiet && (!frame.finished || frame.error))
+        return;
     frame.job = live.number;
     frame.widthPx = shape.width;
     frame.heightPx = shape.height;

@@ -45,6 +45,9 @@ struct LiveRequest {
     bool asGathered = false;              // shown without noise reduction, for comparing; nothing else changes
     bool marksClipped = false;            // frames say which pixels are too bright to be shown
     bool drawsLines = false;              // frames have the lines of all bodies
+    bool quiet = false;                   // no frame comes before it is finished, and none if it fails: what is there meanwhile stays
+
+    bool operator==(const LiveRequest&) const = default;
 };
 
 // What the worker has to show. Either a picture (8-bit sRGB, three channels) or an error.
@@ -139,7 +142,8 @@ private:
     std::mutex m_mutex;
     std::condition_variable_any m_wake;
     std::optional<LiveRequest> m_next;
-    std::unique_ptr<Live> m_live;  // the worker's alone
+    std::unique_ptr<Live> m_live;   // the worker's alone
+    std::unique_ptr<Live> m_shown;  // what is seen while m_live is quiet; the same
     std::vector<std::unique_ptr<Running>> m_finals;
     std::stop_source m_current;  // stops what the worker does now
     std::uint64_t m_lastNumber = 0;

@@ -55,11 +55,11 @@ void lay(const Pictures& pictures, const SheetPlace& place, Look& look)
     value(pictures.metallic, &Rgb::z, look.metallic);
 }
 
-Vec3f reliefNormal(const Pictures& pictures, const SheetPlace& place, const Vec3f (&tangents)[2], Vec3f normal)
+Vec3f reliefNormal(const Pictures& pictures, const SharedTexture& relief, const SheetPlace& place, const Vec3f (&tangents)[2], Vec3f normal)
 {
-    if (!pictures.relief)
+    if (!relief)
         return normal;
-    const Texture& texture = *pictures.relief;
+    const Texture& texture = *relief;
     if (pictures.normals) {
         const Rgba there = valueOn(pictures, texture, place.at, place.footprint);
         const Vec2f slope = Vec2f{2 * there.colour.x - 1, 2 * there.colour.y - 1} * there.alpha;

@@ -28,10 +28,11 @@ struct Pictures {
     PictureEdges edges = PictureEdges::Repeat;
     PictureLies lies = PictureLies::Wrapped;
     float reliefPt = 1;    // white over black
-    bool normals = false;  // the relief's picture has tangent-space normals, green upwards (glTF 2.0, 3.9.3), and no height
+    bool normals = false;  // the pictures of relief and coat have tangent-space normals, green upwards (glTF 2.0, 3.9.3), and no height
+    SharedTexture coat;    // the same of the coat alone (KHR_materials_clearcoat: clearcoatNormalTexture)
 
     bool operator==(const Pictures&) const = default;
-    bool any() const { return colour || roughness || metallic || relief || cutOut || light; }
+    bool any() const { return colour || roughness || metallic || relief || cutOut || light || coat; }
 };
 
 // Of one material.
@@ -56,8 +57,9 @@ Vec2f onPicture(const Pictures& pictures, const Texture& texture, Vec2f at);
 
 // What a place looks like under its pictures: colour, roughness and metallic.
 void lay(const Pictures& pictures, const SheetPlace& place, Look& look);
-// The normal of a relief's picture; `tangents` are those of the place. `normal` where there is none.
-Vec3f reliefNormal(const Pictures& pictures, const SheetPlace& place, const Vec3f (&tangents)[2], Vec3f normal);
+// The normal that one of the pictures, its relief or its coat, gives; `tangents` are those of the place. `normal` where there is none.
+Vec3f reliefNormal(const Pictures& pictures, const SharedTexture& relief, const SheetPlace& place, const Vec3f (&tangents)[2],
+                   Vec3f normal);
 // Whether nothing is there.
 bool isCutOut(const Pictures& pictures, Vec2f at);
 // Light that a place with this base colour gives off, where `emission` is how much.

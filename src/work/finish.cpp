@@ -8,22 +8,29 @@
 #include <mutex>
 
 #include "base/hash.h"
+#include "base/variant_compiled.h"
 #include "render/camera.h"
 #include "work/asset_name.h"
 #include "work/codes.h"
-#include "work/piece_outlines.h"
 #include "work/properties.h"
 #include "work/scene.h"
+#include "work/seen_letters.h"
 #include "work/values.h"
+
+template class base::Variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen,
+                             finish::Grain, finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines,
+                             finish::Curves, finish::Mixer, finish::Rays, finish::Particles, finish::Smoke, finish::Trail, finish::Stuff,
+                             finish::Misprint, finish::Bands, finish::Print, finish::Code, finish::Lookup, finish::Flare, finish::Group,
+                             finish::Beams, work::Newer>;
 
 namespace work {
 
 namespace {
 
 template <std::size_t... I>
-decltype(Layer::what) kindAt(std::size_t kind, std::index_sequence<I...>)
+LayerWhat kindAt(std::size_t kind, std::index_sequence<I...>)
 {
-    decltype(Layer::what) what;
+    LayerWhat what;
     ((kind == I ? (void)what.emplace<I>() : (void)0), ...);
     return what;
 }
@@ -118,7 +125,7 @@ std::vector<std::string> together(const Ordered<Layer>& layers)
 Layer layerOfKind(std::size_t kind)
 {
     Layer layer;
-    layer.what = kindAt(kind, std::make_index_sequence<std::variant_size_v<decltype(Layer::what)> - 1>());
+    layer.what = kindAt(kind, std::make_index_sequence<std::variant_size_v<LayerWhat> - 1>());
     if (auto* grain = std::get_if<finish::Grain>(&layer.what)) {
         grain->amount = 0.3;
         layer.blend = finish::Blend::Overlay;
@@ -351,7 +358,7 @@ namespace {
 
 // Where the lamp of a flare or of beams is seen, and how deep it is.
 template <class T>
-void setLamp(const Work& work, T& what)
+void setLamp(const Work& work, SeenLetters& letters, T& what)
 {
     if (what.lamp.empty())
         return;
@@ -361,8 +368,10 @@ void setLamp(const Work& work, T& what)
         return;
     what.x = at->x;
     what.y = at->y;
+    const light::Light seen = lightOf(work.lights.items.at(what.lamp));
+    if constexpr (requires { what.open; })
+        what.open = letters.openTo(work, seen);
     if constexpr (requires { what.depth; }) {
-        const light::Light seen = lightOf(work.lights.items.at(what.lamp));
         const render::Camera camera = cameraOf(work, {});
         if (seen.kind != light::LightKind::Sun)
             what.depth = dot(seen.position - camera.eye, camera.forward) - camera.frameDistance;
@@ -372,86 +381,6 @@ void setLamp(const Work& work, T& what)
 }  // namespace
 
 namespace {
-
-// Where an outline is seen at this depth of its pose.
-base::Box2 boxOf(const outline::PlacedOutline& placed, const base::Pose& pose, double depth, const render::Camera& camera,
-                 const SheetSize& sheet)
-{
-    base::Box2 box;
-    for (const outline::Contour& contour : placed.outline->contours)
-        for (const outline::Edge& edge : contour) {
-            const base::Vec2 at = placed.at(edge.from);
-            base::Vec2 uv;
-            if (render::project(camera, pose.apply({at.x, at.y, depth}), uv))
-                box.add(base::Vec2{(uv.x - 0.5) * sheet.widthPt(), (0.5 - uv.y) * sheet.heightPt()});
-        }
-    return box;
-}
-
-// Where the faces of all letters are seen, of the last work that was asked for; copies are left out.
-class LetterBoxes {
-public:
-    std::vector<finish::LetterBox> of(const Work& work)
-    {
-        const std::lock_guard lock(m_mutex);
-        Work seen;  // what they depend on
-        seen.pieces = work.pieces;
-        seen.views = work.views;
-        seen.sheets = work.sheets;
-        seen.shown = work.shown;
-        seen.ground = work.ground;
-        seen.assets = work.assets;
-        if (!m_of || !(*m_of == seen)) {
-            m_boxes = made(work);
-            m_of = std::move(seen);
-        }
-        return m_boxes;
-    }
-
-private:
-    std::vector<finish::LetterBox> made(const Work& work)
-    {
-        constexpr double kOfSheet = 1.0 / 4000;
-        const Sheet& sheet = work.shownSheet();
-        const render::Camera camera = cameraOf(work, {});
-        std::map<std::pair<std::uint16_t, std::uint16_t>, base::Box2> boxes;
-        for (std::size_t i = 0; i < work.pieces.order.size(); ++i) {
-            const std::string& id = work.pieces.order[i];
-            const Piece& piece = work.pieces.items.at(id);
-            if (piece.hidden || isFlat(work, id) || std::holds_alternative<Newer>(piece.source))
-                continue;
-            const auto outlines = outlinesOf(work, id, kOfSheet * sheet.size.widthPt(), m_cache, {});
-            if (!outlines)
-                continue;
-            const std::vector<std::string> letters = piece.allLetters();
-            for (const PieceOutlines::Part& part : outlines->parts) {
-                if (part.copy != 0)
-                    continue;
-                const LetterOwn* own = poseOwn(piece, part);
-                const auto outlined = scaled(part.outlined, own);
-                const base::Pose pose = poseOn(outlines->place.pose, outlines->shift, *outlined, own);
-                const bool isWhole = piece.lettering() && letterOf(part.letter) == part.letter;
-                for (const outline::PlacedOutline& placed : outlined->outlines) {
-                    const base::Box2 box = boxOf(placed, pose, depthOf(piece.formOf(part.letter)), camera, sheet.size);
-                    for (const int letter : placed.letters) {
-                        const std::string name = isWhole ? piece.letterIds()[static_cast<std::size_t>(letter)] : part.letter;
-                        const auto at = std::ranges::find(letters, name);
-                        boxes[{static_cast<std::uint16_t>(i + 1), static_cast<std::uint16_t>(at - letters.begin() + 1)}].add(box);
-                    }
-                }
-            }
-        }
-        std::vector<finish::LetterBox> result;
-        for (const auto& [ids, box] : boxes)
-            if (!box.empty())
-                result.push_back({ids.first, ids.second, box});
-        return result;
-    }
-    std::mutex m_mutex;
-    Cache m_cache{std::size_t{64} << 20};
-    std::optional<Work> m_of;
-    std::vector<finish::LetterBox> m_boxes;
-};
 
 std::vector<finish::Stroke> strokesOf(const Layer& layer)
 {
@@ -484,7 +413,7 @@ finish::Mask maskOf(const Work& work, const Layer& layer)
 std::vector<finish::Layer> layersOf(const Work& work)
 {
     static FlatShapes s_flat;
-    static LetterBoxes s_boxes;
+    static SeenLetters s_letters;
     std::vector<finish::Layer> layers;
     std::map<std::string, int> inGroup;  // how many of each are seen
     const Ordered<Layer>& all = work.finish.layers;
@@ -513,12 +442,12 @@ std::vector<finish::Layer> layersOf(const Work& work)
                     if constexpr (std::is_same_v<T, finish::Code>)
                         setCode(std::get<T>(made.what));
                     if constexpr (requires { what.lamp; })
-                        setLamp(work, std::get<T>(made.what));
+                        setLamp(work, s_letters, std::get<T>(made.what));
                     if constexpr (std::is_same_v<T, finish::Lookup>)
                         std::get<T>(made.what).cube = cubeOf(work, what.asset);
                     if constexpr (std::is_same_v<T, finish::Fill>)
                         if (what.isByLetter())
-                            std::get<T>(made.what).boxes = s_boxes.of(work);
+                            std::get<T>(made.what).boxes = s_letters.boxes(work);
                     if constexpr (std::is_same_v<T, finish::Group>)
                         std::get<T>(made.what).layers = inGroup[id];
                 }

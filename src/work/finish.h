@@ -23,6 +23,12 @@ struct Stroke {
 std::vector<base::Vec2> pointsOf(const std::string& points);
 std::string textOf(const std::vector<base::Vec2>& points);  // to a hundredth of a pt
 
+using LayerWhat =
+    base::Variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen, finish::Grain,
+                  finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, finish::Curves, finish::Mixer,
+                  finish::Rays, finish::Particles, finish::Smoke, finish::Trail, finish::Stuff, finish::Misprint, finish::Bands,
+                  finish::Print, finish::Code, finish::Lookup, finish::Flare, finish::Group, finish::Beams, Newer>;
+
 struct Layer {
     std::string name;
     bool on = true;
@@ -32,11 +38,7 @@ struct Layer {
     std::vector<std::string> pieces;  // it acts on these alone: "p1", or of a letter "p1/a2"; none: on all
     std::vector<std::string> parts;   // and on these parts of them, as kParts names them
     bool inverted = false;
-    std::variant<finish::Tone, finish::Levels, finish::Duotone, finish::Fill, finish::Halo, finish::Soften, finish::Sharpen, finish::Grain,
-                 finish::Vignette, finish::PrintRaster, finish::FlatShadow, finish::Picture, finish::Lines, finish::Curves, finish::Mixer,
-                 finish::Rays, finish::Particles, finish::Smoke, finish::Trail, finish::Stuff, finish::Misprint, finish::Bands,
-                 finish::Print, finish::Code, finish::Lookup, finish::Flare, finish::Group, finish::Beams, Newer>
-        what;
+    LayerWhat what;
     std::string light;  // a lamp's or own card's id, "surroundings" or "emissive": it acts as far as light is of that; empty: of any
     double edge = 0;    // pt
     double darkest = 0, brightest = 1;  // it acts where what is below lies between

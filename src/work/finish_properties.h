@@ -7,7 +7,7 @@
 namespace work {
 
 template <>
-struct Kinds<decltype(Layer::what)> {
+struct Kinds<LayerWhat> {
     static constexpr KindName names[] = {{"tone", "Tone"},
                                          {"levels", "Levels"},
                                          {"duotone", "Two colours"},

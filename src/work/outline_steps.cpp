@@ -337,9 +337,7 @@ void takeSteps(const Piece& piece, const StepsOn& on, std::vector<Part>& parts, 
         auto [chosen, others] = parted(piece, step.letters, std::move(parts));
         const std::string why = chosen.empty() && !step.letters.empty() ? kLetterGone : take(piece, id, step, on, chosen);
         if (!why.empty())
-            notes.push_back({"step-unused",
-                             fmt::format("The step \"{}\" {}", Kinds<decltype(OutlineStep::what)>::names[step.what.index()].label, why),
-                             {}});
+            notes.push_back({"step-unused", fmt::format("The step \"{}\" {}", Kinds<StepWhat>::names[step.what.index()].label, why), {}});
         parts = std::move(chosen);
         gather(parts, std::move(others));
     }

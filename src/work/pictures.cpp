@@ -118,7 +118,8 @@ surface::Pictures picturesOf(const Work& work, const Pictures& pictures)
             pictures.edges,
             pictures.lies,
             static_cast<float>(pictures.reliefPt),
-            pictures.normals};
+            pictures.normals,
+            texture(pictures.coat, false)};
 }
 
 double usualPictureWidth(const Work& work, const std::string& piece)

@@ -22,8 +22,8 @@ struct PanoramaFile {
 };
 
 // What a material can take from a picture.
-inline constexpr std::array<std::string Pictures::*, 6> kPictureRoles = {&Pictures::colour, &Pictures::roughness, &Pictures::metallic,
-                                                                         &Pictures::relief, &Pictures::cutOut,    &Pictures::light};
+inline constexpr std::array<std::string Pictures::*, 7> kPictureRoles = {
+    &Pictures::colour, &Pictures::roughness, &Pictures::metallic, &Pictures::relief, &Pictures::cutOut, &Pictures::light, &Pictures::coat};
 
 // Whether an asset of this name is one: "pictures/<stem>-<contents>.png".
 bool isPicture(const std::string& asset);

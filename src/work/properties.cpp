@@ -339,6 +339,7 @@ void describe(Visitor& v, Pictures& p)
     v.text({{"relief", "Relief", "Picture whose grey is felt as height: white stands out"}}, p.relief);
     v.text({{"cutOut", "Cut out", "Picture that makes holes where it is clear, or without transparency where it is dark"}}, p.cutOut);
     v.text({{"light", "Light", "Picture that light given off is seen through: black is dark"}}, p.light);
+    v.text({{"coat", "Coat", "Picture whose grey is felt as height by the clear coat alone, as ripples in a varnish"}}, p.coat);
     const bool some = p.any();
     v.oneOf({"lies", "Lies", "Where: one sheet over the whole piece, letter by letter, or along the outline", Counts::Exposure, some},
             p.lies, kPictureLies);
@@ -348,12 +349,13 @@ void describe(Visitor& v, Pictures& p)
     v.number(place("x", "Across", "Its middle, right of the middle of what it lies on").when(some), p.x);
     v.number(place("y", "Up", "Its middle, above the middle of what it lies on").when(some), p.y);
     v.oneOf({"edges", "Beyond", "How it goes on beyond its edges", Counts::Exposure, some}, p.edges, kPictureEdges);
-    const bool relief = !p.relief.empty();
-    v.number(length("reliefPt", "Height", "Of white over black in the relief; negative turns it inside out", -10000, 10000)
+    const bool relief = !p.relief.empty() || !p.coat.empty();
+    v.number(length("reliefPt", "Height", "Of white over black in relief and coat; negative turns it inside out", -10000, 10000)
                  .in(0.1, 2)
                  .when(relief && !p.normals),
              p.reliefPt);
-    v.flag({"normals", "Normal map", "The relief's picture has directions instead of heights, as glTF has them", Counts::Exposure, relief},
+    v.flag({"normals", "Normal map", "Pictures of relief and coat have directions instead of heights, as glTF has them", Counts::Exposure,
+            relief},
            p.normals);
 }
 
@@ -720,9 +722,9 @@ void describe(Visitor& v, Output& o)
                  .at(Counts::Never)
                  .in(10, 0),
              o.widthPx);
-    v.number(count("quality", "Quality", "Of JPEG, WebP and AVIF: 92 shows nothing to the eye, 75 is small", 1, 100)
+    v.number(count("quality", "Quality", "Of JPEG, WebP, AVIF and JPEG XL: 92 shows nothing to the eye, 75 is small", 1, 100)
                  .at(Counts::Never)
-                 .when(o.format == FileFormat::Jpeg || o.format == FileFormat::WebP || o.format == FileFormat::Avif),
+                 .when(hasQuality(o.format)),
              o.quality);
     v.oneOf({"colours", "Colours", "Which red, green and blue the file names; what is seen stays the same", Counts::Never,
              namesProfile(o.format)},

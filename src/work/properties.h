@@ -51,7 +51,7 @@ struct Kinds<Source> {
     static constexpr KindName names[] = {{"lettering", "Lettering"}, {"artwork", "Artwork"}, {"shape", "Shape"}};
 };
 template <>
-struct Kinds<decltype(OutlineStep::what)> {
+struct Kinds<StepWhat> {
     static constexpr KindName names[] = {{"grow", "Heavier or thinner"}, {"round", "Round corners"}, {"combine", "With another piece"},
                                          {"cut", "Cut apart"},           {"push", "Push"},           {"mirror", "Mirror"}};
 };
@@ -65,6 +65,8 @@ inline constexpr Named<FileFormat> kFileFormats[] = {{FileFormat::Png8, "png8", 
                                                      {FileFormat::Jpeg, "jpeg", "JPEG"},
                                                      {FileFormat::WebP, "webp", "WebP"},
                                                      {FileFormat::Avif, "avif", "AVIF"},
+                                                     {FileFormat::Jxl8, "jxl8", "JPEG XL, 8 bits"},
+                                                     {FileFormat::Jxl16, "jxl16", "JPEG XL, 16 bits"},
                                                      {FileFormat::Tiff8, "tiff8", "TIFF, 8 bits, dithered"},
                                                      {FileFormat::Tiff16, "tiff16", "TIFF, 16 bits"},
                                                      {FileFormat::Tiff32, "tiff32", "TIFF, 32 bits, floating point"},
@@ -137,6 +139,14 @@ inline constexpr Named<light::LightKind> kLights[] = {{light::LightKind::Softbox
                                                       {light::LightKind::Sun, "sun", "Sun"},
                                                       {light::LightKind::Bulb, "bulb", "Bulb"},
                                                       {light::LightKind::Spot, "spot", "Spot"}};
+template <class E, std::size_t N>
+constexpr std::optional<E> valueNamed(std::string_view name, const Named<E> (&names)[N])
+{
+    for (const Named<E>& n : names)
+        if (name == n.name)
+            return n.value;
+    return std::nullopt;
+}
 template <class E, std::size_t N>
 constexpr const char* nameOf(E value, const Named<E> (&names)[N])
 {

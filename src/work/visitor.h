@@ -258,9 +258,9 @@ public:
 inline void describe(Visitor&, Newer&) {}
 
 template <class... T>
-void describe(Visitor& v, std::variant<T...>& kind)
+void describe(Visitor& v, base::Variant<T...>& kind)
 {
-    v.kinds(KindsAt(kind, Kinds<std::variant<T...>>::names));
+    v.kinds(KindsAt(kind, Kinds<base::Variant<T...>>::names));
 }
 
 }  // namespace work

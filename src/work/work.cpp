@@ -7,9 +7,14 @@
 
 #include "base/hash.h"
 #include "base/units.h"
+#include "base/variant_compiled.h"
 #include "outline/text.h"
 #include "work/bodies.h"
 #include "work/values.h"
+
+template class base::Variant<work::Lettering, work::Artwork, work::Shape, work::Newer>;
+template class base::Variant<work::Grow, work::RoundCorners, work::Combine, work::Cut, work::Push, work::Mirror, work::Newer>;
+template class base::Variant<solid::SlabForm, solid::DomedForm, solid::TubeForm, solid::BlockForm, work::Newer>;
 
 namespace work {
 
@@ -38,6 +43,14 @@ void Casting::forgetPieces()
     std::erase_if(unlit, [](const std::string& id) { return id != kGroundId; });
     shadowless.clear();
 }
+
+Piece::Piece() = default;
+Piece::Piece(const Piece&) = default;
+Piece::Piece(Piece&&) noexcept = default;
+Piece& Piece::operator=(const Piece&) = default;
+Piece& Piece::operator=(Piece&&) noexcept = default;
+Piece::~Piece() = default;
+bool Piece::operator==(const Piece&) const = default;
 
 Work::Work(const Work&) = default;
 Work::Work(Work&&) noexcept = default;
@@ -543,7 +556,7 @@ void setText(Piece& piece, const std::string& text)
 
 bool Pictures::any() const
 {
-    return !(colour.empty() && roughness.empty() && metallic.empty() && relief.empty() && cutOut.empty() && light.empty());
+    return !(colour.empty() && roughness.empty() && metallic.empty() && relief.empty() && cutOut.empty() && light.empty() && coat.empty());
 }
 
 std::vector<Material*> materialsIn(Piece& piece)

@@ -9,9 +9,9 @@
 #include <optional>
 #include <string>
 #include <string_view>
-#include <variant>
 #include <vector>
 
+#include "base/variant.h"
 #include "light/kind.h"
 #include "light/panorama.h"
 #include "outline/bend.h"
@@ -179,7 +179,7 @@ struct Shape {
 inline constexpr const char* kShapeLetter = "a1";
 
 // What the outlines of a piece are made from.
-using Source = std::variant<Lettering, Artwork, Shape, Newer>;
+using Source = base::Variant<Lettering, Artwork, Shape, Newer>;
 
 // Outlines grown, with round corners; negative: thinned.
 struct Grow {
@@ -226,10 +226,12 @@ struct Mirror {
     bool operator==(const Mirror&) const = default;
 };
 
+using StepWhat = base::Variant<Grow, RoundCorners, Combine, Cut, Push, Mirror, Newer>;
+
 // A step on the outlines, one after the other, before they become a form.
 struct OutlineStep {
     bool on = true;
-    std::variant<Grow, RoundCorners, Combine, Cut, Push, Mirror, Newer> what;
+    StepWhat what;
     std::vector<std::string> letters = {};  // it is taken on these and their segments; empty: on all. Cuts and pushes know their own letter
 
     bool operator==(const OutlineStep&) const = default;
@@ -242,7 +244,7 @@ std::string segmentOf(const std::string& letter, const std::string& step, int nu
 std::string letterOf(const std::string& segment);
 
 // What the outlines become.
-using Form = std::variant<solid::SlabForm, solid::DomedForm, solid::TubeForm, solid::BlockForm, Newer>;
+using Form = base::Variant<solid::SlabForm, solid::DomedForm, solid::TubeForm, solid::BlockForm, Newer>;
 
 double depthOf(const Form& form);  // pt, from front to back; of a dome without its rise
 void setDepth(Form& form, double depthPt);
@@ -261,7 +263,8 @@ struct Pictures {
     double x = 0, y = 0;   // of the middle of one of them, from the middle of the piece or letter
     surface::PictureEdges edges = surface::PictureEdges::Repeat;
     double reliefPt = 1;
-    bool normals = false;  // the relief's picture is a normal map
+    bool normals = false;  // the pictures of relief and coat are normal maps
+    std::string coat;
 
     bool operator==(const Pictures&) const = default;
     bool any() const;
@@ -381,7 +384,13 @@ struct Piece {
     bool castsShadow = true;
     bool mirrored = true;  // seen in what mirrors, and throws its light on other things
 
-    bool operator==(const Piece&) const = default;
+    Piece();  // all of these written out once, in work.cpp, as a work's
+    Piece(const Piece&);
+    Piece(Piece&&) noexcept;
+    Piece& operator=(const Piece&);
+    Piece& operator=(Piece&&) noexcept;
+    ~Piece();
+    bool operator==(const Piece&) const;
     // nullptr when the piece is made from something else, or becomes something else.
     Lettering* lettering() { return std::get_if<Lettering>(&source); }
     const Lettering* lettering() const { return std::get_if<Lettering>(&source); }
@@ -558,7 +567,7 @@ struct SavedView {
     bool operator==(const SavedView&) const = default;
 };
 
-enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16, Pdf, Avif, Tiff32 };
+enum class FileFormat { Png8, Png16, Exr, Jpeg, WebP, Tiff8, Tiff16, Pdf, Avif, Tiff32, Jxl8, Jxl16 };
 inline bool hasCoverage(FileFormat format)  // its files can let through
 {
     return format != FileFormat::Jpeg;
@@ -566,7 +575,12 @@ inline bool hasCoverage(FileFormat format)  // its files can let through
 
 inline bool namesProfile(FileFormat format)  // its files say in which colours they are
 {
-    return format != FileFormat::Exr && format != FileFormat::Pdf && format != FileFormat::Avif;
+    return format != FileFormat::Exr && format != FileFormat::Pdf;
+}
+inline bool hasQuality(FileFormat format)  // its files can lose something
+{
+    return format == FileFormat::Jpeg || format == FileFormat::WebP || format == FileFormat::Avif || format == FileFormat::Jxl8 ||
+           format == FileFormat::Jxl16;
 }
 inline bool hasPasses(FileFormat format)  // in the file, or as files beside it
 {
@@ -583,7 +597,7 @@ struct Output {
     bool transparent = false;
     bool denoise = true;
     render::StopRule stop{1024, 0, 1.5};  // when clean
-    int quality = 92;                     // of JPEG, WebP and AVIF, 1 to 100
+    int quality = 92;                     // where hasQuality(), 1 to 100
     FileColours colours = FileColours::Srgb;
     std::string profile;              // an asset, for FileColours::Profile
     std::vector<std::string> passes;  // of EXR: some of files::kPassNames, none: all; of PNG: those that become files beside it

@@ -191,6 +191,7 @@ private Q_SLOTS:
         const std::string file = folder.filePath("along.openglow").toStdString();
         {
             Window w;
+            w.session().edit("colours", [](work::Work& work) { work.output().colours = work::FileColours::DisplayP3; });
             QVERIFY(renderFinal(w, folder.filePath("kite.png")));
             w.click("export.keep");
             QTRY_VERIFY_WITH_TIMEOUT(w.window.findChild<QPushButton*>("export.kept.desk"), 60000);
@@ -207,7 +208,9 @@ private Q_SLOTS:
         w.openSection("export");
         w.click("export.kept.desk");
         QTRY_VERIFY_WITH_TIMEOUT(w.window.kept()->isOpen(), 60000);
-        const QImage still = QImage(folder.filePath("kite.png")).convertToFormat(QImage::Format_RGB888);
+        const QImage p3 = QImage(folder.filePath("kite.png"));
+        QVERIFY(p3.colorSpace().primaries() == QColorSpace::Primaries::DciP3D65);
+        const QImage still = p3.convertedToColorSpace(QColorSpace::SRgb).convertToFormat(QImage::Format_RGB888);
         QCOMPARE(w.window.kept()->image().size(), still.size());
         // Half floats hold it to a step of 8 bits, and dither may go the other way.
         for (int y = 0; y < still.height(); y += 7)
@@ -218,6 +221,11 @@ private Q_SLOTS:
         const QImage before = w.window.kept()->image().copy();
         darken(w);
         QVERIFY(w.window.kept()->image() != before);
+        // Saved from there it has the colours of its output still.
+        driver::answerFileDialog(folder.filePath("dark.png"));
+        w.click("drawer.desk.save");
+        QTRY_VERIFY_WITH_TIMEOUT(QFileInfo::exists(folder.filePath("dark.png")), 60000);
+        QVERIFY(QImage(folder.filePath("dark.png")).colorSpace() == p3.colorSpace());
         w.click("export.kept.remove");
         QTRY_VERIFY(!w.window.findChild<QPushButton*>("export.kept.desk"));
     }

@@ -455,6 +455,33 @@ private Q_SLOTS:
         QVERIFY(!w.session().history().canUndo());
     }
 
+    // What lies round a zoomed part is rendered when it is clean: the paper slides without anything being made anew, and finishing it in
+    // another way neither.
+    void whatLiesAroundIsRendered()
+    {
+        Window w(driver::kites("KITE", 1600, 900), 2);
+        QVERIFY(w.settle());
+        const QPointF middle = w.picture().rect().center();
+        w.wheel(middle, 8);
+        QVERIFY(w.settle());
+        const auto widthOf = [&] { return w.picture().frame().place.x1 - w.picture().frame().place.x0; };
+        const int seen = widthOf();
+        QTRY_VERIFY_WITH_TIMEOUT(widthOf() > seen * 3 / 2, 60000);
+        QVERIFY(w.window.isSettled());
+        const auto around = w.picture().frame();
+        w.drag(middle, middle + QPointF(60, 30), Qt::MiddleButton);
+        QVERIFY(w.window.isSettled());
+        QCOMPARE(w.picture().frame().picture, around.picture);
+        w.session().edit("exposure", [](work::Work& work) { work.finish.exposure = 1; });
+        QVERIFY(w.settle());
+        QCOMPARE(widthOf(), around.place.x1 - around.place.x0);
+        QVERIFY(w.picture().frame().picture != around.picture);
+        // Another light is made of what is seen first.
+        w.session().edit("light", [](work::Work& work) { work.surroundings.on = !work.surroundings.on; });
+        QVERIFY(w.settle());
+        QCOMPARE(widthOf(), seen);
+    }
+
     // Ctrl goes one deeper; a right click lists what lies there, front to back, and what can be done.
     void whatIsBehindIsReached()
     {

@@ -1,7 +1,7 @@
 # The window's tests; paths are those of tests/.
 add_library(app_driver STATIC app/driver.cpp app/driver.h)
 target_link_libraries(app_driver PUBLIC test_support og_app)
-target_precompile_headers(app_driver PRIVATE <QtTest> <QtWidgets> <functional> <map> <string> <vector>)
+target_precompile_headers(app_driver PRIVATE <QtTest> <QtWidgets> <functional> <map> <string> <vector> "${PROJECT_SOURCE_DIR}/src/work/work.h")
 add_executable(app_tests support/program.cpp)
 target_link_libraries(app_tests PRIVATE app_driver)
 target_precompile_headers(app_tests REUSE_FROM app_driver)

@@ -215,6 +215,75 @@ private Q_SLOTS:
         QVERIFY(!files::writeWebPProfile(profile, 40, 25, false, path("c.png").toStdString()));
     }
 
+    // AVIF and JPEG XL: their own programs read profile and pixels, to the byte what was given where nothing is to be lost; who made them
+    // is in the file.
+    void inPackedPictures()
+    {
+        const auto& profile = files::ColourProfile::rec2020().bytes();
+        const std::string credits = files::xmpOf({"Mara Lind", "CC BY 4.0", {}});
+        QVERIFY(credits.find("Mara Lind") != std::string::npos && files::xmpOf({}).empty());
+        const auto profileIn = [&](const QString& png) {
+            const auto in = OIIO::ImageInput::open(path(png).toStdString());
+            const OIIO::ParamValue* said = in ? in->spec().find_attribute("ICCProfile") : nullptr;
+            if (!said)
+                return std::vector<std::uint8_t>();
+            const auto* data = static_cast<const std::uint8_t*>(said->data());
+            return std::vector<std::uint8_t>(data, data + said->datasize());
+        };
+        for (const int channels : {3, 4}) {
+            const auto smooth = finish::to8Bits([&] {
+                picture::Raster<float> made(96, 64, channels);
+                for (int y = 0; y < 64; ++y)
+                    for (int x = 0; x < 96; ++x)
+                        for (int c = 0; c < channels; ++c)
+                            made.at(x, y)[c] = 0.2f + 0.6f * float(c == 0 ? x : c == 1 ? y : 95 - x) / 96;
+                return made;
+            }());
+            const files::FillRows<std::uint8_t> fill = [&](const auto& add) { return add(smooth); };
+            for (const auto& [format, ending] : {std::pair("avif", "avif"), {"jxl", "jxl"}}) {
+                const QString name = QString("p.%1").arg(ending);
+                QVERIFY(files::savePicture<std::uint8_t>(format, {96, 64, channels}, 72, {100, &profile, credits}, path(name).toStdString(),
+                                                         fill));
+                int code = -1;
+                support::run(std::string(format) == "avif" ? "avifdec" : "djxl", {path(name), path("p.png")}, &code);
+                QCOMPARE(code, 0);
+                QVERIFY2(profileIn("p.png") == profile, format);
+                const QImage read = QImage(path("p.png"));
+                QCOMPARE(read.size(), QSize(96, 64));
+                QCOMPARE(read.hasAlphaChannel(), channels == 4);
+                int off = 0;
+                for (int y = 0; y < 64; ++y)
+                    for (int x = 0; x < 96; ++x) {
+                        const QColor c = read.pixelColor(x, y);
+                        const int is[] = {c.red(), c.green(), c.blue(), c.alpha()};
+                        for (int k = 0; k < channels; ++k)
+                            off = std::max(off, std::abs(is[k] - int(smooth.at(x, y)[k])));
+                    }
+                QVERIFY2(off <= (std::string(format) == "jxl" ? 0 : 3), qPrintable(QString("%1: %2").arg(format).arg(off)));
+                QFile file(path(name));
+                QVERIFY(file.open(QIODevice::ReadOnly) && file.readAll().contains("Mara Lind"));
+                const qint64 size = QFileInfo(path(name)).size();
+                QVERIFY(files::savePicture<std::uint8_t>(format, {96, 64, channels}, 72, {60, &profile}, path(name).toStdString(), fill));
+                QVERIFY(QFileInfo(path(name)).size() < size);
+            }
+        }
+        // 16 bits, and what is lost at a usual quality.
+        const picture::Raster<std::uint16_t> deep = finish::to16Bits(colours(3));
+        const files::FillRows<std::uint16_t> fill = [&](const auto& add) { return add(deep); };
+        QVERIFY(files::savePicture<std::uint16_t>("jxl", {40, 25, 3}, 72, {100}, path("d.jxl").toStdString(), fill));
+        const QString info = support::run("jxlinfo", {path("d.jxl")});
+        QVERIFY2(info.contains("40x25") && info.contains("16-bit"), qPrintable(info));
+        support::run("djxl", {path("d.jxl"), path("d.png")});
+        const auto in = OIIO::ImageInput::open(path("d.png").toStdString());
+        QVERIFY(in);
+        std::vector<std::uint16_t> pixels(deep.values.size());
+        QVERIFY(in->read_image(0, 0, 0, 3, OIIO::TypeDesc::UINT16, pixels.data()));
+        QVERIFY(pixels == deep.values);
+        const auto broken = files::savePicture<std::uint8_t>("jxl", {40, 25, 3}, 72, {90}, path("no/d.jxl").toStdString(),
+                                                             [](const auto&) { return base::Result<void>(); });
+        QVERIFY(!broken);
+    }
+
     // 32 bits are the values themselves.
     void floatingPoint()
     {

@@ -50,7 +50,7 @@ private Q_SLOTS:
     void everyKindComesBack()
     {
         work::Work w = work::newWork("K", {}, {});
-        for (std::size_t kind = 0; kind < std::size(work::Kinds<decltype(work::Layer::what)>::names); ++kind) {
+        for (std::size_t kind = 0; kind < std::size(work::Kinds<work::LayerWhat>::names); ++kind) {
             work::Layer layer = work::layerOfKind(kind);
             layer.name = "Mine";
             layer.pieces = {"p1", "p1/a1"};

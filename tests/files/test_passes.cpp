@@ -26,7 +26,7 @@ work::Work kites()
     work::Work w = work::newWork("K", font, {kWidth, kHeight, work::Unit::Px, 72});
     work::scaleTo(w.pieces.items.begin()->second, 90);
     const auto kindOf = [](const char* name) {
-        const auto& all = work::Kinds<decltype(work::Layer::what)>::names;
+        const auto& all = work::Kinds<work::LayerWhat>::names;
         return static_cast<std::size_t>(std::ranges::find_if(all, [&](const auto& k) { return std::string_view(k.name) == name; }) -
                                         std::begin(all));
     };
@@ -135,6 +135,25 @@ private Q_SLOTS:
         QVERIFY2(inShadow / shaded < 0.35 * inLight / open, qPrintable(QString("%1 %2").arg(inShadow / shaded).arg(inLight / open)));
         QVERIFY2(shaded > 100 && letters > 500, qPrintable(QString("%1 %2").arg(shaded).arg(letters)));
         QVERIFY(ids.pixel(1, 1) != ids.pixel(kWidth / 2, kHeight / 2));
+        // Lines as shapes: drawn by another program they cover what the finish's lines cover, in their colour.
+        w.finish.layers = {};
+        work::Layer lined;
+        lined.what = finish::Lines{3, {1, 0, 0}, {}, true, true};
+        w.finish.layers.add("y1", lined);
+        QVERIFY(render(w, "l.png", work::FileFormat::Png8, "layers,lines"));
+        support::run("rsvg-convert", {"-w", QString::number(4 * kWidth), path("l.lines.svg"), "-o", path("drawn.png")});
+        const QImage drawn = QImage(path("drawn.png")).scaled(kWidth, kHeight, Qt::IgnoreAspectRatio, Qt::SmoothTransformation),
+                     seen(path("l.layer.1.lines.png"));
+        QCOMPARE(drawn.size(), seen.size());
+        double off = 0, all = 0;
+        for (int y = 0; y < kHeight; ++y)
+            for (int x = 0; x < kWidth; ++x) {
+                all += seen.pixelColor(x, y).alphaF();
+                off += std::abs(seen.pixelColor(x, y).alphaF() - drawn.pixelColor(x, y).alphaF());
+                if (drawn.pixelColor(x, y).alphaF() > 0.9)
+                    QVERIFY(drawn.pixelColor(x, y).red() > 250 && drawn.pixelColor(x, y).green() < 5);
+            }
+        QVERIFY2(all > 300 && off < 0.25 * all, qPrintable(QString("%1 of %2").arg(off).arg(all)));
         QVERIFY(files::passesNamed("position", work::FileFormat::Png8).error().message.find(".exr") != std::string::npos);
         QCOMPARE(files::passesNamed("all", work::FileFormat::Png8)->size(),
                  std::size(files::kPassNames) - std::size(files::kPassesOfExrAlone));

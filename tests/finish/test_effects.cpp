@@ -243,6 +243,8 @@ private Q_SLOTS:
                 across += more * (dx * 20.5 - dy * 39.5) / std::hypot(39.5, 20.5);
             }
         QVERIFY2(along > 0 && std::abs(across) < 0.03 * along, qPrintable(QString("%1 %2").arg(along).arg(across)));
+        flare.open = 0.25;
+        QVERIFY(std::abs(lightOf(flare).at(60, 79)[0] - 0.25f) < 0.05f);
         flare.hidden = true;
         QCOMPARE(lightOf(flare).at(60, 79)[0], 0.0f);
     }

@@ -123,6 +123,43 @@ private Q_SLOTS:
         QVERIFY2(levelled < 0.05 * whole && followed > 0.3 * whole,
                  qPrintable(QString("%1 and %2 of %3").arg(levelled).arg(followed).arg(whole)));
     }
+
+    // A coat with normals of its own (KHR_materials_clearcoat): one that leans by phi mirrors the light from where its way bends by 2 phi,
+    // whatever lies under it; what lies under it stays as it is.
+    void coatsHaveTheirOwn()
+    {
+        surface::Layers layers;
+        layers.clearcoat = 1;
+        layers.clearcoatRoughness = 0.1f;
+        constexpr int kLeans = 132;
+        const auto middleOf = [&](bool own, bool relief) {
+            Scene scene = block({{0, 0, 0}, 0, 1, 0}, layers);
+            surface::Cover& cover = scene.covers[0];
+            cover.pictures.normals = true;
+            if (own)
+                cover.pictures.coat = std::make_shared<const surface::Texture>(1, 1, std::vector<std::uint8_t>{kLeans, 128, 255, 255});
+            if (own)
+                cover.pictures.coat->makeValues();
+            if (relief) {
+                cover.pattern.kind = surface::PatternKind::Hammered;
+                cover.pattern.sizePt = 12;
+            }
+            const auto film = support::expose(scene, kSide, kSide, 64);
+            double sum = 0, x = 0;
+            for (int row = 0; row < kSide; ++row)
+                for (int column = 0; column < kSide; ++column) {
+                    const double light = double(support::meanOf(*film, column, row).y);
+                    sum += light;
+                    x += light * (column + 0.5 - kSide / 2.0) * 100 / kSide;
+                }
+            return x / sum;
+        };
+        const double sine = kLeans / 127.5 - 1, expected = -(400 - 100) * std::tan(2 * std::asin(sine));
+        QVERIFY(std::abs(middleOf(false, false)) < 1);
+        for (const bool relief : {false, true})
+            QVERIFY2(std::abs(middleOf(true, relief) - expected) < 1.5,
+                     qPrintable(QString("%1, not %2").arg(middleOf(true, relief)).arg(expected)));
+    }
 };
 
 OPEN_GLOW_TEST(TestGrain)

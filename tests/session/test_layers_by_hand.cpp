@@ -13,7 +13,7 @@ namespace {
 
 std::size_t kind(const char* name)
 {
-    const auto& names = work::Kinds<decltype(work::Layer::what)>::names;
+    const auto& names = work::Kinds<work::LayerWhat>::names;
     return std::size_t(std::find_if(std::begin(names), std::end(names), [&](const auto& n) { return std::string_view(n.name) == name; }) -
                        std::begin(names));
 }

@@ -274,6 +274,47 @@ private Q_SLOTS:
         QCOMPARE(same, 3000);
     }
 
+    // A quiet request shows nothing before it is finished, and what was shown is still there to be finished in another way: its samples are
+    // not taken again. Once it is finished its own film takes that place.
+    void aQuietPartComesBehind()
+    {
+        Setup s;
+        session::LiveRequest seen{kites("KITE"), 160, 90, film::Film::Rect{40, 20, 100, 70}, {6, 0, 0}, 0};
+        const auto first = s.queue->live(seen);
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == first && f.finished; }));
+        session::LiveRequest around = seen;
+        around.part = film::Film::Rect{20, 5, 130, 85};
+        around.quiet = true;
+        around.stop = {100000, 0, 0};
+        const auto unseen = s.queue->live(around);
+        QTest::qWait(300);
+        seen.work.finish.exposure = 1;
+        const auto mixed = s.queue->live(seen);
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == mixed && f.finished; }));
+        for (const LiveFrame& f : s.frames.all()) {
+            QVERIFY(f.job != unseen);
+            QVERIFY(f.job != mixed || (!f.draft && f.status.samples == 6));
+        }
+        around.stop = {4, 0, 0};
+        around.work = seen.work;
+        const auto last = s.queue->live(around);
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == last; }));
+        QVERIFY(s.frames.all().back().finished && s.frames.all().back().picture->width == 110);
+        around.quiet = false;
+        around.work.finish.exposure = 0;
+        const auto again = s.queue->live(around);
+        QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == again && f.finished; }));
+        for (const LiveFrame& f : s.frames.all())
+            QVERIFY(f.job != again || (!f.draft && f.picture->width == 110));
+        s.queue->setLiveMemory(1000);
+        around.quiet = true;
+        around.part = {};
+        const auto failed = s.queue->live(around);
+        QTest::qWait(200);
+        for (const LiveFrame& f : s.frames.all())
+            QVERIFY(f.job != failed);
+    }
+
     void theLatestWorkWins()
     {
         Setup s;

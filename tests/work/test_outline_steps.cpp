@@ -32,7 +32,7 @@ double areaOf(const work::Work& work, const std::string& letter = {})
     return sum;
 }
 
-std::string addStep(work::Work& work, decltype(work::OutlineStep::what) what, const std::string& piece = "p1")
+std::string addStep(work::Work& work, work::StepWhat what, const std::string& piece = "p1")
 {
     const std::string id = work.newId("g");
     work.pieces.items.at(piece).steps.add(id, {true, std::move(what)});

@@ -265,6 +265,69 @@ private Q_SLOTS:
         QVERIFY(finish::maskOf(work::layersOf(work).front(), ids) == 1);
     }
 
+    // A flare is as bright as the share of its lamp that is seen: counted in the rendered picture, whose letters stand before the lamp. A
+    // wall before it hides it, a piece beside it or behind it does not.
+    void flareOfAHiddenLamp()
+    {
+        Work work = kites();
+        work.ground.kind = render::GroundKind::None;
+        piece(work).slab()->front = {};
+        piece(work).placement.stance = work::Stance::Free;
+        work.lights = {};
+        work::Light bulb;
+        bulb.kind = light::LightKind::Bulb;
+        bulb.size = 120;
+        bulb.distance = 400;
+        work.lights.add("l1", bulb);
+        finish::Flare flare;
+        flare.lamp = "l1";
+        work::Layer layer;
+        layer.what = flare;
+        work.finish.layers.add("y1", layer);
+        work::Light& lamp = work.lights.items.at("l1");
+        const auto open = [&] { return std::get<finish::Flare>(work::layersOf(work).front().what).open; };
+        int partly = 0;
+        for (const bool perspective : {false, true}) {
+            work.view().perspective = perspective;
+            work.view().walk = perspective ? 20 : 0;
+            piece(work).placement.turn = perspective ? 25 : 0;
+            work::StillSettings settings;
+            settings.stop = {2, 0, 0};
+            const work::Still made = still(work, settings);
+            const render::Camera camera = work::cameraOf(work, {});
+            for (const double direction : {150.0, 165.0, 180.0, 187.0, 200.0}) {
+                lamp.direction = direction;
+                lamp.height = 3;
+                const light::Light placed = work::lightOf(lamp);
+                Vec2 middle, edge;
+                QVERIFY(render::project(camera, placed.position, middle));
+                QVERIFY(render::project(camera, placed.position + camera.right * placed.radius, edge));
+                const double radius = (edge.x - middle.x) * 800;
+                int all = 0, seen = 0;
+                for (int y = 0; y < 600; ++y)
+                    for (int x = 0; x < 800; ++x)
+                        if (std::hypot(x + 0.5 - middle.x * 800, y + 0.5 - middle.y * 600) < radius) {
+                            ++all;
+                            seen += made.film->at(x, y).ids->most().piece == 0;
+                        }
+                QVERIFY(all > 1000);
+                const double expected = double(seen) / all;
+                partly += expected > 0.1 && expected < 0.9;
+                QVERIFY2(std::abs(open() - expected) < 0.06,
+                         qPrintable(QString("%1 %2: %3, not %4").arg(perspective).arg(direction).arg(open()).arg(expected)));
+            }
+        }
+        QVERIFY(partly >= 5);
+        work.ground.kind = render::GroundKind::Wall;
+        QCOMPARE(open(), 0.0);
+        lamp.direction = 0;
+        QCOMPARE(open(), 1.0);
+        work.ground.kind = render::GroundKind::None;
+        lamp.direction = 180;
+        piece(work).hidden = true;
+        QCOMPARE(open(), 1.0);
+    }
+
     // Typed is seen: matte, in plain surroundings of 1, true colour: CIEDE2000 at most 1 and nearly always the same byte.
     void typedIsSeen()
     {

@@ -172,7 +172,7 @@ Rows::Reach<T> ofLayer(Shown shown)
 template <class T>
 void addKind(Rows* rows, const Context& context, const Shown& shown, const std::vector<std::string>& first = {})
 {
-    const char* name = work::Kinds<decltype(work::Layer::what)>::names[decltype(work::Layer::what)(T{}).index()].name;
+    const char* name = work::Kinds<work::LayerWhat>::names[work::LayerWhat(T{}).index()].name;
     const auto reach = ofLayer<T>(shown);
     T usual{};
     const auto idOf = [](std::string key) { return key.ends_with("Pt") ? key.substr(0, key.size() - 2) : key; };
@@ -368,7 +368,7 @@ QWidget* layerButtons(const Context& context, const Shown& shown)
     const auto kinds = [&](const QString& title, std::initializer_list<const char*> names) {
         QMenu* to = menu->addMenu(title);
         for (const char* name : names) {
-            const auto& all = work::Kinds<decltype(work::Layer::what)>::names;
+            const auto& all = work::Kinds<work::LayerWhat>::names;
             const auto kind = std::ranges::find_if(all, [&](const auto& k) { return std::string_view(k.name) == name; }) - std::begin(all);
             entry(to, name, Section::tr(all[kind].label),
                   [=](work::Work& w) { return session::addLayer(w, static_cast<std::size_t>(kind), *shown); });

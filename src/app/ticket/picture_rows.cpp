@@ -244,7 +244,7 @@ void addPictureRows(Rows* rows, const Rows::Reach<work::Material>& reach, const 
                                                          [](const work::Pictures& p) { return session::furtherPicturesText(p); });
         return !common ? Section::tr("mixed") : common->empty() ? Section::tr("none") : text(*common);
     });
-    for (const char* key : {"roughness", "metallic", "relief"})
+    for (const char* key : {"roughness", "metallic", "relief", "coat"})
         addRole(more, pictures, context, key, part);
     Rows::Extra height;
     height.id = "reliefHeight";

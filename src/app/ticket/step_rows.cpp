@@ -34,7 +34,7 @@ QString titleOf(const Context& context, const work::OutlineStep& step)
     using work::Kinds;
     if (const auto* newer = std::get_if<work::Newer>(&step.what))
         return Section::tr("%1, made by a newer version").arg(text(newer->kind));
-    const QString name = Section::tr(Kinds<decltype(work::OutlineStep::what)>::names[step.what.index()].label);
+    const QString name = Section::tr(Kinds<work::StepWhat>::names[step.what.index()].label);
     const auto length = [&](double pt) { return text(session::shownNumber(pt, session::Kind::Length, context.unit(), 1)); };
     if (const auto* grow = std::get_if<work::Grow>(&step.what))
         return name + " " + length(grow->by);
@@ -146,7 +146,7 @@ std::vector<std::string> chosenLetters(const Context& context)
     return letters;
 }
 
-std::string addStep(const Context& context, const QString& label, decltype(work::OutlineStep::what) what)
+std::string addStep(const Context& context, const QString& label, work::StepWhat what)
 {
     std::string id;
     context.session->edit(label.toStdString(), [&](work::Work& w) {

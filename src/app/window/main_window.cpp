@@ -17,7 +17,6 @@
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
-#include <QTimer>
 #include <QToolButton>
 
 #include "app/desktop.h"
@@ -40,6 +39,7 @@
 #include "session/edits.h"
 #include "session/places.h"
 #include "session/summary.h"
+#include "work/scene.h"
 #include "work/starts.h"
 
 namespace app {
@@ -265,6 +265,10 @@ void MainWindow::connectParts()
     connect(this, &MainWindow::frameReady, this, &MainWindow::take, Qt::QueuedConnection);
     connect(this, &MainWindow::finalReady, m_finals, &Finals::take, Qt::QueuedConnection);
     connect(m_picture, &PictureView::wanted, this, &MainWindow::restart);
+    constexpr int kRestsMs = 300;
+    m_rests.setSingleShot(true);
+    m_rests.setInterval(kRestsMs);
+    connect(&m_rests, &QTimer::timeout, this, &MainWindow::renderAround);
     connect(m_picture, &PictureView::menuWanted, this, &MainWindow::showPictureMenu);
     for (Section* section : m_ticket->sections()) {
         section->head()->setContextMenuPolicy(Qt::CustomContextMenu);
@@ -322,6 +326,15 @@ void MainWindow::setLiveStop(const render::StopRule& stop)
     restart();
 }
 
+namespace {
+
+bool isIn(const film::Film::Rect& part, const film::Film::Rect& of)
+{
+    return part.x0 >= of.x0 && part.y0 >= of.y0 && part.x1 <= of.x1 && part.y1 <= of.y1;
+}
+
+}  // namespace
+
 bool MainWindow::isSettled() const
 {
     return m_settled;
@@ -346,9 +359,44 @@ void MainWindow::restart()
         request.work.finish.layers = {};
     if (m_lightDesk->isVisible() && !m_kept->isOpen())
         request.desk = m_lightDesk->mix();
+    // What was rendered round the part serves while the paper slides, and when it is only mixed or finished in another way.
+    if (m_asked.part && request.part && isIn(*request.part, *m_asked.part)) {
+        const film::Film::Rect wanted = *request.part;
+        request.part = m_asked.part;
+        if (m_settled && request == m_asked) {
+            m_rests.start();
+            return;
+        }
+        if (request.widthPx != m_asked.widthPx || request.heightPx != m_asked.heightPx ||
+            work::reworkBetween(m_asked.work, request.work) > work::Rework::Mix)
+            request.part = wanted;
+    }
     m_settled = false;
+    m_askedAround.reset();
+    m_rests.stop();
+    m_asked = request;
     m_job = m_queue.live(std::move(request));
     showState();
+}
+
+// When a zoomed picture is clean, what lies round the part that is seen is rendered too, for when the paper slides.
+void MainWindow::renderAround()
+{
+    const std::optional<film::Film::Rect> seen = m_picture->wantedPart();
+    if (!m_settled || !seen || m_picture->hasPart() || m_state->hold->isChecked() || m_last.error || m_last.waits || m_gathered)
+        return;
+    const int across = (seen->x1 - seen->x0) / 2, down = (seen->y1 - seen->y0) / 2;
+    const QSize whole = m_picture->wholeSize();
+    const auto grown = [&](int share) {
+        return film::Film::Rect{std::max(0, seen->x0 - across / share), std::max(0, seen->y0 - down / share),
+                                std::min(whole.width(), seen->x1 + across / share), std::min(whole.height(), seen->y1 + down / share)};
+    };
+    if (m_asked.part && isIn(grown(2), *m_asked.part))
+        return;
+    m_askedAround = m_asked;
+    m_askedAround->part = grown(1);
+    m_askedAround->quiet = true;
+    m_aroundJob = m_queue.live(*m_askedAround);
 }
 
 void MainWindow::take(const session::LiveFrame& frame)
@@ -357,6 +405,12 @@ void MainWindow::take(const session::LiveFrame& frame)
     if (frame.job < m_last.job)
         return;
     m_last = frame;
+    if (m_askedAround && frame.job == m_aroundJob) {
+        m_job = frame.job;
+        m_asked = *m_askedAround;
+        m_asked.quiet = false;
+        m_askedAround.reset();
+    }
     if (!frame.error) {
         m_picture->show(frame);
         m_side->show(frame.shownWork);
@@ -373,6 +427,7 @@ void MainWindow::take(const session::LiveFrame& frame)
     const bool held = m_state->hold->isChecked();
     if (frame.job == m_job && (frame.finished || frame.waits || (held && frame.draft))) {
         m_settled = true;
+        m_rests.start();
         Q_EMIT settled();
     }
 }

@@ -3,6 +3,7 @@
 
 #include <QMainWindow>
 #include <QSplitter>
+#include <QTimer>
 
 #include "app/picture/picture_view.h"
 #include "app/ticket/ticket.h"
@@ -90,6 +91,7 @@ private:
     QImage currentPicture() const;  // of the work as it is, whole and out of the coarse; else null
     void showGathered(bool shown);  // without noise reduction, for comparing
     void restart();
+    void renderAround();
     void take(const session::LiveFrame& frame);
     void workChanged(const session::Change& change);
     void showState();
@@ -162,6 +164,10 @@ private:
     session::LiveFrame m_last;
     std::uint64_t m_job = 0, m_pictured = 0;
     bool m_settled = false;
+    session::LiveRequest m_asked;                       // what m_job is of
+    std::optional<session::LiveRequest> m_askedAround;  // a larger part round it, when all is clean
+    std::uint64_t m_aroundJob = 0;
+    QTimer m_rests;                // runs out when nothing has moved for a while
     session::RenderQueue m_queue;  // last: its worker ends before the rest
 };
 
