@@ -358,7 +358,7 @@ namespace {
 
 // Where the lamp of a flare or of beams is seen, and how deep it is.
 template <class T>
-void setLamp(const Work& work, SeenLetters& letters, T& what)
+void setLamp(const Work& work, T& what)
 {
     if (what.lamp.empty())
         return;
@@ -368,10 +368,10 @@ void setLamp(const Work& work, SeenLetters& letters, T& what)
         return;
     what.x = at->x;
     what.y = at->y;
-    const light::Light seen = lightOf(work.lights.items.at(what.lamp));
     if constexpr (requires { what.open; })
-        what.open = letters.openTo(work, seen);
+        what.open = openToLamp(work, what.lamp);
     if constexpr (requires { what.depth; }) {
+        const light::Light seen = lightOf(work.lights.items.at(what.lamp));
         const render::Camera camera = cameraOf(work, {});
         if (seen.kind != light::LightKind::Sun)
             what.depth = dot(seen.position - camera.eye, camera.forward) - camera.frameDistance;
@@ -413,7 +413,6 @@ finish::Mask maskOf(const Work& work, const Layer& layer)
 std::vector<finish::Layer> layersOf(const Work& work)
 {
     static FlatShapes s_flat;
-    static SeenLetters s_letters;
     std::vector<finish::Layer> layers;
     std::map<std::string, int> inGroup;  // how many of each are seen
     const Ordered<Layer>& all = work.finish.layers;
@@ -442,12 +441,12 @@ std::vector<finish::Layer> layersOf(const Work& work)
                     if constexpr (std::is_same_v<T, finish::Code>)
                         setCode(std::get<T>(made.what));
                     if constexpr (requires { what.lamp; })
-                        setLamp(work, s_letters, std::get<T>(made.what));
+                        setLamp(work, std::get<T>(made.what));
                     if constexpr (std::is_same_v<T, finish::Lookup>)
                         std::get<T>(made.what).cube = cubeOf(work, what.asset);
                     if constexpr (std::is_same_v<T, finish::Fill>)
                         if (what.isByLetter())
-                            std::get<T>(made.what).boxes = s_letters.boxes(work);
+                            std::get<T>(made.what).boxes = letterBoxes(work);
                     if constexpr (std::is_same_v<T, finish::Group>)
                         std::get<T>(made.what).layers = inGroup[id];
                 }

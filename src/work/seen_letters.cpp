@@ -209,4 +209,25 @@ double SeenLetters::openTo(const Work& work, const light::Light& lamp)
     return 1 - static_cast<double>(hidden) / static_cast<double>(sights.size());
 }
 
+namespace {
+
+SeenLetters& seenLetters()
+{
+    static SeenLetters s_letters;
+    return s_letters;
+}
+
+}  // namespace
+
+double openToLamp(const Work& work, const std::string& lamp)
+{
+    const auto light = work.lights.items.find(lamp);
+    return light == work.lights.items.end() ? 0 : seenLetters().openTo(work, lightOf(light->second));
+}
+
+std::vector<finish::LetterBox> letterBoxes(const Work& work)
+{
+    return seenLetters().boxes(work);
+}
+
 }  // namespace work

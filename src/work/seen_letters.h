@@ -41,4 +41,9 @@ private:
     std::vector<Part> m_parts;
 };
 
+// The same of one of its lamps by id, and where the faces of all letters are; what they need is kept for all who ask. 0: there is no such
+// lamp.
+double openToLamp(const Work& work, const std::string& lamp);
+std::vector<finish::LetterBox> letterBoxes(const Work& work);
+
 }  // namespace work

@@ -308,7 +308,13 @@ private Q_SLOTS:
         // Seen straight on, in parallel, it stands over its own place.
         const light::Light is = work::lightOf(w.work().lights.items.at(id));
         QVERIFY(std::abs(placed().x - is.position.x) < 1e-6 && std::abs(placed().y - is.position.y) < 1e-6 && !placed().hidden);
-        w.session().edit("lamp", [&](work::Work& x) { x.lights.items.at(id).direction -= 10; });
+        // Behind the wall nothing is left of it, and the row says so.
+        const double direction = w.work().lights.items.at(id).direction;
+        QCOMPARE(placed().open, 1.0);
+        w.session().edit("lamp", [&](work::Work& x) { x.lights.items.at(id).direction = 180; });
+        QTest::qWait(50);
+        QVERIFY(placed().open == 0 && w.find<QLabel>("finish.flare.unseen")->isVisible());
+        w.session().edit("lamp", [&](work::Work& x) { x.lights.items.at(id).direction = direction - 10; });
         QVERIFY(std::abs(placed().x - work::lightOf(w.work().lights.items.at(id)).position.x) < 1e-6);
         w.session().edit("view", [&](work::Work& x) {
             x.view().perspective = true;

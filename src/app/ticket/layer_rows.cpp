@@ -21,6 +21,7 @@
 #include "work/codes.h"
 #include "work/light_desk.h"
 #include "work/pictures.h"
+#include "work/seen_letters.h"
 
 namespace app {
 
@@ -529,11 +530,18 @@ void addLampRows(Rows* rows, const Context& context, const Shown& shown, const s
         [=] { return now() != nullptr; });
     auto* unseen = new WrappedLine;
     unseen->setObjectName(text("finish." + name + ".unseen"));
-    const auto isUnseen = [=] { return now() && !now()->lamp.empty() && !work::lampOnSheet(context.session->work(), now()->lamp); };
+    const auto why = [=] {
+        const work::Work& w = context.session->work();
+        if (!now() || now()->lamp.empty())
+            return QString();
+        if (!work::lampOnSheet(w, now()->lamp))
+            return Section::tr("This lamp is behind the viewer: turn the view, or type a place");
+        if (std::is_same_v<T, finish::Flare> && work::openToLamp(w, now()->lamp) <= 0)
+            return Section::tr("Letters or the ground hide this lamp: move it, or type a place");
+        return QString();
+    };
     rows->wide(
-        unseen,
-        [=] { unseen->showText(isUnseen() ? Section::tr("This lamp is behind the viewer: turn the view, or type a place") : QString()); },
-        isUnseen);
+        unseen, [=] { unseen->showText(why()); }, [=] { return !why().isEmpty(); });
     for (const char* key : {"x", "y", "sizePt", "stops", "tint"})
         rows->property(reach, key, {.id = (name + "." + (std::string(key) == "sizePt" ? "size" : key)).c_str()});
     if (further.size() == 0)
