@@ -18,15 +18,15 @@ constexpr int kSearch = 5;  // of the average: 11 x 11 px
 constexpr int kTaps = 2 * kSearch + 1;
 constexpr int kWindow = RegressionWindow::kSide;  // of the regression, from kBefore pixels before its own
 constexpr int kBefore = 7;
-constexpr int kStepX = 4, kStepY = 2;  // px between regressions
+constexpr int kStepX = 4, kStepY = 2;  // px between regressions; every other row is shifted by half, so that they leave no grid
 constexpr int kReach = 10;             // px round the core whose regressions reach it: half a window, and 2 for the mix
 constexpr int kPilotReach = kReach + kWindow - kBefore - 1;  // px round the core that these regressions look at
 constexpr int kMixRadius = 2;
 constexpr int kNoiseRadius = 7;  // of the mean noise
 constexpr int kStrip = 16;       // rows filtered at a time
 constexpr int kOffsets = kWindow * kWindow;
-static_assert(Tile::kCore % kStepX == 0 && Tile::kCore % kStepY == 0);  // tiles have their regressions at the same pixels
-static_assert(kPilotReach + kSearch + 1 + kNoiseRadius < kHalo);        // and see the same round them
+static_assert(Tile::kCore % kStepX == 0 && Tile::kCore % (2 * kStepY) == 0);  // tiles have their regressions at the same pixels
+static_assert(kPilotReach + kSearch + 1 + kNoiseRadius < kHalo);              // and see the same round them
 
 constexpr float kAverageWidth = 1.04f;
 constexpr rows::PilotWidths kPilotWidths{0.47f, 1e-5f, 1e-4f};
@@ -365,7 +365,8 @@ bool Tile::regress(const base::Progress& progress)
     for (int y = kHalo - kReach; y < m_y1 + kReach; y += kStepY) {
         if (progress.stopRequested())
             return false;
-        for (int x = kHalo - kReach; x < m_x1 + kReach; x += kStepX)
+        const int shift = (y - kHalo + kReach) / kStepY % 2 * kStepX / 2;
+        for (int x = kHalo - kReach + shift; x < m_x1 + kReach; x += kStepX)
             regress(x, y);
     }
     return true;
