@@ -206,6 +206,8 @@ int runNew(const NewOptions& options)
         }
     if (around)
         work::useSurroundings(work, *around);
+    else if (!round && *material && work::isDullInEvenLight((*material)->material))
+        work::useSurroundings(work, *work::readySurroundings(work::kFrontForMetal));
     if (round)
         work::usePanorama(work, *round);
     if (*lights)

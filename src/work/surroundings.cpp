@@ -58,6 +58,17 @@ Surroundings tent()
     return s;
 }
 
+// Faces that look at the viewer mirror what stands behind him: a soft sheet as bright as white, and darker things round it for the edges.
+Surroundings brightFront()
+{
+    Surroundings s = sky(hue("#FFFFFF", 0.3f), hue("#FFFFFF", 0.2f), hue("#E8DCCB", 0.1f), 0.8f);
+    addCard(s, "Sheet", 0, 4, {96, 58, 0.5f, 1}, "#FFFBF2", 0.5);
+    addCard(s, "Left strip", -72, 14, {10, 90, 0, 0.3f}, "#FFFFFF", 1.6);
+    addCard(s, "Right strip", 78, 14, {7, 90, 0, 0.3f}, "#FFFFFF", 1.6);
+    addCard(s, "Above", 0, 72, {80, 16, 0.2f, 0.5f}, "#FFFFFF", 1.4);
+    return s;
+}
+
 Surroundings windowWall()
 {
     Surroundings s = sky(hue("#C8CCD4", 0.12f), hue("#C8CCD4", 0.16f), hue("#A88C6C", 0.12f), 0.7f);
@@ -189,6 +200,7 @@ Surroundings stage()
 
 constexpr ReadySurroundings kReady[] = {
     {"light-tent", "Light tent", "white soft bright studio for metal", tent},
+    {kFrontForMetal, "Bright front", "studio soft sheet behind the viewer metal gold faces shine", brightFront},
     {"window-wall", "Window wall", "room daylight cool left lamp", windowWall},
     {"two-strips", "Two strips", "studio black long highlights for metal", twoStrips},
     {"overcast", "Overcast", "outside soft grey day", overcast},
@@ -219,6 +231,11 @@ const ReadySurroundings* readySurroundings(std::string_view name)
     };
     const auto found = std::ranges::find_if(kReady, [&](const ReadySurroundings& r) { return same(r.id) || same(r.name); });
     return found == std::end(kReady) ? nullptr : found;
+}
+
+bool isDullInEvenLight(const Material& material)
+{
+    return material.metallic >= 0.5f && material.roughness <= 0.5f;
 }
 
 double surroundingsOnCard(const Work& work)

@@ -18,6 +18,11 @@ std::span<const ReadySurroundings> readySurroundings();
 // The one with that id or name, in any case; nullptr without one.
 const ReadySurroundings* readySurroundings(std::string_view name);
 
+// Those that make metal shine that looks at the viewer.
+inline constexpr const char* kFrontForMetal = "bright-front";
+// Whether a material shows what is round it and little else.
+bool isDullInEvenLight(const Material& material);
+
 // Luminance of a white card that faces the viewer and is lit by the surroundings alone, on or off. Some ms, the first time 0.1 s.
 double surroundingsOnCard(const Work& work);
 // Sets their brightness so that it is that, within 20 stops; nothing where they are black.

@@ -124,7 +124,8 @@ private Q_SLOTS:
         cli({"new", path("gold.openglow"), "--text", "O", "--font", "League Spartan Bold", "--sheet", "160x90", "--material", "gold"},
             &code, &errors);
         QVERIFY2(code == 0, errors);
-        QVERIFY(support::run("unzip", {"-p", path("gold.openglow"), "work.json"}).contains("\"metallic\": 1"));
+        const QString gold = support::run("unzip", {"-p", path("gold.openglow"), "work.json"});
+        QVERIFY(gold.contains("\"metallic\": 1") && gold.contains("Left strip"));  // with something round it that it shows
         cli({"new", path("form.openglow"), "--text", "O", "--material", "porridge"}, &code, &errors);
         QVERIFY2(code == 2 && errors.contains("porridge") && errors.contains("list materials"), errors);
         // And what is round the letters.

@@ -2,6 +2,7 @@
 #include <QtTest>
 #include <set>
 
+#include "base/units.h"
 #include "files/work_json.h"
 #include "support/support.h"
 #include "work/scene.h"
@@ -51,6 +52,32 @@ private Q_SLOTS:
         }
         work::useSurroundings(w, *work::readySurroundings("snow"), false);
         QCOMPARE(w.surroundings.stops, 0.0);
+    }
+
+    // A metal face that looks at the viewer mirrors what is straight before it: nearly as bright as white, where even light of the same
+    // brightness on a card would be a dull third of that; within 20 degrees round it two thirds of it are left.
+    void metalFacesShine()
+    {
+        work::Work w = work::newWork("KITE", {}, {});
+        const double even = double(luminance(w.surroundings.factor()));
+        work::useSurroundings(w, *work::readySurroundings(work::kFrontForMetal));
+        const light::SkyMap map(work::skyOf(w));
+        const auto mirrored = [&](double across, double up) {
+            const double a = base::radians(across), b = base::radians(up);
+            return double(
+                       luminance(map.radiance({float(std::sin(a) * std::cos(b)), float(std::sin(b)), float(std::cos(a) * std::cos(b))}))) *
+                   double(luminance(w.surroundings.factor()));
+        };
+        QVERIFY2(even < 0.4 && mirrored(0, 0) > 0.7 && mirrored(0, 0) < 1.05, qPrintable(QString("%1 %2").arg(even).arg(mirrored(0, 0))));
+        for (const auto& [across, up] : {std::pair(-20, 0), {20, 0}, {0, -10}, {0, 15}})
+            QVERIFY2(mirrored(across, up) > 0.66 * mirrored(0, 0), qPrintable(QString::number(mirrored(across, up))));
+        work::Material material;
+        QVERIFY(!work::isDullInEvenLight(material));
+        material.metallic = 1;
+        material.roughness = 0.3f;
+        QVERIFY(work::isDullInEvenLight(material));
+        material.roughness = 0.8f;
+        QVERIFY(!work::isDullInEvenLight(material));
     }
 
     // Cards and colours are of the exposure, colour and brightness over all of them of the desk.

@@ -321,11 +321,11 @@ void SampleBook::give(int row)
 void SampleBook::offerSurroundings(const work::Material& material)
 {
     const work::Surroundings& around = m_context.session->work().surroundings;
-    if (m_hasOffered || material.metallic < 0.5f || material.roughness > 0.5f || !around.on || around.kind != work::SurroundingsKind::Even)
+    if (m_hasOffered || !work::isDullInEvenLight(material) || !around.on || around.kind != work::SurroundingsKind::Even)
         return;
     m_hasOffered = true;
     std::vector<Offer> offers;
-    for (const char* id : {"light-tent", "window-wall", "two-strips"}) {
+    for (const char* id : {work::kFrontForMetal, "window-wall", "two-strips"}) {
         const work::ReadySurroundings* ready = work::readySurroundings(id);
         offers.push_back({QString("around.") + id, tr(ready->name), [this, ready] {
                               m_context.session->edit(tr("Surroundings").toStdString(),
