@@ -55,7 +55,7 @@ private Q_SLOTS:
     }
 
     // A metal face that looks at the viewer mirrors what is straight before it: nearly as bright as white, where even light of the same
-    // brightness on a card would be a dull third of that; within 20 degrees round it two thirds of it are left.
+    // brightness on a card would be a dull third of that; within 20 degrees round it six tenths of it are left.
     void metalFacesShine()
     {
         work::Work w = work::newWork("KITE", {}, {});
@@ -70,7 +70,7 @@ private Q_SLOTS:
         };
         QVERIFY2(even < 0.4 && mirrored(0, 0) > 0.7 && mirrored(0, 0) < 1.05, qPrintable(QString("%1 %2").arg(even).arg(mirrored(0, 0))));
         for (const auto& [across, up] : {std::pair(-20, 0), {20, 0}, {0, -10}, {0, 15}})
-            QVERIFY2(mirrored(across, up) > 0.66 * mirrored(0, 0), qPrintable(QString::number(mirrored(across, up))));
+            QVERIFY2(mirrored(across, up) > 0.6 * mirrored(0, 0), qPrintable(QString::number(mirrored(across, up))));
         work::Material material;
         QVERIFY(!work::isDullInEvenLight(material));
         material.metallic = 1;
