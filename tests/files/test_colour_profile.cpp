@@ -265,6 +265,38 @@ private Q_SLOTS:
                 const qint64 size = QFileInfo(path(name)).size();
                 QVERIFY(files::savePicture<std::uint8_t>(format, {96, 64, channels}, 72, {60, &profile}, path(name).toStdString(), fill));
                 QVERIFY(QFileInfo(path(name)).size() < size);
+                // Where something is lost, what is seen is still the same: by whatever profile the reader gives.
+                QVERIFY(files::savePicture<std::uint8_t>(format, {96, 64, channels}, 72, {95, &profile}, path(name).toStdString(), fill));
+                support::run(std::string(format) == "avif" ? "avifdec" : "djxl", {path(name), path("p.png")}, &code);
+                QCOMPARE(code, 0);
+                const std::vector<std::uint8_t> said = profileIn("p.png");
+                OIIO::ImageSpec straight;
+                straight.attribute("oiio:UnassociatedAlpha", 1);
+                const auto in = OIIO::ImageInput::open(path("p.png").toStdString(), &straight);
+                std::vector<float> lossy(std::size_t(96 * 64 * 3)), was(lossy.size()), a(lossy.size()), b(lossy.size());
+                QVERIFY(in && in->read_image(0, 0, 0, 3, OIIO::TypeDesc::FLOAT, lossy.data()));
+                for (std::size_t i = 0; i < std::size_t(96 * 64); ++i)
+                    for (std::size_t c = 0; c < 3; ++c)
+                        was[3 * i + c] = float(smooth.values[std::size_t(channels) * i + c]) / 255;
+                const auto toSrgb = [](const std::vector<std::uint8_t>& icc, const std::vector<float>& from, std::vector<float>& to) {
+                    const cmsHPROFILE is = icc.empty() ? cmsCreate_sRGBProfile()
+                                                       : cmsOpenProfileFromMem(icc.data(), cmsUInt32Number(icc.size())),
+                                      wanted = cmsCreate_sRGBProfile();
+                    const cmsHTRANSFORM way = cmsCreateTransform(is, TYPE_RGB_FLT, wanted, TYPE_RGB_FLT, INTENT_RELATIVE_COLORIMETRIC, 0);
+                    cmsDoTransform(way, from.data(), to.data(), cmsUInt32Number(from.size() / 3));
+                    cmsDeleteTransform(way);
+                    cmsCloseProfile(is);
+                    cmsCloseProfile(wanted);
+                };
+                toSrgb(said, lossy, a);
+                toSrgb(profile, was, b);
+                double worst = 0, mean = 0;
+                for (std::size_t i = 0; i < a.size(); ++i) {
+                    const double d = std::abs(std::clamp(double(a[i]), 0.0, 1.0) - std::clamp(double(b[i]), 0.0, 1.0));
+                    worst = std::max(worst, d);
+                    mean += d / double(a.size());
+                }
+                QVERIFY2(mean < 0.01, qPrintable(QString("%1 %2: %3, %4").arg(format).arg(channels).arg(mean).arg(worst)));
             }
         }
         // 16 bits, and what is lost at a usual quality.
