@@ -272,8 +272,10 @@ void RenderQueue::run(std::stop_token stop)
             const bool besideFinal = !m_finals.empty();
             lock.unlock();
             within(*m_live, [&] { sharpen(*m_live, besideFinal); });
-            if (m_live->finished && m_live->film)
+            if (m_live->finished && m_live->film) {
                 m_shown.reset();
+                m_live->request.quiet = false;  // it is what is seen now
+            }
             continue;
         }
         Running& first = *m_finals.front();

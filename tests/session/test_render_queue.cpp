@@ -300,6 +300,12 @@ private Q_SLOTS:
         const auto last = s.queue->live(around);
         QVERIFY(s.frames.waitFor([&](const LiveFrame& f) { return f.job == last; }));
         QVERIFY(s.frames.all().back().finished && s.frames.all().back().picture->width == 110);
+        // And stays there while the next one comes behind.
+        session::LiveRequest next = around;
+        next.part = film::Film::Rect{30, 10, 140, 90};
+        next.stop = {100000, 0, 0};
+        s.queue->live(next);
+        QTest::qWait(300);
         around.quiet = false;
         around.work.finish.exposure = 0;
         const auto again = s.queue->live(around);

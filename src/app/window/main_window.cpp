@@ -360,7 +360,7 @@ void MainWindow::restart()
     if (m_lightDesk->isVisible() && !m_kept->isOpen())
         request.desk = m_lightDesk->mix();
     // What was rendered round the part serves while the paper slides, and when it is only mixed or finished in another way.
-    if (m_asked.part && request.part && isIn(*request.part, *m_asked.part)) {
+    if (m_asked.part && request.part && !m_picture->hasPart() && isIn(*request.part, *m_asked.part)) {
         const film::Film::Rect wanted = *request.part;
         request.part = m_asked.part;
         if (m_settled && request == m_asked) {
