@@ -37,14 +37,19 @@ void addTo(Exiv2::XmpData& xmp, const work::Credits& credits)
 
 }  // namespace
 
-std::string xmpOf(const work::Credits& credits)
+base::Result<std::string> xmpOf(const work::Credits& credits)
 {
-    Exiv2::XmpData xmp;
-    addTo(xmp, credits);
     std::string packet;
-    if (!credits.none())
-        Exiv2::XmpParser::encode(packet, xmp, Exiv2::XmpParser::useCompactFormat);
-    return packet;
+    if (credits.none())
+        return packet;
+    try {
+        Exiv2::XmpData xmp;
+        addTo(xmp, credits);
+        if (Exiv2::XmpParser::encode(packet, xmp, Exiv2::XmpParser::useCompactFormat) == 0)
+            return packet;
+    } catch (const Exiv2::Error&) {  // said below
+    }
+    return base::fail(base::ErrorCode::CannotWrite, "Author, licence and description cannot be written; look at them for odd characters");
 }
 
 base::Result<void> writeCredits(const work::Credits& credits, const std::string& path)

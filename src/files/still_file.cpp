@@ -46,9 +46,17 @@ picture::Raster<float> encoded(const StillSource& still, picture::Raster<float> 
     return rows;
 }
 
-Encoding encodingOf(const StillSource& still)
+// Those that are made whole have the credits in them from the start.
+base::Result<Encoding> encodingOf(std::string_view format, const StillSource& still)
 {
-    return {still.options.quality, still.options.profile ? &still.options.profile->bytes() : nullptr, xmpOf(still.credits)};
+    Encoding encoding{still.options.quality, still.options.profile ? &still.options.profile->bytes() : nullptr, {}};
+    if (format == "avif" || format == "jxl") {
+        auto xmp = xmpOf(still.credits);
+        if (!xmp)
+            return base::failed(xmp);
+        encoding.xmp = std::move(*xmp);
+    }
+    return encoding;
 }
 
 template <const char* format>
@@ -59,7 +67,9 @@ base::Result<void> write8(const StillSource& still, const finish::DevelopSetting
         return eachDeveloped(still.light, develop, progress,
                              [&](picture::Raster<float> rows, int y) { return add(finish::to8Bits(encoded(still, std::move(rows)), y)); });
     };
-    return savePicture(format, shapeOf(still.light, develop), ppi, encodingOf(still), path, fill);
+    const auto encoding = encodingOf(format, still);
+    return encoding ? savePicture(format, shapeOf(still.light, develop), ppi, *encoding, path, fill)
+                    : base::Result<void>(base::failed(encoding));
 }
 
 template <const char* format>
@@ -70,7 +80,9 @@ base::Result<void> write16(const StillSource& still, const finish::DevelopSettin
         return eachDeveloped(still.light, develop, progress,
                              [&](picture::Raster<float> rows, int) { return add(finish::to16Bits(encoded(still, std::move(rows)))); });
     };
-    return savePicture(format, shapeOf(still.light, develop), ppi, encodingOf(still), path, fill);
+    const auto encoding = encodingOf(format, still);
+    return encoding ? savePicture(format, shapeOf(still.light, develop), ppi, *encoding, path, fill)
+                    : base::Result<void>(base::failed(encoding));
 }
 
 base::Result<void> writeTiff32(const StillSource& still, const finish::DevelopSettings& develop, double ppi, const std::string& path,
@@ -80,7 +92,9 @@ base::Result<void> writeTiff32(const StillSource& still, const finish::DevelopSe
         return eachDeveloped(still.light, develop, progress,
                              [&](picture::Raster<float> rows, int) { return add(encoded(still, std::move(rows))); });
     };
-    return savePicture("tiff", shapeOf(still.light, develop), ppi, encodingOf(still), path, fill);
+    const auto encoding = encodingOf("tiff", still);
+    return encoding ? savePicture("tiff", shapeOf(still.light, develop), ppi, *encoding, path, fill)
+                    : base::Result<void>(base::failed(encoding));
 }
 
 constexpr char kPng[] = "png", kJpeg[] = "jpeg", kWebP[] = "webp", kAvif[] = "avif", kJxl[] = "jxl", kTiff[] = "tiff";

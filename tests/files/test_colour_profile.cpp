@@ -220,8 +220,8 @@ private Q_SLOTS:
     void inPackedPictures()
     {
         const auto& profile = files::ColourProfile::rec2020().bytes();
-        const std::string credits = files::xmpOf({"Mara Lind", "CC BY 4.0", {}});
-        QVERIFY(credits.find("Mara Lind") != std::string::npos && files::xmpOf({}).empty());
+        const std::string credits = *files::xmpOf({"Mara Lind", "CC BY 4.0", {}});
+        QVERIFY(credits.find("Mara Lind") != std::string::npos && files::xmpOf({})->empty());
         const auto profileIn = [&](const QString& png) {
             const auto in = OIIO::ImageInput::open(path(png).toStdString());
             const OIIO::ParamValue* said = in ? in->spec().find_attribute("ICCProfile") : nullptr;
