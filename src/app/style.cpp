@@ -37,7 +37,7 @@ QWidget[panel="true"] { background: %paper; border: 1px solid %edge; }
 QMenu { background: %field; border: 1px solid %edge; padding: 4px 0; } QMenu::item { padding: 5px 24px; }
 QMenu::item:selected { background: %accent; color: %onAccent; } QMenu::item:disabled { color: %softInk; background: transparent; }
 QMenu::separator { height: 1px; background: %line; margin: 4px 8px; }
-QPushButton, QToolButton { background: %band; color: %ink; border: 1px solid %line; border-radius: 4px; padding: 4px 9px; }
+QPushButton, QToolButton { background: %band; color: %ink; border: 1px solid %line; border-radius: 4px; padding: 4px 9px; outline: none; }
 QPushButton:hover, QToolButton:hover { background: %hover; border-color: %edge; }
 QPushButton:pressed, QToolButton:pressed { background: %press; border-color: %edge; }
 QPushButton:focus, QToolButton:focus { border: 2px solid %accent; padding: 3px 8px; }

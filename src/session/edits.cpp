@@ -44,7 +44,8 @@ std::string addLettering(work::Work& work, const std::string& text)
     const auto like = std::find_if(work.pieces.order.begin(), work.pieces.order.end(),
                                    [&](const std::string& id) { return work.pieces.items.at(id).lettering() != nullptr; });
     if (like == work.pieces.order.end()) {
-        piece = work::newWork(text, {}, work.sheet()).pieces.items.begin()->second;
+        // A weight that has room for bevels.
+        piece = work::newWork(text, {work::FontChoice().family, "Bold", {}, 0, {}}, work.sheet()).pieces.items.begin()->second;
         piece.lettering()->fits = true;
         piece.material.piece.baseColour = work::colourOnGround(work);
     } else {

@@ -185,6 +185,7 @@ private Q_SLOTS:
         QCOMPARE(w.window.finals()->widthPx(), 400);
         QVERIFY(w.trigger("file.exportAgain"));
         QVERIFY(w.find<QLabel>("message.text")->text().contains("no export yet"));
+        QVERIFY(w.find<QLineEdit>("export.path")->isVisible());
     }
 
     // A sheet becomes several files, each with its size, format and name, in one go; those of one size are rendered once. Once more does

@@ -393,6 +393,10 @@ private Q_SLOTS:
         QVERIFY(w.settle());
         QVERIFY(w.picture().hasPart());
         QVERIFY(w.picture().frame().place.x1 - w.picture().frame().place.x0 < w.picture().frame().widthPx);
+        QVERIFY(w.picture().hasPart());
+        // Another work is seen whole.
+        w.window.files()->newWork({320, 180, work::Unit::Px, 72});
+        QVERIFY(!w.picture().hasPart() && !w.find<QToolButton>("state.part")->isChecked());
     }
 
     void oneToOneShowsThePixelsOfTheStill()

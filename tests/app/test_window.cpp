@@ -84,6 +84,12 @@ private Q_SLOTS:
         w.window.files()->newWork({320, 180, work::Unit::Px, 72});
         QTRY_VERIFY(w.find<QWidget>("start")->isVisible());
         QCOMPARE(QApplication::focusWidget()->objectName(), "start.word");
+        // It tells the sheet a word would stand on: one of the usual sizes, or its own.
+        const auto* sheets = w.find<QComboBox>("start.sheet");
+        QVERIFY(sheets->currentIndex() == -1 && sheets->placeholderText().contains("320"));
+        w.window.files()->newWork({297, 420, work::Unit::Mm, 300});
+        QCOMPARE(sheets->currentText(), "Poster A3 upright");
+        w.window.files()->newWork({320, 180, work::Unit::Px, 72});
         auto* recent = w.find<QToolButton>("start.recent1");
         QTRY_VERIFY(!recent->icon().isNull());
         for (const char c : {'K', 'I', 'T', 'E'})
@@ -92,6 +98,17 @@ private Q_SLOTS:
         QCOMPARE(QString::fromStdString(w.piece().lettering()->text).toUpper(), "KITE");
         QCOMPARE(w.session().choice().targets.size(), std::size_t{1});
         QVERIFY(w.piece().lettering()->fits);
+        // Return ends the word; a second line begins with what is written in it.
+        const QString word = QString::fromStdString(w.piece().lettering()->text);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+        QCOMPARE(QString::fromStdString(w.piece().lettering()->text), word);
+        QTest::keyClick(QApplication::focusWidget(), 'S');
+        QCOMPARE(QString::fromStdString(w.piece().lettering()->text).toUpper(), "KITE\nS");
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Backspace);
+        QCOMPARE(QString::fromStdString(w.piece().lettering()->text), word);
+        QCOMPARE(w.find<QPlainTextEdit>("lettering.text")->toPlainText(), word + "\n");
+        w.picture().setFocus();
+        QCOMPARE(w.find<QPlainTextEdit>("lettering.text")->toPlainText(), word);
         while (w.session().history().canUndo())
             w.session().undo();
         QVERIFY(w.find<QWidget>("start")->isVisible());

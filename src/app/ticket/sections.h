@@ -25,7 +25,8 @@ struct SheetPreset {
     QString name;
     work::SheetSize sheet;
 };
-std::vector<SheetPreset> sheetPresets();  // those that ship, then the person's own
+std::vector<SheetPreset> sheetPresets();                           // those that ship, then the person's own
+void fillWithSheets(QComboBox* list, const work::SheetSize& now);  // with them, at the one that is `now`, if one is
 void keepOwnSheet(const QString& name, const work::SheetSize& sheet);
 
 }  // namespace app

@@ -18,6 +18,14 @@ std::vector<int> letterStarts(const std::string& text)
     return starts;
 }
 
+// A line break at the end waits until something stands in its line: who ends a word with Return has not begun a second line.
+QString settled(QString text)
+{
+    while (text.endsWith('\n'))
+        text.chop(1);
+    return text;
+}
+
 }  // namespace
 
 TextRow::TextRow(const Context& context, QWidget* parent) : QPlainTextEdit(parent), m_context(context)
@@ -37,7 +45,9 @@ void TextRow::take()
     if (m_refreshing || m_piece.empty())
         return;
     // The document tells each change as a place, what went and what came; several at once (a drop within the field) are told one by one.
-    const QString text = toPlainText();
+    const QString text = settled(toPlainText());
+    if (text == m_shown)
+        return;
     const auto bytes = [](const QString& s, int from, int to) { return static_cast<std::size_t>(s.mid(from, to - from).toUtf8().size()); };
     const bool follows = m_shown.left(m_place) == text.left(m_place) && m_shown.mid(m_place + m_removed) == text.mid(m_place + m_added);
     if (text.toUtf8().size() > static_cast<qsizetype>(work::kMostText)) {
@@ -70,7 +80,7 @@ void TextRow::chooseSelected()
     if (m_refreshing || m_piece.empty() || !hasFocus())
         return;
     const work::Piece& piece = m_context.session->work().pieces.items.at(m_piece);
-    if (toPlainText().toStdString() != piece.lettering()->text)
+    if (settled(toPlainText()) != settled(QString::fromStdString(piece.lettering()->text)))
         return;
     const QTextCursor cursor = textCursor();
     session::Choice choice;
@@ -100,7 +110,7 @@ void TextRow::refresh()
     }
     const work::Piece& piece = m_context.session->work().pieces.items.at(m_piece);
     const QString text = QString::fromStdString(piece.lettering()->text);
-    if (toPlainText() != text)
+    if (hasFocus() ? settled(toPlainText()) != settled(text) : toPlainText() != text)
         setPlainText(text);
     m_shown = text;
     // Letters chosen in the picture are marked here.
@@ -123,6 +133,7 @@ void TextRow::refresh()
 void TextRow::focusOutEvent(QFocusEvent* event)
 {
     m_context.session->endMerge();
+    refresh();
     QPlainTextEdit::focusOutEvent(event);
 }
 

@@ -126,6 +126,18 @@ std::vector<SheetPreset> sheetPresets()
     return presets;
 }
 
+void fillWithSheets(QComboBox* list, const work::SheetSize& now)
+{
+    list->clear();
+    int at = -1;
+    for (const SheetPreset& p : sheetPresets()) {
+        list->addItem(p.name);
+        if (p.sheet.width == now.width && p.sheet.height == now.height && p.sheet.unit == now.unit && p.sheet.ppi == now.ppi)
+            at = list->count() - 1;
+    }
+    list->setCurrentIndex(at);
+}
+
 void keepOwnSheet(const QString& name, const work::SheetSize& sheet)
 {
     QSettings settings;
@@ -159,17 +171,7 @@ void addSheetPresets(Rows* rows, Section* section, const Context& context, const
         context.session->edit(Section::tr("Sheet").toStdString(),
                               [&](work::Work& w) { change(w, all[static_cast<std::size_t>(index)].sheet); });
     });
-    rows->labelled(Section::tr("Size from"), presets, [=] {
-        presets->clear();
-        const work::SheetSize& now = context.session->work().sheet();
-        int at = -1;
-        for (const SheetPreset& p : sheetPresets()) {
-            presets->addItem(p.name);
-            if (p.sheet.width == now.width && p.sheet.height == now.height && p.sheet.unit == now.unit && p.sheet.ppi == now.ppi)
-                at = presets->count() - 1;
-        }
-        presets->setCurrentIndex(at);
-    });
+    rows->labelled(Section::tr("Size from"), presets, [=] { fillWithSheets(presets, context.session->work().sheet()); });
 }
 
 void addUnit(Rows* rows, const Context& context)

@@ -201,11 +201,11 @@ void Finals::startAll()
         repeatable(std::move(all));
 }
 
-void Finals::again()
+bool Finals::again()
 {
     if (m_last.empty()) {
-        Q_EMIT say(tr("There was no export yet; render a final in the Export section"));
-        return;
+        Q_EMIT say(tr("There was no export yet: its file and size are chosen here"));
+        return false;
     }
     const work::Sheet& sheet = m_session->work().shownSheet();
     bool some = false;
@@ -213,10 +213,11 @@ void Finals::again()
         if (const auto output = sheet.outputs.items.find(id); output != sheet.outputs.items.end()) {
             some = true;
             if (!startWith(settingsFor(output->second, to)))
-                return;
+                return true;
         }
     if (!some)
         Q_EMIT say(tr("The last exports were of another sheet; show that, or render a final in the Export section"));
+    return some;
 }
 
 void Finals::stop(const QString& folder, bool save)

@@ -35,7 +35,7 @@ public:
     // All outputs of the sheet, one after the other; those of one size are rendered once.
     void startAll();
     // The last exports, of the work as it is now, to the files they went to.
-    void again();
+    bool again();  // false where nothing was exported yet
     bool canRepeat() const { return !m_last.empty(); }
     void stop(const QString& folder, bool save);
     void goOn(const QString& folder);

@@ -437,6 +437,10 @@ void MainWindow::workChanged(const session::Change& change)
     if (change.opened && change.work) {
         m_finals->forgetPath();
         m_proofs->anotherWork();
+        m_state->part->setChecked(false);
+        m_picture->callOff();
+        m_picture->setPart({});
+        m_picture->fit();
     }
     if (change.opened)
         m_finals->takeOrigin(!change.work);
@@ -564,8 +568,10 @@ void MainWindow::connectStart()
 void MainWindow::showStart()
 {
     const bool empty = m_session.work().pieces.order.empty() && !m_session.history().canUndo();
-    if (empty)
+    if (empty) {
+        m_start->showSheet(m_session.work());
         m_start->showRecent(m_files->recent());
+    }
     m_start->setVisible(empty);
 }
 

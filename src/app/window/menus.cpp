@@ -127,7 +127,11 @@ void MainWindow::makeFileMenu(QMenu* file)
               {"file.saveAs", tr("Save &as..."), QKeySequence("Ctrl+Shift+S"), [this] { m_files->saveAs(); }},
               {},
               {"file.export", tr("E&xport..."), QKeySequence("Ctrl+Shift+E"), [this] { m_ticket->openSection(9); }},
-              {"file.exportAgain", tr("&Export again"), QKeySequence("Ctrl+E"), [this] { m_finals->again(); }},
+              {"file.exportAgain", tr("&Export again"), QKeySequence("Ctrl+E"),
+               [this] {
+                   if (!m_finals->again())
+                       m_ticket->openSection(9);
+               }},
               {},
               {"file.quit", tr("&Quit"), QKeySequence("Ctrl+Q"), [this] { close(); }}});
 }

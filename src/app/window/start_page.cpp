@@ -14,6 +14,7 @@
 #include "app/style.h"
 #include "app/ticket/sections.h"
 #include "files/work_file.h"
+#include "session/summary.h"
 #include "work/starts.h"
 
 namespace app {
@@ -89,8 +90,6 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent)
     m_sheets = new OneOfField;
     m_sheets->setObjectName("start.sheet");
     m_sheets->setAccessibleName(tr("Sheet"));
-    for (const SheetPreset& preset : sheetPresets())
-        m_sheets->addItem(preset.name);
     connect(m_sheets, &QComboBox::activated, this, [this](int index) {
         Q_EMIT sheetWanted(index);
         m_word->setFocus();
@@ -142,6 +141,12 @@ QToolButton* StartPage::pictureButton(const QString& id, const QString& words, c
     b->setIconSize(kPicture);
     b->setProperty("picture", true);
     return b;
+}
+
+void StartPage::showSheet(const work::Work& work)
+{
+    m_sheets->setPlaceholderText(tr("As it is: %1").arg(text(session::sheetSummary(work))));
+    fillWithSheets(m_sheets, work.sheet());
 }
 
 void StartPage::showRecent(const QStringList& paths)

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/window/background.h"
+#include "work/work.h"
 
 class QComboBox;
 class QHBoxLayout;
@@ -18,6 +19,8 @@ class StartPage : public QWidget {
 public:
     explicit StartPage(QWidget* parent = nullptr);
 
+    // What a word would stand on, among the sizes to choose from.
+    void showSheet(const work::Work& work);
     // Files of works that were open before, newest first; their pictures are read in the background.
     void showRecent(const QStringList& paths);
     QLineEdit* word() const { return m_word; }
