@@ -3,6 +3,7 @@
 
 #include "base/frame.h"
 #include "light/kind.h"
+#include "light/seen.h"
 
 namespace light {
 
@@ -61,9 +62,11 @@ private:
     template <class F>
     LightSampleOf<F> onPlane(V3<F> direction, F distance, F cosine) const;
     template <class F>
-    struct Seen;
+    Place<F> evenly(F u, F v) const;
     template <class F>
-    Seen<F> seenFrom(V3<F> point) const;
+    SeenRectangle<F> rectangleFrom(V3<F> point) const;
+    template <class F>
+    SeenDisc<F> discFrom(V3<F> point) const;
 
     LightKind m_kind;
     bool m_isRound, m_falls;
@@ -126,46 +129,29 @@ LightSampleOf<F> LightSampler::onPlane(V3<F> direction, F distance, F cosine) co
     return {direction, distance, radiance, select(cosine > 1e-5f, distance * distance / (cosine * m_area), F(0))};
 }
 
-// A rectangle as it is seen from a point: the spherical rectangle of C. Ureña, M. Fajardo and A. King, An area-preserving
-// parametrization for spherical rectangles, 2013. Where it is small its area is as good, and floats are not: `large` says which counts.
 template <class F>
-struct LightSampler::Seen {
-    F x0, x1, y0, y1, z;  // its corners; z < 0
-    F top, low, begin;    // z of the normals of its lower and upper side's planes; angle its left side begins at
-    F angle;              // steradians
-    decltype(F() > F()) large;
-
-    // A place on it, from its lower left corner's in its plane, for u and v.
-    std::pair<F, F> at(F u, F v) const
-    {
-        const SinCos<F> turn = sinCosOf(clamped((begin + u * angle) * (0.5f / kPiFloat), F(0), F(1)));
-        const F f = (turn.cosine * low - top) / select(absolute(turn.sine) > 1e-6f, turn.sine, F(1e-6f));
-        const F c = clamped(select(f < 0, F(-1), F(1)) / root(f * f + low * low), F(-0.99999f), F(0.99999f));
-        const F x = clamped(-(c * z) / root(1 - c * c), x0, x1);
-        const F d2 = x * x + z * z;
-        const F h0 = y0 / root(d2 + y0 * y0), h1 = y1 / root(d2 + y1 * y1), h = h0 + v * (h1 - h0);
-        return {x, clamped(h * root(d2 / max(F(1e-7f), 1 - h * h)), y0, y1)};
-    }
-};
-
-template <class F>
-LightSampler::Seen<F> LightSampler::seenFrom(V3<F> point) const
+SeenRectangle<F> LightSampler::rectangleFrom(V3<F> point) const
 {
-    constexpr float kSmall = 0.02f;  // steradians
     const V3<F> to = spread<F>(m_position) - point;
-    const F x = dot(to, spread<F>(m_right)), y = dot(to, spread<F>(m_up)), z = -absolute(dot(to, spread<F>(m_towards)));
-    Seen<F> s{x - m_halfWidth, x + m_halfWidth, y - m_halfHeight, y + m_halfHeight, z, {}, {}, {}, {}, {}};
-    const F z2 = max(z * z, F(1e-12f));
-    const F n0 = -s.y0 / root(z2 + s.y0 * s.y0), n1 = s.x1 / root(z2 + s.x1 * s.x1), n2 = s.y1 / root(z2 + s.y1 * s.y1),
-            n3 = -s.x0 / root(z2 + s.x0 * s.x0);
-    // Its inner angles less a right one each: their sum is the solid angle, without cancellation.
-    const F g0 = asinOf(n0 * n1), g1 = asinOf(n1 * n2), g2 = asinOf(n2 * n3), g3 = asinOf(n3 * n0);
-    s.low = n0;
-    s.top = n2;
-    s.begin = kPiFloat - g2 - g3;
-    s.angle = g0 + g1 + g2 + g3;
-    s.large = s.angle > kSmall;
-    return s;
+    return seenRectangle(dot(to, spread<F>(m_right)), dot(to, spread<F>(m_up)), dot(to, spread<F>(m_towards)), m_halfWidth, m_halfHeight);
+}
+
+template <class F>
+SeenDisc<F> LightSampler::discFrom(V3<F> point) const
+{
+    const V3<F> to = spread<F>(m_position) - point;
+    return seenDisc(dot(to, spread<F>(m_right)), dot(to, spread<F>(m_up)), dot(to, spread<F>(m_towards)), m_radius);
+}
+
+// By area.
+template <class F>
+Place<F> LightSampler::evenly(F u, F v) const
+{
+    if (!m_isRound)
+        return {(2 * u - 1) * m_halfWidth, (2 * v - 1) * m_halfHeight, F(0)};
+    const F r = m_radius * root(u);
+    const SinCos<F> turn = sinCosOf(v);
+    return {r * turn.cosine, r * turn.sine, F(0)};
 }
 
 template <class F>
@@ -181,30 +167,18 @@ LightSampleOf<F> LightSampler::sample(V3<F> point, F u, F v) const
                 m_falls ? F(m_radiance) : m_radiance * distanceFactor(distance),
                 select(distance > m_radius, 1 / (2 * kPiFloat * cone), F(0))};
     }
-    F x, y, angle = 0;
-    decltype(angle > angle) large{};
-    if (!m_isRound) {
-        x = (2 * u - 1) * m_halfWidth;
-        y = (2 * v - 1) * m_halfHeight;
-        const Seen<F> seen = seenFrom(point);
-        large = seen.large;
-        angle = seen.angle;
-        if (any(large)) {
-            const auto [across, up] = seen.at(u, v);
-            x = select(large, across - seen.x0 - m_halfWidth, x);
-            y = select(large, up - seen.y0 - m_halfHeight, y);
-        }
-    } else {
-        const F r = m_radius * root(u);
-        const SinCos<F> turn = sinCosOf(v);
-        x = r * turn.cosine;
-        y = r * turn.sine;
-    }
-    const V3<F> d = spread<F>(m_position) + spread<F>(m_right) * x + spread<F>(m_up) * y - point;
+    // By solid angle where it is large; where it is small its area is as good.
+    Place<F> on = evenly(u, v);
+    if (m_isRound) {
+        if (const SeenDisc<F> seen = discFrom(point); any(seen.large))
+            on = seen.at(u, v).where(seen.large, on);
+    } else if (const SeenRectangle<F> seen = rectangleFrom(point); any(seen.large))
+        on = seen.at(u, v).where(seen.large, on);
+    const V3<F> d = spread<F>(m_position) + spread<F>(m_right) * on.across + spread<F>(m_up) * on.up - point;
     const F distance = root(dot(d, d));
     const V3<F> direction = d * (1 / distance);
     LightSampleOf<F> sampled = onPlane(direction, distance, -dot(direction, spread<F>(m_towards)));
-    sampled.pdf = select(large & (sampled.pdf > 0), 1 / angle, sampled.pdf);
+    sampled.pdf = select((on.pdf > 0) & (sampled.pdf > 0), on.pdf, sampled.pdf);
     return sampled;
 }
 
@@ -235,9 +209,14 @@ LightSampleOf<F> LightSampler::hit(V3<F> o, V3<F> d, F farthest) const
         m_isRound ? before & (x * x + y * y <= m_radius * m_radius) : before & (absolute(x) <= m_halfWidth) & (absolute(y) <= m_halfHeight);
     LightSampleOf<F> hit = onPlane(d, t, -along);
     hit.pdf = select(met, hit.pdf, F(0));
-    if (!m_isRound && any(hit.pdf > 0)) {
-        const Seen<F> seen = seenFrom(o);
-        hit.pdf = select(seen.large & (hit.pdf > 0), 1 / seen.angle, hit.pdf);
+    if (any(hit.pdf > 0)) {
+        F pdf = 0;
+        if (m_isRound) {
+            if (const SeenDisc<F> seen = discFrom(o); any(seen.large))
+                pdf = select(seen.large, seen.pdfAt(x, y), F(0));
+        } else if (const SeenRectangle<F> seen = rectangleFrom(o); any(seen.large))
+            pdf = select(seen.large, 1 / seen.angle, F(0));
+        hit.pdf = select((pdf > 0) & (hit.pdf > 0), pdf, hit.pdf);
     }
     return hit;
 }
