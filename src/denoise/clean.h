@@ -10,8 +10,9 @@
 // - what the filters took away on the whole is given back by a coarse, blurred residual, so that brightness stays.
 // Weights are found once, from the lights in white, each by its brightness in steps of four, and are the same for every light's
 // share: the parts still add up, the desk can be moved without filtering again, and its small moves change no weight.
-// Fast form, for up to eight samples: an edge-stopping wavelet of three levels (H. Dammertz and others, Edge-avoiding a-trous wavelet
-// transform, 2010) guided by luminance over its noise, normal and distance.
+// Fast form, for while something moves and the first samples: an edge-stopping wavelet of three levels (H. Dammertz and others,
+// Edge-avoiding a-trous wavelet transform, 2010) guided by luminance over its noise, normal and distance; the first level compares means of
+// 3 x 3 pixels.
 #pragma once
 
 #include "base/progress.h"
@@ -31,7 +32,8 @@ struct CleanSettings {
     bool glimpse = false;
 };
 
-inline constexpr std::uint32_t kFullFrom = 8;  // samples of every pixel: with fewer the fast form serves better
+// Samples of every pixel. With fewer the full form is better as well (bench/noise.cpp), but takes longer than the samples do.
+inline constexpr std::uint32_t kFullFrom = 4;
 
 struct Cleaned {
     Mode form = Mode::Off;          // that was used

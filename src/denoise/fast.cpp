@@ -15,7 +15,7 @@ constexpr float kLeastFirst = 0.05f;   // weight of any covered neighbour on the
 constexpr int kBorder = rows::kLanes;  // px at either end of each row that show nothing; more than the widest step
 static_assert(kBorder >= 1 << (kLevels - 1));
 constexpr int kTileWidth = 160, kTileHeight = 96;      // px: what a tile needs stays near the processor
-constexpr int kSurroundings = 2 + (1 << kLevels) - 1;  // px round it that its noise and its neighbours need
+constexpr int kSurroundings = 1 + (1 << kLevels) - 1;  // px round it that its noise and its neighbours need
 
 // Widths of the guides: a difference of 2 in scaled guides is none alike any more.
 constexpr float kNormal = 3.46f, kMirrorNormal = 2.45f, kDepth = 63, kMirrorDepth = 20, kCoverage = 2.83f;
@@ -57,6 +57,7 @@ public:
           m_guides(rows::FastRow::kGuides, m_width, m_height),
           m_divisor(3, m_width, m_height),
           m_light(1, m_width, m_height),
+          m_lightNoise(1, m_width, m_height),
           m_noise(1, m_width, m_height),
           m_values(m_channels, m_width, m_height),
           m_nextNoise(1, m_width, m_height),
@@ -66,6 +67,7 @@ public:
             loadRow(film, y);
         for (int y = 0; y < m_height; ++y)
             estimateRow(y);
+        m_light.swap(m_nextNoise);
     }
 
     void level(int step, float least)
@@ -74,6 +76,7 @@ public:
             filterRow(y, step, least);
         m_values.swap(m_nextValues);
         m_noise.swap(m_nextNoise);
+        m_comparesMeans = false;
         for (int y = 0; y < m_height; ++y)
             lightRow(y);
     }
@@ -159,18 +162,22 @@ private:
             row.guides[g] = m_guides.row(g, y);
         row.light = m_light.row(0, y);
         row.noise = m_noise.row(0, y);
+        row.lightNoise = m_comparesMeans ? m_lightNoise.row(0, y) : row.noise;
         return row;
     }
     bool isRow(int y) const { return y >= 0 && y < m_height; }
-    // Squared noise of a pixel from the spread of 3 x 3 pixels, two apart, that face the same way.
+    // Squared noise of a pixel from the spread of 3 x 3 pixels that face the same way. The first level compares their means: single pixels
+    // of few samples are too unlike for what is alike to be found among them.
     void estimateRow(int y)
     {
         std::vector<std::ptrdiff_t> offsets;
-        for (int dy = -2; dy <= 2; dy += 2)
-            for (int dx = -2; dx <= 2; dx += 2)
+        for (int dy = -1; dy <= 1; ++dy)
+            for (int dx = -1; dx <= 1; ++dx)
                 if (isRow(y + dy))
                     offsets.push_back(dy * m_guides.pitch() + dx);
-        rows::fastNoise(rowOf(y), offsets, m_count, m_noise.row(0, y));
+        rows::fastSpread(rowOf(y), offsets, m_count, m_nextNoise.row(0, y), m_noise.row(0, y));
+        std::fill(m_lightNoise.row(0, y), m_lightNoise.row(0, y) + m_count, 0.0f);
+        rows::addScaled(1.0f / 9, m_noise.row(0, y), m_count, m_lightNoise.row(0, y));
     }
     void filterRow(int y, int step, float least)
     {
@@ -198,8 +205,9 @@ private:
     Film::Rect m_seen;
     int m_width, m_height, m_count;  // m_count: pixels of a row, in whole vectors
     std::size_t m_channels;
-    Planes m_guides, m_divisor, m_light, m_noise;  // light: luminance of the mix over albedo; noise: of it, squared
-    Planes m_values;                               // shares over albedo
+    Planes m_guides, m_divisor, m_light, m_lightNoise, m_noise;  // light: luminance of the mix over albedo; noise: squared
+    bool m_comparesMeans = true;
+    Planes m_values;  // shares over albedo
     Planes m_nextNoise, m_nextValues;
 };
 

@@ -48,7 +48,8 @@ namespace {
                                                                                        float* __restrict noises)
 {
     const float *g0 = row.guides[0], *g1 = row.guides[1], *g2 = row.guides[2], *g3 = row.guides[3], *g4 = row.guides[4],
-                *g5 = row.guides[5], *g6 = row.guides[6], *g7 = row.guides[7], *g8 = row.guides[8], *light = row.light, *noise = row.noise;
+                *g5 = row.guides[5], *g6 = row.guides[6], *g7 = row.guides[7], *g8 = row.guides[8], *light = row.light,
+                *lightNoise = row.lightNoise, *noise = row.noise;
 #pragma GCC ivdep
     for (int i = 0; i < count; ++i) {
         const std::ptrdiff_t q = i + offset;
@@ -56,7 +57,7 @@ namespace {
                     d6 = g6[i] - g6[q], d7 = g7[i] - g7[q], d8 = g8[i] - g8[q], dl = light[i] - light[q];
         const float unseen = 1e-6f + 1e-4f * light[i] * light[i];
         const float distance = d0 * d0 + d1 * d1 + d2 * d2 + d3 * d3 + d4 * d4 + d5 * d5 + d6 * d6 + d7 * d7 + d8 * d8 +
-                               dl * dl / (4 * (noise[i] + noise[q]) + unseen);
+                               dl * dl / (4 * (lightNoise[i] + lightNoise[q]) + unseen);
         const float like = std::max(0.0f, 1 - distance / 4);
         const float w = kernel * std::max(least, like * like * like * like);
         weights[i] = g8[i] > 0 && g8[q] > 0 ? w : 0;
@@ -69,7 +70,7 @@ namespace {
 }
 
 [[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default")]] void
-fastNoise(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count, float* __restrict noise)
+fastSpread(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count, float* __restrict mean, float* __restrict spread)
 {
     const float *nx = row.guides[0], *ny = row.guides[1], *nz = row.guides[2], *alpha = row.guides[FastRow::kGuides - 1],
                 *light = row.light;
@@ -89,8 +90,9 @@ fastNoise(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count
             }
 #pragma GCC ivdep
         for (int i = 0; i < kLanes; ++i) {
-            const float over = 1 / std::max(1.0f, counts[i]), mean = sums[i] * over, l = light[from + i];
-            noise[from + i] = counts[i] > 2 ? std::max(0.0f, squares[i] * over - mean * mean) : 0.25f * l * l;
+            const float over = 1 / std::max(1.0f, counts[i]), l = light[from + i], m = counts[i] > 2 ? sums[i] * over : l;
+            mean[from + i] = m;
+            spread[from + i] = counts[i] > 2 ? std::max(0.0f, squares[i] * over - m * m) : 0.25f * l * l;
         }
     }
 }

@@ -24,15 +24,16 @@ void boxSums(const float* values, std::ptrdiff_t step, int radius, int count, fl
 // One row of the planes it looks at, at the pixel; what is compared lies `offset` floats further.
 struct FastRow {
     static constexpr int kGuides = 9;
-    const float* guides[kGuides];  // scaled, so that their squared differences add up; the last is coverage
-    const float *light, *noise;    // of the mix, and its squared noise
+    const float* guides[kGuides];     // scaled, so that their squared differences add up; the last is coverage
+    const float *light, *lightNoise;  // of the mix or of what is round the pixel, and its squared noise: how like two pixels are
+    const float* noise;               // of the pixel's own light, squared
 };
 // Weights of one neighbour for a row, `kernel` times how like it is, `least` at least, 0 where either shows nothing; their sums and those
 // of squared weights times noise are added up.
 void fastWeights(const FastRow& row, std::ptrdiff_t offset, float kernel, float least, int count, float* weights, float* sums,
                  float* noises);
-// For each pixel among `offsets`, those that show something and face the same way: squared spread of light, as noise.
-void fastNoise(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count, float* noise);
+// For each pixel among `offsets`, those that show something and face the same way: their mean light, and its squared spread.
+void fastSpread(const FastRow& row, std::span<const std::ptrdiff_t> offsets, int count, float* mean, float* spread);
 // sums: 1 / sum, 0 for none; noises: their mean.
 void fastMeans(int count, float* sums, float* noises);
 

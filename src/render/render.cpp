@@ -22,7 +22,7 @@ constexpr float kFilterRadius = 0.9f;  // px; a tent, drawn by importance, so th
 constexpr float kMostEdgeRays = 256;   // first hits of a pixel that shows an edge, kLanes for each sample
 constexpr std::uint32_t kEdgeSeed = 0x5eed0edbu;
 constexpr std::uint32_t kLargestRound = 16;
-constexpr std::uint32_t kLookFrom = denoise::kFullFrom;  // samples from which noise decides
+constexpr std::uint32_t kLookFrom = 8;  // samples from which noise decides: before, fine detail has more than its number tells
 constexpr std::uint32_t kGlimpseFrom = 4;
 constexpr std::uint32_t kAdaptiveFrom = 16;
 
@@ -274,7 +274,7 @@ private:
                     m_settings.sink.onRound(status());
                 if (m_stop.samples > 0 && m_film.leastSamples() >= m_stop.samples)
                     return Stopped::BySamples;
-                if (m_stop.noise > 0 && reached && m_noise >= 0 && m_noise <= m_stop.noise)
+                if (m_stop.noise > 0 && reached && m_film.leastSamples() >= kLookFrom && m_noise >= 0 && m_noise <= m_stop.noise)
                     return Stopped::ByNoise;
                 if (outOfTime())
                     return Stopped::BySeconds;
