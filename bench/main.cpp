@@ -701,6 +701,12 @@ int main(int argc, char** argv)
             fmt::print("{}\n", benchCovers(*work).dump(2));
         return work ? 0 : 1;
     }
+    if (argc == 3 && std::string(argv[1]) == "--live") {
+        const auto work = files::openWork(argv[2]);
+        if (work)
+            fmt::print("{}\n", benchLive(*work).dump(2));
+        return work ? 0 : 1;
+    }
     if (argc == 3 && std::string(argv[1]) == "--transport") {
         const auto work = files::openWork(argv[2]);
         if (work)
@@ -714,8 +720,10 @@ int main(int argc, char** argv)
         return work ? 0 : 1;
     }
     if (argc != 2) {
-        fmt::print(stderr, "usage: open-glow-bench WORK | --transport WORK | --covers WORK | --final WORK WIDTH NOISE | --lines | --layers "
-                           "| --glyphs N\n");
+        fmt::print(
+            stderr,
+            "usage: open-glow-bench WORK | --live WORK | --transport WORK | --covers WORK | --final WORK WIDTH NOISE | --lines | --layers "
+            "| --glyphs N\n");
         return 2;
     }
     const auto work = files::openWork(argv[1]);
