@@ -69,7 +69,7 @@ SeenRectangle<F> seenRectangle(F across, F up, F ahead, float halfWidth, float h
 // tan t = A/B tan p gives the ellipse's own t, the solid angle within p is ab/(AB) times the integral of s/(1 + s), where
 // s2 = A2 B2 / (B2 cos2 p + A2 sin2 p): a function between 1/2 and 1 however long the ellipse is. So straight pieces of it choose p,
 // and the part along the radius inverts in closed form: even by solid angle within a hundredth, with the exact density beside it.
-// C. Guillén et al., Area-preserving parameterizations for spherical ellipses, 2017, has the cone; the rest is worked out here.
+// I. Guillén et al., Area-preserving parameterizations for spherical ellipses, 2017, has the cone; the rest is worked out here.
 template <class F>
 struct SeenDisc {
     static constexpr int kPieces = 4;  // of a quarter
