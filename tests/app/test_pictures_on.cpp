@@ -3,6 +3,7 @@
 #include <QImage>
 #include <QMenu>
 #include <QMimeData>
+#include <QPushButton>
 
 #include "app/picture/picture_view.h"
 #include "app/window/picture_files.h"
@@ -210,6 +211,45 @@ private Q_SLOTS:
         w.window.pictures()->replace(was, picturePath("second.png", Qt::blue, Qt::yellow));
         QTRY_VERIFY_WITH_TIMEOUT(pictures(w).colour != was, 60000);
         QCOMPARE(work::pictureTitle(pictures(w).colour), std::string("second.png"));
+    }
+
+    // The file is painted on in another program: the window says so, and takes it over where it is used; one that is as it was, or
+    // broken, or used no more says nothing.
+    void changedOnDisk()
+    {
+        Window w;
+        const QString at = picturePath("painted.png", Qt::red, Qt::green);
+        lay(w, at);
+        const std::string was = pictures(w).colour;
+        int told = 0;
+        connect(w.window.pictures(), &app::PictureFiles::changedOnDisk, &w.window, [&] { ++told; });
+        QFile file(at);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QByteArray bytes = file.readAll();
+        file.close();
+        const auto write = [&](const QByteArray& what) {
+            QVERIFY(file.open(QIODevice::WriteOnly) && file.write(what) == what.size());
+            file.close();
+            QTest::qWait(1500);
+        };
+        write(bytes);
+        write(bytes.left(40));
+        QCOMPARE(told, 0);
+        picturePath("painted.png", Qt::red, Qt::blue);
+        QTRY_VERIFY_WITH_TIMEOUT(w.window.findChild<QPushButton*>("message.update"), 20000);
+        QVERIFY(w.find<QLabel>("message.text")->text().contains("painted.png"));
+        QCOMPARE(pictures(w).colour, was);
+        w.click("message.update");
+        QTRY_VERIFY_WITH_TIMEOUT(pictures(w).colour != was, 60000);
+        QCOMPARE(work::pictureTitle(pictures(w).colour), std::string("painted.png"));
+        // The next change finds what has become of it.
+        told = 0;
+        picturePath("painted.png", Qt::yellow, Qt::blue);
+        QTRY_COMPARE_WITH_TIMEOUT(told, 1, 20000);
+        w.session().edit("Without", [](work::Work& work) { work.pieces.items.at(work.pieces.order[0]).material.piece.pictures = {}; });
+        picturePath("painted.png", Qt::black, Qt::blue);
+        QTest::qWait(1500);
+        QCOMPARE(told, 1);
     }
 };
 

@@ -2,23 +2,15 @@
 
 #include <QFile>
 #include <QFileInfo>
-#include <QTimer>
 
 #include "files/artwork.h"
 
 namespace app {
 
-namespace {
-
-constexpr int kSettles = 300;  // ms: programs write a file in several steps
-
-}  // namespace
-
 ArtworkFiles::ArtworkFiles(session::Session* session, QObject* parent) : QObject(parent), m_session(session)
 {
     connect(&m_background, &Background::failed, this, &ArtworkFiles::say);
-    connect(&m_watcher, &QFileSystemWatcher::fileChanged, this,
-            [this](const QString& path) { QTimer::singleShot(kSettles, this, [this, path] { check(path); }); });
+    connect(&m_watched, &WatchedFiles::changed, this, &ArtworkFiles::check);
 }
 
 QString ArtworkFiles::nameFilter()
@@ -117,20 +109,12 @@ void ArtworkFiles::watch()
     QStringList paths;
     for (const auto& [_, piece] : m_session->work().pieces.items)
         if (const work::Artwork* artwork = piece.artwork(); artwork && !artwork->path.empty())
-            if (const QString path = QString::fromStdString(artwork->path); QFileInfo::exists(path))
-                paths << path;
-    const QStringList watched = m_watcher.files();
-    for (const QString& path : watched)
-        if (!paths.contains(path))
-            m_watcher.removePath(path);
-    for (const QString& path : paths)
-        if (!watched.contains(path))
-            m_watcher.addPath(path);
+            paths << QString::fromStdString(artwork->path);
+    m_watched.watch(paths);
 }
 
 void ArtworkFiles::check(const QString& path)
 {
-    watch();  // a file that was written anew is another one
     m_background.run(
         [path](const base::Progress&) {
             QFile file(path);

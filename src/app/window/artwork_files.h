@@ -1,9 +1,8 @@
 // Artwork on its way into the work: read in the background, replaced, and watched on disk.
 #pragma once
 
-#include <QFileSystemWatcher>
-
 #include "app/window/background.h"
+#include "app/window/watched_files.h"
 #include "session/session.h"
 #include "work/artwork.h"
 
@@ -40,7 +39,7 @@ private:
     void check(const QString& path);
 
     session::Session* m_session;
-    QFileSystemWatcher m_watcher;
+    WatchedFiles m_watched;
     Background m_background;
 };
 

@@ -222,7 +222,12 @@ QSize MainWindow::usualSize() const
     return QSize(free.width() - kFrameRoom.width(), free.height() - kFrameRoom.height()).boundedTo({1600, 1000});
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow()
+{
+    // What has the focus ends what is typed there while there is still a work.
+    if (QWidget* focused = focusWidget())
+        focused->clearFocus();
+}
 
 Context MainWindow::makeContext()
 {
@@ -533,9 +538,14 @@ void MainWindow::connectArtwork()
         choice.set({piece.toStdString(), {}});
         m_session.choose(choice);
     });
-    connect(m_artwork, &ArtworkFiles::changedOnDisk, this, [this](const QString& piece, const QString& path) {
-        showMessage(tr("%1 has changed on disk").arg(QFileInfo(path).fileName()),
-                    {{"update", tr("Update"), [this, piece, path] { m_artwork->replace(piece, path); }}});
+    const auto offerUpdate = [this](const QString& path, std::function<void()> update) {
+        showMessage(tr("%1 has changed on disk").arg(QFileInfo(path).fileName()), {{"update", tr("Update"), std::move(update)}});
+    };
+    connect(m_artwork, &ArtworkFiles::changedOnDisk, this, [this, offerUpdate](const QString& piece, const QString& path) {
+        offerUpdate(path, [this, piece, path] { m_artwork->replace(piece, path); });
+    });
+    connect(m_pictures, &PictureFiles::changedOnDisk, this, [this, offerUpdate](const QString& asset, const QString& path) {
+        offerUpdate(path, [this, asset, path] { m_pictures->replace(asset.toStdString(), path); });
     });
     connect(m_files, &WorkFiles::titleChanged, m_artwork, &ArtworkFiles::watch);  // another work
     connect(m_files, &WorkFiles::artworkWanted, m_artwork, &ArtworkFiles::add);

@@ -12,6 +12,7 @@ namespace app {
 PictureFiles::PictureFiles(session::Session* session, QObject* parent) : QObject(parent), m_session(session)
 {
     connect(&m_background, &Background::failed, this, &PictureFiles::say);
+    connect(&m_watched, &WatchedFiles::changed, this, &PictureFiles::check);
 }
 
 QString PictureFiles::nameFilter()
@@ -56,9 +57,41 @@ void PictureFiles::read(const QString& path, base::Result<File> (*reading)(const
 
 void PictureFiles::lay(const QString& path, const QString& label, Use use)
 {
-    read<work::PictureFile>(path, files::readPictureFile, [this, label, use = std::move(use)](const work::PictureFile& file) {
-        m_session->edit(label.toStdString(), [&](work::Work& w) { use(w, work::addPicture(w, file)); });
+    read<work::PictureFile>(path, files::readPictureFile, [this, path, label, use = std::move(use)](const work::PictureFile& file) {
+        std::string asset;
+        m_session->edit(label.toStdString(), [&](work::Work& w) {
+            asset = work::addPicture(w, file);
+            use(w, asset);
+        });
+        keep(path, asset);
     });
+}
+
+void PictureFiles::keep(const QString& path, const std::string& asset)
+{
+    m_read[path] = asset;
+    QStringList paths;
+    for (const auto& [file, _] : m_read)
+        paths << file;
+    m_watched.watch(paths);
+}
+
+// A file that cannot be read is on its way still, or gone: the work has what it had.
+void PictureFiles::check(const QString& path)
+{
+    m_background.run(
+        [path](const base::Progress& progress) {
+            return std::make_shared<const base::Result<work::PictureFile>>(files::readPictureFile(path.toStdString(), progress));
+        },
+        [this, path](const std::shared_ptr<const base::Result<work::PictureFile>>& file) {
+            const std::string asset = m_read[path];
+            const auto known = m_session->work().assets.find(asset);
+            if (!*file || known == m_session->work().assets.end() || !known->second.bytes || *known->second.bytes == *(*file)->bytes)
+                return;
+            work::Work as = m_session->work();
+            if (work::replacePicture(as, asset, **file) > 0)  // it is in use
+                Q_EMIT changedOnDisk(QString::fromStdString(asset), path);
+        });
 }
 
 namespace {
@@ -96,9 +129,14 @@ void PictureFiles::surround(const QString& path, bool keepsExposure)
 
 void PictureFiles::replace(const std::string& asset, const QString& path)
 {
-    read<work::PictureFile>(path, files::readPictureFile, [this, asset](const work::PictureFile& file) {
+    read<work::PictureFile>(path, files::readPictureFile, [this, path, asset](const work::PictureFile& file) {
         int count = 0;
-        m_session->edit(tr("Replace picture").toStdString(), [&](work::Work& w) { count = work::replacePicture(w, asset, file); });
+        std::string by;
+        m_session->edit(tr("Replace picture").toStdString(), [&](work::Work& w) {
+            count = work::replacePicture(w, asset, file);
+            by = work::addPicture(w, file);
+        });
+        keep(path, by);
         Q_EMIT say(tr("%n materials have the new picture", nullptr, count));
     });
 }

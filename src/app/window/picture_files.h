@@ -1,7 +1,10 @@
 // Pictures for materials on their way into the work: read in the background.
 #pragma once
 
+#include <map>
+
 #include "app/window/background.h"
+#include "app/window/watched_files.h"
 #include "session/session.h"
 #include "work/pictures.h"
 
@@ -29,6 +32,8 @@ public:
 
 Q_SIGNALS:
     void say(const QString& sentence);
+    // A file that was laid in this window shows something else now; `asset`: what the work has of it.
+    void changedOnDisk(const QString& asset, const QString& path);
 
 private:
     // Reads a file behind, and tells when it cannot be read.
@@ -36,7 +41,12 @@ private:
     void read(const QString& path, base::Result<File> (*reading)(const std::string& path, const base::Progress& progress),
               std::function<void(const File&)> use);
 
+    void keep(const QString& path, const std::string& asset);
+    void check(const QString& path);
+
     session::Session* m_session;
+    std::map<QString, std::string> m_read;  // files, and what became of them in works
+    WatchedFiles m_watched;
     Background m_background;
 };
 
