@@ -4,7 +4,7 @@
 //   open-glow-bench-noise --pictures DIR   the scenes with and without noise reduction, and a reference, to look at
 //   open-glow-bench-noise [--samples N [--fast]]  one JSON: error before and after, brightness, noise number against the true
 //                                          one (half of the pixels, 95 of a hundred, root of the mean square), seconds;
-//                                          under eight samples, or asked for, by the fast form
+//                                          under four samples, or where it is asked for, by the fast form
 //   open-glow-bench-noise --time           the seconds alone
 #include <fmt/format.h>
 

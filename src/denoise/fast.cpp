@@ -1,4 +1,4 @@
-// The fast form of noise reduction; see denoise.h.
+// The fast form of noise reduction; see clean.h.
 #include <atomic>
 #include <cmath>
 

@@ -54,6 +54,7 @@ struct RenderReport {
 // of threads; a pixel depends only on its place, the seed and its samples, so tiles and regions match exactly.
 // Without a rule for noise every pixel gets the same number of samples. With one, from the 16th sample on, samples go where noise is
 // seen: each pixel gets as many as bring it to the wanted noise, as far as can be told from the halves, by four times as many at most.
+// Noise ends a render from its eighth sample on.
 // A stop by request or by time keeps what is there and is no error. Runs on parallelFor's threads.
 base::Result<RenderReport> render(const Scene& scene, const RenderSettings& settings, Film& film, const base::Progress& progress);
 

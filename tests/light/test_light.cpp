@@ -42,6 +42,17 @@ Light ofKind(int kind, Vec3 place)
     return light;
 }
 
+// A softbox that looks towards -z.
+Light inTheMiddle()
+{
+    Light light = support::lightAt(LightKind::Softbox, {0, 0, 0});
+    light.position = {0, 0, 0};
+    light.towardsAim = {0, 0, -1};
+    light.right = {1, 0, 0};
+    light.up = {0, 1, 0};
+    return light;
+}
+
 // Lambert 1760: E = L/2 sum gamma_i cos delta_i over the edges of a polygon above the horizon.
 double lambertPolygon(const std::vector<Vec3>& corners, Vec3 point, Vec3 n, double radiance)
 {
@@ -91,11 +102,7 @@ private Q_SLOTS:
     // lie on it, its halves and quarters get their share, and a ray that meets it has the density it would have been chosen with.
     void softboxBySolidAngle()
     {
-        Light light = support::lightAt(LightKind::Softbox, {0, 0, 0});
-        light.position = {0, 0, 0};
-        light.towardsAim = {0, 0, -1};
-        light.right = {1, 0, 0};
-        light.up = {0, 1, 0};
+        Light light = inTheMiddle();
         light.halfWidth = 120;
         light.halfHeight = 70;
         const LightSampler sampler(light);
@@ -132,12 +139,8 @@ private Q_SLOTS:
     // and a ray that meets it has the density it would have been chosen with.
     void discBySolidAngle()
     {
-        Light light = support::lightAt(LightKind::Softbox, {0, 0, 0});
+        Light light = inTheMiddle();
         light.form = light::SoftboxForm::Disc;
-        light.position = {0, 0, 0};
-        light.towardsAim = {0, 0, -1};
-        light.right = {1, 0, 0};
-        light.up = {0, 1, 0};
         light.halfWidth = 60;
         const LightSampler sampler(light);
         for (const Vec3 at :
