@@ -1,19 +1,12 @@
 #include "app/window/main_window.h"
-#include "app/window/artwork_files.h"
-#include "app/window/picture_files.h"
-#include "app/window/swatch_files.h"
 
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDesktopServices>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QGridLayout>
-#include <QHBoxLayout>
 #include <QKeyEvent>
-#include <QLabel>
 #include <QMenu>
-#include <QMimeData>
 #include <QPushButton>
 #include <QScreen>
 #include <QSettings>
@@ -23,23 +16,21 @@
 #include "app/drawer/casting_table.h"
 #include "app/drawer/light_desk_view.h"
 #include "app/drawer/profile_view.h"
-#include "app/drawer/sample_book.h"
 #include "app/drawer/sky_charts.h"
-#include "app/fields/panel.h"
-#include "app/motion.h"
-#include "app/picture/raster_image.h"
 #include "app/picture/side_view.h"
 #include "app/style.h"
 #include "app/ticket/head.h"
 #include "app/ticket/pieces_list.h"
+#include "app/window/artwork_files.h"
 #include "app/window/kept_picture.h"
+#include "app/window/picture_files.h"
 #include "app/window/proof_sheet.h"
 #include "app/window/start_page.h"
 #include "app/window/state_line.h"
+#include "app/window/swatch_files.h"
 #include "session/edits.h"
 #include "session/places.h"
 #include "session/summary.h"
-#include "work/scene.h"
 #include "work/starts.h"
 
 namespace app {
@@ -47,24 +38,7 @@ namespace app {
 namespace {
 
 constexpr int kCompareKey = Qt::Key_F4, kWithoutLayersKey = Qt::Key_F7, kProofKey = Qt::Key_F8;
-constexpr int kTicketWidth = 340;
 constexpr QSize kFrameRoom{8, 40};  // px that a window manager's frame takes
-
-// The ticket keeps its width whatever the window's is.
-class Columns : public QSplitter {
-public:
-    explicit Columns(std::function<void()> resized) : QSplitter(Qt::Horizontal), m_resized(std::move(resized)) {}
-
-protected:
-    void resizeEvent(QResizeEvent* event) override
-    {
-        QSplitter::resizeEvent(event);
-        m_resized();
-    }
-
-private:
-    std::function<void()> m_resized;
-};
 
 }  // namespace
 
@@ -100,119 +74,6 @@ MainWindow::MainWindow(QWidget* parent)
     showTitle();
     showState();
     resize(usualSize());
-}
-
-void MainWindow::makeParts(const Context& desk)
-{
-    m_ticket = new Ticket(desk, m_finals);
-    m_picture = new PictureView(desk);
-    keepInSight(this, [picture = m_picture] {
-        const QRect letters = picture->lettersRect();
-        return letters.isEmpty() ? QRect() : QRect(picture->mapToGlobal(letters.topLeft()), letters.size());
-    });
-    m_kept = new KeptPicture;
-    m_proofs = new ProofSheet(desk);
-    m_side = new SideView(desk);
-    m_lightDesk = new LightDeskView(desk);
-    m_profile = new ProfileView(desk);
-    m_sky = new SkyCharts(desk);
-    m_casting = new CastingTable(desk);
-    m_book = new SampleBook(desk);
-    m_book->hide();
-    m_state = new StateLine;
-    m_start = new StartPage;
-    m_start->hide();
-    m_message = new QWidget;
-    m_message->setObjectName("message");
-    m_message->setAttribute(Qt::WA_StyledBackground);
-    auto* row = new QHBoxLayout(m_message);
-    row->setContentsMargins(3 * kGrid, kGrid, 2 * kGrid, kGrid);
-    m_messageText = new QLabel;
-    m_messageText->setObjectName("message.text");
-    m_messageText->setWordWrap(true);
-    row->addWidget(m_messageText, 1);
-    m_offers = new QHBoxLayout;
-    m_offers->setSpacing(kGrid);
-    row->addLayout(m_offers);
-    auto* done = new QToolButton;
-    done->setObjectName("message.close");
-    done->setText(tr("Close"));
-    done->setToolTip(tr("Takes the message away"));
-    connect(done, &QToolButton::clicked, this, [this] { showMessage({}); });
-    row->addWidget(done, 0, Qt::AlignTop);
-    m_message->hide();
-}
-
-void MainWindow::placeParts()
-{
-    m_drawer = new QWidget;
-    m_drawer->setObjectName("drawer");
-    auto* drawerColumn = new QVBoxLayout(m_drawer);
-    drawerColumn->setContentsMargins(0, 0, 0, 0);
-    drawerColumn->addWidget(m_side);
-    drawerColumn->addWidget(m_lightDesk);
-    drawerColumn->addWidget(m_profile);
-    drawerColumn->addWidget(m_sky);
-    drawerColumn->addWidget(m_casting);
-    m_lightDesk->hide();
-    m_profile->hide();
-    m_sky->hide();
-    m_casting->hide();
-    m_drawer->hide();
-
-    // The message lies over the picture's margin: what comes and goes must not move the picture.
-    auto* stack = new QGridLayout;
-    stack->addWidget(m_picture, 0, 0);
-    stack->addWidget(m_kept, 0, 0);
-    stack->addWidget(m_proofs, 0, 0);
-    stack->addWidget(m_start, 0, 0, Qt::AlignCenter);
-    stack->addWidget(m_message, 0, 0, Qt::AlignTop);
-    auto* rightSide = new QWidget;
-    auto* right = new QVBoxLayout(rightSide);
-    right->setContentsMargins(0, 0, 0, 0);
-    right->setSpacing(kGrid);
-    auto* beside = new QHBoxLayout;
-    beside->setSpacing(kGrid);
-    beside->addLayout(stack, 1);
-    beside->addWidget(m_book);
-    right->addLayout(beside, 1);
-    right->addWidget(m_drawer);
-    right->addWidget(m_state);
-
-    m_columns = new Columns([this] { setTicketWidth(); });
-    m_columns->setObjectName("columns");
-    m_columns->setHandleWidth(2 * kGrid);
-    m_columns->setChildrenCollapsible(false);
-    m_columns->addWidget(m_ticket);
-    m_columns->addWidget(rightSide);
-    m_columns->setStretchFactor(0, 0);
-    m_columns->setStretchFactor(1, 1);
-    auto* middle = new QWidget;
-    middle->setObjectName("middle");
-    middle->setAttribute(Qt::WA_StyledBackground);
-    auto* all = new QHBoxLayout(middle);
-    all->setContentsMargins(2 * kGrid, 2 * kGrid, 2 * kGrid, 2 * kGrid);
-    all->addWidget(m_columns);
-    setCentralWidget(middle);
-
-    if (QSettings().value("ticketFolded", false).toBool())
-        m_ticket->setFolded(true);
-    connect(m_columns, &QSplitter::splitterMoved, this, [this] {
-        if (!m_ticket->isFolded())
-            QSettings().setValue("ticketWidth", m_ticket->width() * 100 / currentLook().textPercent);
-    });
-    connect(m_ticket, &Ticket::foldChanged, this, [this](bool folded) {
-        QSettings().setValue("ticketFolded", folded);
-        setTicketWidth();
-    });
-}
-
-void MainWindow::setTicketWidth()
-{
-    // As wide as it was dragged, in px at the usual text size.
-    const int wide = m_ticket->isFolded() ? m_ticket->minimumWidth()
-                                          : QSettings().value("ticketWidth", kTicketWidth).toInt() * currentLook().textPercent / 100;
-    m_columns->setSizes({wide, m_columns->width() - wide - m_columns->handleWidth()});
 }
 
 // What the screen has free, frame and panel counted, but no more than is comfortable.
@@ -323,120 +184,6 @@ void MainWindow::connectParts()
     connect(m_files, &WorkFiles::titleChanged, this, &MainWindow::showTitle);
 }
 
-// --- the live picture ---------------------------------------------------------------------------------------------------------
-
-void MainWindow::setLiveStop(const render::StopRule& stop)
-{
-    m_liveStop = stop;
-    restart();
-}
-
-namespace {
-
-bool isIn(const film::Film::Rect& part, const film::Film::Rect& of)
-{
-    return part.x0 >= of.x0 && part.y0 >= of.y0 && part.x1 <= of.x1 && part.y1 <= of.y1;
-}
-
-}  // namespace
-
-bool MainWindow::isSettled() const
-{
-    return m_settled;
-}
-
-void MainWindow::restart()
-{
-    if (!isVisible())
-        return;
-    session::LiveRequest request;
-    request.work = m_session.work();
-    const QSize size = m_picture->wholeSize();
-    request.widthPx = size.width();
-    request.heightPx = size.height();
-    request.part = m_picture->wantedPart();
-    request.stop = m_liveStop.value_or(m_state->stopRule());
-    request.marksClipped = m_picture->showsClipped();
-    request.drawsLines = m_picture->showsLines();
-    request.denoise = m_reducesNoise ? denoise::Mode::Full : denoise::Mode::Off;
-    request.asGathered = m_gathered;
-    if (m_withoutLayers)
-        request.work.finish.layers = {};
-    if (m_lightDesk->isVisible() && !m_kept->isOpen())
-        request.desk = m_lightDesk->mix();
-    // What was rendered round the part serves while the paper slides, and when it is only mixed or finished in another way.
-    if (m_asked.part && request.part && !m_picture->hasPart() && isIn(*request.part, *m_asked.part)) {
-        const film::Film::Rect wanted = *request.part;
-        request.part = m_asked.part;
-        if (m_settled && request == m_asked) {
-            m_rests.start();
-            return;
-        }
-        if (request.widthPx != m_asked.widthPx || request.heightPx != m_asked.heightPx ||
-            work::reworkBetween(m_asked.work, request.work) > work::Rework::Mix)
-            request.part = wanted;
-    }
-    m_settled = false;
-    m_askedAround.reset();
-    m_rests.stop();
-    m_asked = request;
-    m_job = m_queue.live(std::move(request));
-    showState();
-}
-
-// When a zoomed picture is clean, what lies round the part that is seen is rendered too, for when the paper slides.
-void MainWindow::renderAround()
-{
-    const std::optional<film::Film::Rect> seen = m_picture->wantedPart();
-    if (!m_settled || !seen || m_picture->hasPart() || m_state->hold->isChecked() || m_last.error || m_last.waits || m_gathered)
-        return;
-    const int across = (seen->x1 - seen->x0) / 2, down = (seen->y1 - seen->y0) / 2;
-    const QSize whole = m_picture->wholeSize();
-    const auto grown = [&](int share) {
-        return film::Film::Rect{std::max(0, seen->x0 - across / share), std::max(0, seen->y0 - down / share),
-                                std::min(whole.width(), seen->x1 + across / share), std::min(whole.height(), seen->y1 + down / share)};
-    };
-    if (m_asked.part && isIn(grown(2), *m_asked.part))
-        return;
-    m_askedAround = m_asked;
-    m_askedAround->part = grown(1);
-    m_askedAround->quiet = true;
-    m_aroundJob = m_queue.live(*m_askedAround);
-}
-
-void MainWindow::take(const session::LiveFrame& frame)
-{
-    // A frame of an older job is still the newest picture there is while a drag goes on; the state line says so.
-    if (frame.job < m_last.job)
-        return;
-    m_last = frame;
-    if (m_askedAround && frame.job == m_aroundJob) {
-        m_job = frame.job;
-        m_asked = *m_askedAround;
-        m_asked.quiet = false;
-        m_askedAround.reset();
-    }
-    if (!frame.error) {
-        m_picture->show(frame);
-        m_side->show(frame.shownWork);
-        m_lightDesk->show(frame.shownWork);
-        m_ticket->showNotices(frame.notes);
-        // Once it has come out of the coarse, and again when it is done.
-        const bool whole = frame.place.x1 - frame.place.x0 == frame.widthPx && frame.place.y1 - frame.place.y0 == frame.heightPx;
-        if (whole && !frame.draft && (frame.finished || m_pictured != frame.job)) {
-            m_pictured = frame.job;
-            m_ticket->pieces()->showPictures(frame);
-        }
-    }
-    showState();
-    const bool held = m_state->hold->isChecked();
-    if (frame.job == m_job && (frame.finished || frame.waits || (held && frame.draft))) {
-        m_settled = true;
-        m_rests.start();
-        Q_EMIT settled();
-    }
-}
-
 void MainWindow::workChanged(const session::Change& change)
 {
     if (change.opened && change.work) {
@@ -476,14 +223,6 @@ void MainWindow::workChanged(const session::Change& change)
     }
 }
 
-void MainWindow::showState()
-{
-    session::LiveFrame frame = m_last;
-    if (!frame.picture)
-        frame.picture = m_picture->frame().picture;
-    m_state->show(frame, m_last.job == m_job, m_state->hold->isChecked(), m_picture->hasPart());
-}
-
 void MainWindow::showFinals()
 {
     for (const Finals::Entry& e : m_finals->entries())
@@ -516,14 +255,6 @@ void MainWindow::offerSaved(const QString& folder, const QString& sentence)
     offers.push_back({"open", tr("Open"), [path] { QDesktopServices::openUrl(QUrl::fromLocalFile(path)); }});
     offers.push_back({"folder", tr("Show in folder"), [path] { QDesktopServices::openUrl(QUrl::fromLocalFile(QFileInfo(path).path())); }});
     showMessage(sentence, offers);
-}
-
-std::optional<picture::Raster<std::uint8_t>> MainWindow::preview() const
-{
-    const QImage& shown = m_picture->image();
-    if (shown.isNull())
-        return std::nullopt;
-    return rasterOf(shown.scaled(512, 512, Qt::KeepAspectRatio, Qt::SmoothTransformation));
 }
 
 // --- artwork ------------------------------------------------------------------------------------------------------------------
@@ -597,41 +328,10 @@ void MainWindow::openWindow()
 
 // --- the window itself --------------------------------------------------------------------------------------------------------
 
-void MainWindow::showMessage(const QString& sentence, const std::vector<Offer>& offers)
-{
-    while (QLayoutItem* item = m_offers->takeAt(0)) {
-        item->widget()->hide();
-        item->widget()->deleteLater();
-        delete item;
-    }
-    for (const Offer& offer : offers) {
-        auto* button = new QPushButton(offer.label);
-        button->setObjectName("message." + offer.id);
-        connect(button, &QPushButton::clicked, this, offer.run);
-        m_offers->addWidget(button, 0, Qt::AlignTop);
-    }
-    m_messageText->setText(sentence);
-    const bool appears = !m_message->isVisible();
-    m_message->setVisible(!sentence.isEmpty());
-    if (appears)
-        fadeIn(m_message);
-}
-
 void MainWindow::showTitle()
 {
     setWindowTitle(m_files->title() + "[*] - " + tr("Open Glow"));
     setWindowModified(m_session.isChanged());
-}
-
-void MainWindow::setPartOnly(bool on)
-{
-    if (on) {
-        showMessage(tr("Drag a frame in the picture. Escape leaves it."));
-        m_picture->choosePart();
-    } else {
-        m_picture->callOff();
-        m_picture->setPart({});
-    }
 }
 
 void MainWindow::standardView(session::StandardView which)
