@@ -6,17 +6,17 @@
 #include <array>
 #include <cmath>
 #include <cstring>
+#include <functional>
 #include <map>
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <string_view>
 #include <unordered_map>
 
 #include "base/file.h"
-#include "base/frame.h"
 #include "base/hash.h"
 #include "base/units.h"
-#include "files/glb_pictures.h"
-#include "render/picture_sheet.h"
+#include "files/glb_atlas.h"
 #include "render/tracer.h"
 #include "work/scene.h"
 
@@ -89,34 +89,15 @@ struct VertexHash {
     }
 };
 
-// Where texture coordinates grow to the right on a triangle, square to the normal; and whether the picture is seen the right way round
-// (glTF 2.0, 3.7.2.1: the third direction is normal x tangent times that).
-std::array<float, 4> tangentOf(const std::array<base::Vec3f, 3>& p, const std::array<surface::Vec2f, 3>& t, base::Vec3f normal)
-{
-    const base::Vec3f a = p[1] - p[0], b = p[2] - p[0];
-    const surface::Vec2f ta = t[1] - t[0], tb = t[2] - t[0];
-    const float area = ta.x * tb.y - ta.y * tb.x, sign = area < 0 ? -1 : 1;
-    base::Vec3f right = (a * tb.y - b * ta.y) * sign;
-    const base::Vec3f up = (a * tb.x - b * ta.x) * sign;  // against t, which goes down
-    right = right - normal * dot(normal, right);
-    if (!(dot(right, right) > 0))
-        right = base::FrameOf<float>(normal).toWorld({1, 0, 0});
-    right = normalized(right);
-    return {right.x, right.y, right.z, dot(cross(normal, right), up) < 0 ? -1.0f : 1.0f};
-}
-
 class GlbWriter {
 public:
     Json json = {{"asset", {{"version", "2.0"}, {"generator", "Open Glow"}}}, {"scene", 0}};
 
     // Its place among the materials; equal ones are written once.
-    base::Result<int> material(const work::Work& work, const surface::Material& m, const surface::Layers& l,
-                               const surface::Pictures& pictures)
+    int material(const surface::Material& m, const surface::Layers& l, const GlbImages& images)
     {
         Json j = materialOf(m, l);
-        if (pictures.any())
-            if (auto added = addTextures(j, work, m, l, pictures); !added)
-                return base::failed(added);
+        addTextures(j, l, images);
         const auto [known, isNew] = m_materials.try_emplace(j.dump(), static_cast<int>(m_materials.size()));
         if (isNew) {
             const Json more = j.value("extensions", Json::object());
@@ -128,36 +109,40 @@ public:
         return known->second;
     }
 
-    // Of the triangles of a body: a primitive. Texture coordinates are those of its pictures; without any, mm along its outline.
-    Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material, const render::PictureSheet& sheet,
-                   const surface::Pictures& pictures, bool brushed)
+    // Of the triangles of a body: a primitive. `coordinates` are those of its textures, of a triangle's corners by its place in the list;
+    // without any they are mm along its outline.
+    using Coordinates = std::function<std::array<surface::Vec2f, 3>(std::size_t)>;
+    Json primitive(const solid::Body& body, const std::vector<std::uint32_t>& triangles, int material, const Coordinates& coordinates,
+                   bool hasNormals, bool brushed)
     {
-        const bool hasPictures = leadOf(pictures) != nullptr, hasNormals = pictures.relief || pictures.coat,
-                   hasTangents = brushed || hasNormals;
+        const bool hasTangents = brushed || hasNormals;
         std::unordered_map<Vertex, std::uint32_t, VertexHash> known;
         std::vector<Vertex> vertices;
         std::vector<std::uint32_t> indices;
-        for (const std::uint32_t triangle : triangles) {
+        for (std::size_t place = 0; place < triangles.size(); ++place) {
+            const std::uint32_t triangle = triangles[place];
             std::array<base::Vec3f, 3> p;
             std::array<surface::Vec2f, 3> t, grain;
+            if (coordinates)
+                t = coordinates(place);
             for (std::size_t i = 0; i < 3; ++i) {
                 const solid::Corner& c = body.corners[triangle][i];
                 const base::Vec3f at = body.positions[body.triangles[triangle][i]];
                 const auto mm = [](float pt) { return static_cast<float>(base::mmFromPt(pt)); };
                 p[i] = at * static_cast<float>(kMetres);
-                t[i] = hasPictures ? glbCoordinates(pictures, sheet.at(body, triangle, {c.u, c.v, at}, pictures.lies))
-                                   : surface::Vec2f{mm(c.u), mm(c.v)};
+                if (!coordinates)
+                    t[i] = {mm(c.u), mm(c.v)};
                 // A normal map's directions go by its picture; t goes down.
                 grain[i] = hasNormals ? t[i] : surface::Vec2f{mm(c.u), -mm(c.v)};
             }
             for (std::size_t i = 0; i < 3; ++i) {
                 const base::Vec3f n = normalized(body.corners[triangle][i].normal);
-                const auto tangent = hasTangents ? tangentOf(p, grain, n) : std::array<float, 4>{};
+                const auto tangent = hasTangents ? glbTangent(p, grain, n) : std::array<float, 4>{};
                 const Vertex v{p[i].x, p[i].y, p[i].z, n.x, n.y, n.z, t[i].x, t[i].y, tangent[0], tangent[1], tangent[2], tangent[3]};
-                const auto [place, isNew] = known.try_emplace(v, static_cast<std::uint32_t>(vertices.size()));
+                const auto [vertex, isNew] = known.try_emplace(v, static_cast<std::uint32_t>(vertices.size()));
                 if (isNew)
                     vertices.push_back(v);
-                indices.push_back(place->second);
+                indices.push_back(vertex->second);
             }
         }
         Json low = Json::array(), high = Json::array();
@@ -238,39 +223,34 @@ private:
         }
         return {{"index", known->second}};
     }
-    base::Result<void> addTextures(Json& j, const work::Work& work, const surface::Material& m, const surface::Layers& l,
-                                   const surface::Pictures& pictures)
+    void addTextures(Json& j, const surface::Layers& l, const GlbImages& images)
     {
-        const auto images = glbImages(work, m, pictures);
-        if (!images)
-            return base::failed(images);
         Json& base = j["pbrMetallicRoughness"];
-        if (images->colour) {
-            base["baseColorTexture"] = texture(*images->colour, pictures.edges);
+        if (images.colour) {
+            base["baseColorTexture"] = texture(*images.colour, images.edges);
             base["baseColorFactor"] = {1, 1, 1, 1};
         }
-        if (images->metalRoughness) {
-            base["metallicRoughnessTexture"] = texture(*images->metalRoughness, pictures.edges);
+        if (images.metalRoughness) {
+            base["metallicRoughnessTexture"] = texture(*images.metalRoughness, images.edges);
             base["metallicFactor"] = base["roughnessFactor"] = 1;
         }
-        if (images->normal) {
-            j["normalTexture"] = texture(*images->normal, pictures.edges);
+        if (images.normal) {
+            j["normalTexture"] = texture(*images.normal, images.edges);
             if (l.clearcoat > 0 && l.clearcoatRelief > 0) {
                 Json& coat = j["extensions"]["KHR_materials_clearcoat"]["clearcoatNormalTexture"] = j["normalTexture"];
                 coat["scale"] = l.clearcoatRelief;
             }
         }
-        if (images->coat && l.clearcoat > 0)
-            j["extensions"]["KHR_materials_clearcoat"]["clearcoatNormalTexture"] = texture(*images->coat, pictures.edges);
-        if (images->emissive) {
-            j["emissiveTexture"] = texture(*images->emissive, pictures.edges);
+        if (images.coat && l.clearcoat > 0)
+            j["extensions"]["KHR_materials_clearcoat"]["clearcoatNormalTexture"] = texture(*images.coat, images.edges);
+        if (images.emissive) {
+            j["emissiveTexture"] = texture(*images.emissive, images.edges);
             j["emissiveFactor"] = {1, 1, 1};
         }
-        if (images->cutOut) {
+        if (images.cutOut) {
             j["alphaMode"] = "MASK";
             j["doubleSided"] = true;
         }
-        return {};
     }
     int view(const void* data, std::size_t size, int target, std::size_t stride)
     {
@@ -290,6 +270,20 @@ private:
     std::map<std::string, int> m_materials, m_textures;
     std::vector<std::string> m_extensions;
 };
+
+// Of each of the scene's materials, the first that is the same: parts have their own.
+std::vector<int> firstEqual(const render::Scene& scene)
+{
+    std::vector<int> first;
+    for (std::size_t i = 0; i < scene.materials.size(); ++i) {
+        std::size_t k = 0;
+        while (k < i && !(scene.materials[k] == scene.materials[i] && (scene.layers.empty() || scene.layers[k] == scene.layers[i]) &&
+                          (scene.covers.empty() || scene.covers[k] == scene.covers[i])))
+            ++k;
+        first.push_back(static_cast<int>(k));
+    }
+    return first;
+}
 
 // By columns.
 Json matrixOf(base::Vec3 x, base::Vec3 y, base::Vec3 z, base::Vec3 origin)
@@ -318,29 +312,53 @@ base::Result<void> saveGlb(const work::Work& work, const work::WorkBodies& bodie
     const render::Scene scene = work::makeScene(work, bodies);
     GlbWriter writer;
     Json nodes = Json::array();
-    std::map<std::string, int> count;  // of bodies of a piece
-    std::map<int, int> written;        // materials of the scene, as the file counts them
+    std::map<std::string, int> count;             // of bodies of a piece
+    std::map<int, std::pair<int, bool>> written;  // of materials of the scene: as the file counts them; whether they have normal maps
+    const std::vector<int> firstLike = firstEqual(scene);
     for (std::size_t b = 0; b < scene.bodies.size(); ++b) {
         const render::PlacedBody& placed = scene.bodies[b];
         std::map<int, std::vector<std::uint32_t>> byMaterial;  // as the scene counts them
         for (std::uint32_t t = 0; t < placed.body->triangles.size(); ++t)
-            byMaterial[render::materialOf(placed, t)].push_back(t);
+            byMaterial[firstLike[static_cast<std::size_t>(render::materialOf(placed, t))]].push_back(t);
         if (byMaterial.empty())
             continue;
         const render::PictureSheet sheet(placed);
         Json primitives = Json::array();
         for (const auto& [id, triangles] : byMaterial) {
             const auto at = static_cast<std::size_t>(id);
-            const surface::Pictures pictures = scene.covers.empty() ? surface::Pictures() : scene.covers[at].pictures;
-            if (!written.contains(id)) {
-                const auto material =
-                    writer.material(work, scene.materials[at], scene.layers.empty() ? surface::Layers() : scene.layers[at], pictures);
-                if (!material)
-                    return base::failed(material);
-                written[id] = *material;
+            const surface::Cover cover = scene.covers.empty() ? surface::Cover() : scene.covers[at];
+            const surface::Layers layers = scene.layers.empty() ? surface::Layers() : scene.layers[at];
+            const surface::Pictures& pictures = cover.pictures;
+            GlbWriter::Coordinates coordinates;
+            std::optional<GlbAtlas> atlas;
+            if (cover.pattern.kind != surface::PatternKind::None) {  // lies in the body, each of which is painted for itself
+                atlas.emplace(*placed.body, triangles, atlasDensity(cover));
+                const auto images = atlas->paint(scene.materials[at], cover, sheet);
+                if (!images)
+                    return base::failed(images);
+                written[id] = {writer.material(scene.materials[at], layers, *images), images->normal || images->coat};
+                coordinates = [&](std::size_t place) { return atlas->at(place); };
+            } else {
+                if (!written.contains(id)) {
+                    const auto images = glbImages(work, scene.materials[at], pictures);
+                    if (!images)
+                        return base::failed(images);
+                    written[id] = {writer.material(scene.materials[at], layers, *images), images->normal || images->coat};
+                }
+                if (leadOf(pictures))
+                    coordinates = [&](std::size_t place) {
+                        const std::uint32_t triangle = triangles[place];
+                        std::array<surface::Vec2f, 3> t;
+                        for (std::size_t i = 0; i < 3; ++i) {
+                            const solid::Corner& c = placed.body->corners[triangle][i];
+                            const base::Vec3f point = placed.body->positions[placed.body->triangles[triangle][i]];
+                            t[i] = glbCoordinates(pictures, sheet.at(*placed.body, triangle, {c.u, c.v, point}, pictures.lies));
+                        }
+                        return t;
+                    };
             }
-            const bool brushed = !scene.layers.empty() && scene.layers[at].anisotropy > 0;
-            primitives.push_back(writer.primitive(*placed.body, triangles, written.at(id), sheet, pictures, brushed));
+            const auto [material, hasNormals] = written.at(id);
+            primitives.push_back(writer.primitive(*placed.body, triangles, material, coordinates, hasNormals, layers.anisotropy > 0));
         }
         writer.json["meshes"].push_back({{"primitives", std::move(primitives)}});
         const base::Pose& p = placed.pose;

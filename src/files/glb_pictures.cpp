@@ -4,6 +4,7 @@
 #include <functional>
 #include <string_view>
 
+#include "base/frame.h"
 #include "base/parallel.h"
 #include "files/picture_file.h"
 #include "picture/colour.h"
@@ -88,6 +89,20 @@ Vec2f glbCoordinates(const Pictures& pictures, Vec2f at)
     return {on.x, 1 - on.y};
 }
 
+std::array<float, 4> glbTangent(const std::array<base::Vec3f, 3>& p, const std::array<Vec2f, 3>& t, base::Vec3f normal)
+{
+    const base::Vec3f a = p[1] - p[0], b = p[2] - p[0];
+    const Vec2f ta = t[1] - t[0], tb = t[2] - t[0];
+    const float area = ta.x * tb.y - ta.y * tb.x, sign = area < 0 ? -1 : 1;
+    base::Vec3f right = (a * tb.y - b * ta.y) * sign;
+    const base::Vec3f up = (a * tb.x - b * ta.x) * sign;  // against t, which goes down
+    right = right - normal * dot(normal, right);
+    if (!(dot(right, right) > 0))
+        right = base::FrameOf<float>(normal).toWorld({1, 0, 0});
+    right = normalized(right);
+    return {right.x, right.y, right.z, dot(cross(normal, right), up) < 0 ? -1.0f : 1.0f};
+}
+
 base::Result<GlbImages> glbImages(const work::Work& work, const surface::Material& material, const Pictures& laid)
 {
     const Texture* lead = leadOf(laid);
@@ -96,6 +111,7 @@ base::Result<GlbImages> glbImages(const work::Work& work, const surface::Materia
         return images;
     const Pictures pictures = straight(laid);
     images.cutOut = pictures.cutOut != nullptr;
+    images.edges = pictures.edges;
     const auto lookAt = [&](Vec2f at, float footprint) {
         surface::Look look{material.baseColour, material.roughness, material.metallic, 0, {}};
         surface::lay(pictures, {at, {}, footprint}, look);

@@ -34,7 +34,7 @@ Rgb baseColourAt(const Scene& scene, const Tracer& tracer, const Hits& hits, int
     if (!cover.any())
         return colour;
     const float footprint = pixel * (scene.camera.perspective ? hits.distance[lane] : 1);
-    const Tracer::Cloth cloth = tracer.clothAt(hits, lane, laneOf(hits.shading, lane), footprint);
+    const Cloth cloth = tracer.clothAt(hits, lane, laneOf(hits.shading, lane), footprint);
     surface::Look look{colour, 0, 0, 0, {}};
     if (cover.pictures.colour)
         surface::lay(cover.pictures, tracer.sheetAt(hits, lane, cloth, cover.pictures.lies), look);

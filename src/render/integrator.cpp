@@ -74,7 +74,7 @@ V3<Wide> viewIn(const FrameOf<Wide>& frame, const V3<Wide>& view)
 }
 
 // A look with its pattern; the normal it has then.
-Vec3f withPattern(const Pattern& pattern, const Tracer::Cloth& cloth, Look& look)
+Vec3f withPattern(const Pattern& pattern, const Cloth& cloth, Look& look)
 {
     const Look base = look;
     look = patterned(pattern, base, cloth.place);
@@ -521,7 +521,7 @@ template <class Surface>
         const Vec3f normal = laneOf(shading, lane);
         // A cone that grazes covers more: the mean of its two widths.
         const float wide = footprint[lane] / std::sqrt(std::max(0.1f, std::abs(dot(normal, laneOf(hits.view, lane)))));
-        Tracer::Cloth cloth = m_tracer.clothAt(hits, lane, normal, wide);
+        Cloth cloth = m_tracer.clothAt(hits, lane, normal, wide);
         if (cover.pictures.any()) {
             const SheetPlace sheet = m_tracer.sheetAt(hits, lane, cloth, cover.pictures.lies);
             lay(cover.pictures, sheet, look);

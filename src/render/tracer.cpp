@@ -330,18 +330,12 @@ surface::Place Tracer::placeAt(const Hits& hits, int lane) const
 
 surface::SheetPlace Tracer::sheetAt(const Hits& hits, int lane, const Cloth& cloth, surface::PictureLies lies) const
 {
-    surface::SheetPlace sheet{{cloth.place.u, cloth.place.v}, {}, cloth.place.footprint};
-    for (std::size_t i = 0; i < 2; ++i)
-        sheet.along[i] = {cloth.du[i], cloth.dv[i]};
-    if (hits.body[lane] < 0)
-        return sheet;
+    if (hits.body[lane] < 0) {
+        const auto along = [&](std::size_t i) { return Vec2f{cloth.du[i], cloth.dv[i]}; };
+        return {{cloth.place.u, cloth.place.v}, {along(0), along(1)}, cloth.place.footprint};
+    }
     const Placed& placed = m_placed[static_cast<std::size_t>(hits.body[lane])];
-    if (!PictureSheet::isAcross(*placed.body, static_cast<std::uint32_t>(hits.triangle[lane]), lies))
-        return sheet;
-    sheet.at = placed.sheet.across(cloth.place.point, lies);
-    for (std::size_t i = 0; i < 2; ++i)
-        sheet.along[i] = placed.sheet.across(cloth.place.point + cloth.along[i], lies) - sheet.at;
-    return sheet;
+    return placed.sheet.at(*placed.body, static_cast<std::uint32_t>(hits.triangle[lane]), cloth, lies);
 }
 
 bool Tracer::isCutOut(int body, std::uint32_t triangle, float second, float third) const
@@ -364,35 +358,15 @@ Rgb Tracer::lightOf(int body, std::uint32_t triangle, float second, float third)
     return surface::lightAt(pictures, {at, {}, 0}, material.baseColour, material.emission);
 }
 
-[[gnu::noinline]] Tracer::Cloth Tracer::clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const
+[[gnu::noinline]] Cloth Tracer::clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const
 {
-    Cloth cloth;
     const surface::Place at = placeAt(hits, lane);
-    cloth.place = {at.point, shading, at.u, at.v, footprint};
-    Vec3f gradU{1, 0, 0}, gradV{0, 1, -1};  // of the ground, as placeAt() has them
-    if (hits.body[lane] >= 0) {
-        const Placed& placed = m_placed[static_cast<std::size_t>(hits.body[lane])];
-        const auto inBody = [&](Vec3f w) { return Vec3f{dot(placed.axes[0], w), dot(placed.axes[1], w), dot(placed.axes[2], w)}; };
-        cloth.place.point = inBody(at.point - placed.origin);
-        cloth.place.normal = inBody(shading);
-        const auto& triangle = placed.body->triangles[static_cast<std::size_t>(hits.triangle[lane])];
-        const auto& corners = placed.body->corners[static_cast<std::size_t>(hits.triangle[lane])];
-        const Vec3f first = placed.body->positions[triangle[0]], a = placed.body->positions[triangle[1]] - first,
-                    b = placed.body->positions[triangle[2]] - first, n = cross(a, b);
-        const float area2 = dot(n, n);
-        const auto gradient = [&](float of0, float of1, float of2) {
-            return area2 > 0 ? (cross(b, n) * (of1 - of0) + cross(n, a) * (of2 - of0)) * (1 / area2) : Vec3f{};
-        };
-        gradU = gradient(corners[0].u, corners[1].u, corners[2].u);
-        gradV = gradient(corners[0].v, corners[1].v, corners[2].v);
-    }
-    const FrameOf<float> frame(cloth.place.normal);
-    for (int i = 0; i < 2; ++i) {
-        cloth.along[i] = frame.toWorld(i == 0 ? Vec3f{1, 0, 0} : Vec3f{0, 1, 0});
-        cloth.du[i] = dot(gradU, cloth.along[i]);
-        cloth.dv[i] = dot(gradV, cloth.along[i]);
-    }
-    return cloth;
+    if (hits.body[lane] < 0)
+        return clothOf({at.point, shading, at.u, at.v, footprint}, {1, 0, 0}, {0, 1, -1});  // as placeAt() has them
+    const Placed& placed = m_placed[static_cast<std::size_t>(hits.body[lane])];
+    const auto inBody = [&](Vec3f w) { return Vec3f{dot(placed.axes[0], w), dot(placed.axes[1], w), dot(placed.axes[2], w)}; };
+    return clothOn(*placed.body, static_cast<std::uint32_t>(hits.triangle[lane]),
+                   {inBody(at.point - placed.origin), inBody(shading), at.u, at.v, footprint});
 }
 
 float Tracer::bendAt(const Hits& hits, int lane) const

@@ -72,12 +72,7 @@ public:
                    const Sight* sight = nullptr) const;
     // Where on its surface a lane's hit lies: u and v of a body as solid::Corner says, of wall and floor the place itself.
     surface::Place placeAt(const Hits& hits, int lane) const;
-    // The same in the body, for patterns; wall and floor are in the world.
-    struct Cloth {
-        surface::PatternPlace place;
-        Vec3f along[2];      // unit tangents
-        float du[2], dv[2];  // what u and v change by along them
-    };
+    // The same for patterns.
     Cloth clothAt(const Hits& hits, int lane, Vec3f shading, float footprint) const;
     // By how much the normal turns along the surface where a lane has met a body, radians per pt: of its triangle, whichever way it is
     // most.

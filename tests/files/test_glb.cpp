@@ -1,5 +1,6 @@
 // Bodies and materials as glTF, against the validator of the Khronos group and the works they come from.
 #include <QFile>
+#include <QImage>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -9,7 +10,9 @@
 #include <cstring>
 
 #include "base/units.h"
+#include "files/glb_atlas.h"
 #include "files/mesh_file.h"
+#include "picture/colour.h"
 #include "solid/check.h"
 #include "support/support.h"
 #include "work/scene.h"
@@ -198,6 +201,85 @@ private Q_SLOTS:
                 break;
             }
         QVERIFY(seen);
+    }
+
+    // Patterns are painted on a sheet for each body. At the middles of the triangles, whatever way they face, the sheet has the colour that
+    // the pattern has there in the body, and its normal map the pattern's normal; grey cards and other smooth materials get no such sheet.
+    void patternsArePainted()
+    {
+        work::Work w = m_work;
+        work::Piece& piece = w.pieces.items.at("p1");
+        piece.material = {};
+        piece.letters.clear();
+        work::Material& m = piece.material.piece;
+        m.baseColour = {0.9f, 0.85f, 0.8f};
+        m.roughness = 0.5f;
+        m.pattern = surface::PatternKind::Granite;
+        m.patternSizePt = 60;
+        m.patternColour = {0.05f, 0.1f, 0.3f};
+        const QString path = m_folder.filePath("patterns.glb");
+        QVERIFY(files::saveMesh(w, m_bodies, path.toStdString()).has_value());
+        QVERIFY2(complaints(path).isEmpty(), complaints(path));
+        const Glb glb = opened(path);
+        QCOMPARE(glb.json["materials"].toArray().size(), m_bodies.bodies.size());
+        const auto picture = [&](const QJsonObject& texture) {
+            const QJsonObject image = glb.at("images", glb.at("textures", texture["index"].toInt())["source"].toInt()),
+                              v = glb.at("bufferViews", image["bufferView"].toInt());
+            return QImage::fromData(glb.bytes.mid(v["byteOffset"].toInt(), v["byteLength"].toInt()));
+        };
+        const render::Scene scene = work::makeScene(w, m_bodies);
+        int places = 0, offColour = 0, offNormal = 0;
+        for (std::size_t b = 0; b < m_bodies.bodies.size(); ++b) {
+            const QJsonObject primitive = glb.at("meshes", int(b))["primitives"].toArray()[0].toObject(),
+                              attributes = primitive["attributes"].toObject(),
+                              material = glb.at("materials", primitive["material"].toInt());
+            const QImage colour = picture(material["pbrMetallicRoughness"].toObject()["baseColorTexture"].toObject()),
+                         normal = picture(material["normalTexture"].toObject());
+            QVERIFY(!colour.isNull() && colour.width() <= 2048 && colour.height() <= 2048);
+            const solid::Body& body = *m_bodies.bodies[b].body;
+            const auto id = std::size_t(render::materialOf(scene.bodies[b], 0));
+            const int indices = primitive["indices"].toInt();
+            const auto vector = [&](const char* name, int vertex) {
+                const int of = attributes[QLatin1String(name)].toInt();
+                return base::Vec3f{glb.read<float>(of, vertex, 0), glb.read<float>(of, vertex, 1), glb.read<float>(of, vertex, 2)};
+            };
+            for (std::uint32_t t = 0; t < body.triangles.size(); ++t) {
+                base::Vec3f n, tangent, own;
+                double s = 0, down = 0, hand = 0;
+                for (int k = 0; k < 3; ++k) {
+                    const int vertex = int(glb.read<std::uint32_t>(indices, int(3 * t) + k, 0));
+                    s += double(glb.read<float>(attributes["TEXCOORD_0"].toInt(), vertex, 0)) / 3;
+                    down += double(glb.read<float>(attributes["TEXCOORD_0"].toInt(), vertex, 1)) / 3;
+                    n += vector("NORMAL", vertex);
+                    tangent += vector("TANGENT", vertex);
+                    hand = double(glb.read<float>(attributes["TANGENT"].toInt(), vertex, 3));
+                    own += body.corners[t][std::size_t(k)].normal;
+                }
+                QVERIFY(s > 0 && s < 1 && down > 0 && down < 1);
+                const int x = int(s * colour.width()), y = int(down * colour.height());
+                // The sheet's own texel: within half of one of the place.
+                const render::Cloth cloth = render::clothOn(body, t,
+                                                            {render::placeOn(body, t, 1 / 3.0f, 1 / 3.0f).point, normalized(own), 0, 0,
+                                                             float(1 / files::atlasDensity(scene.covers[id]))});
+                const surface::Look under{m.baseColour, m.roughness, 0, 0, {}},
+                    look = surface::patterned(scene.covers[id].pattern, under, cloth.place);
+                const base::Rgb expected = picture::encodeSrgb(look.colour);
+                const QColor there = colour.pixelColor(x, y);
+                offColour += std::abs(there.redF() - expected.x) > 0.08f || std::abs(there.blueF() - expected.z) > 0.08f;
+                const base::Vec3f as =
+                    surface::relievedNormal(scene.covers[id].pattern, under, cloth.place, cloth.along, cloth.du, cloth.dv, look);
+                const QColor coded = normal.pixelColor(x, y);
+                n = normalized(n);
+                tangent = normalized(tangent);
+                const base::Vec3f other = cross(n, tangent) * float(hand),
+                                  read = normalized(tangent * (2 * coded.redF() - 1) + other * (2 * coded.greenF() - 1) +
+                                                    n * (2 * coded.blueF() - 1));
+                offNormal += dot(read, as) < 0.99f;
+                ++places;
+            }
+        }
+        QVERIFY2(places > 500 && offColour < places / 20 && offNormal < places / 20,
+                 qPrintable(QString("%1 of %2 colours, %3 normals").arg(offColour).arg(places).arg(offNormal)));
     }
 
     // Materials as the extensions name them; equal ones once. The picture's frame is the camera's.
