@@ -9,9 +9,9 @@ import sys
 
 ORDER = ["base", "outline", "solid", "picture", "reader", "film", "surface", "light", "denoise", "render", "finish", "work", "files", "session", "cli", "app"]
 OUTSIDE = {  # libraries that only some folders may name
-    r"^Q[A-Z]|^qt": {"app"}, r"^tbb/": {"base"}, r"^embree": {"render"}, r"^xxhash": {"base"}, r"^OpenImageIO|^OIIO": {"files", "reader"}, r"^lcms2": {"files", "reader"}, r"^nlohmann/": {"files", "session", "cli"},
+    r"^Q[A-Z]|^qt": {"app"}, r"^tbb/": {"base"}, r"^embree": {"render"}, r"^xxhash": {"base"}, r"^OpenImageIO|^OIIO": {"reader"}, r"^lcms2": {"files", "reader"}, r"^nlohmann/": {"files", "session", "cli"},
     r"^zip\.h": {"files"}, r"^hb": {"outline"}, r"^unicode/": {"outline"}, r"^fontconfig": {"outline"},
-    r"^polyclipping": {"outline", "reader"}, r"^pugixml": {"outline", "reader"}, r"^librsvg/|^glib/": {"reader"}, r"^cairo": {"reader", "files"}, r"^boost/polygon": {"solid"}, r"^CLI/": {"cli"}, r"^zint": {"work"}, r"^exiv2": {"files"}, r"^avif/|^jxl/": {"files"},
+    r"^polyclipping": {"outline", "reader"}, r"^pugixml": {"outline", "reader"}, r"^librsvg/|^glib/": {"reader"}, r"^cairo": {"reader", "files"}, r"^boost/polygon": {"solid"}, r"^CLI/": {"cli"}, r"^zint": {"work"}, r"^exiv2": {"files"}, r"^avif/|^jxl/|^webp/|^png|^jpeglib|^tiff|^Imf|^half": {"files"},
 }
 
 src = pathlib.Path(sys.argv[1])

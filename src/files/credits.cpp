@@ -2,10 +2,7 @@
 
 #include <fmt/format.h>
 
-#include <algorithm>
 #include <exiv2/exiv2.hpp>
-
-#include "base/file.h"
 
 namespace files {
 
@@ -70,51 +67,6 @@ base::Result<void> writeCredits(const work::Credits& credits, const std::string&
             path);
     }
     return {};
-}
-
-base::Result<void> writeWebPProfile(const std::vector<std::uint8_t>& profile, int width, int height, bool hasAlpha, const std::string& path)
-{
-    using Bytes = std::vector<std::uint8_t>;
-    constexpr std::size_t kHeader = 12, kExtended = 8 + 10;
-    constexpr std::uint8_t kHasProfile = 0x20, kHasAlpha = 0x10;
-    auto file = base::readFile(path);
-    if (!file)
-        return base::failed(file);
-    Bytes& is = *file;
-    const auto named = [&](std::size_t at, const char* name) {
-        return is.size() >= at + 4 && std::equal(name, name + 4, is.begin() + static_cast<std::ptrdiff_t>(at));
-    };
-    if (!named(0, "RIFF") || !named(8, "WEBP") || is.size() < kHeader + kExtended)
-        return base::fail(base::ErrorCode::CannotWrite, "The colour profile cannot be written: this is no WebP", path);
-    const auto put = [](Bytes& to, std::size_t value, int bytes) {
-        for (int i = 0; i < bytes; ++i)
-            to.push_back(static_cast<std::uint8_t>(value >> (8 * i)));
-    };
-    Bytes made(is.begin(), is.begin() + kHeader);
-    std::size_t rest = kHeader;
-    if (named(kHeader, "VP8X")) {
-        made.insert(made.end(), is.begin() + kHeader, is.begin() + kHeader + kExtended);
-        made[kHeader + 8] |= kHasProfile;
-        rest += kExtended;
-    } else {
-        for (const char c : {'V', 'P', '8', 'X'})
-            made.push_back(static_cast<std::uint8_t>(c));
-        put(made, 10, 4);
-        put(made, static_cast<std::size_t>(kHasProfile | (hasAlpha ? kHasAlpha : 0)), 4);
-        put(made, static_cast<std::size_t>(width - 1), 3);
-        put(made, static_cast<std::size_t>(height - 1), 3);
-    }
-    for (const char c : {'I', 'C', 'C', 'P'})
-        made.push_back(static_cast<std::uint8_t>(c));
-    put(made, profile.size(), 4);
-    made.insert(made.end(), profile.begin(), profile.end());
-    if (profile.size() % 2 != 0)
-        made.push_back(0);
-    made.insert(made.end(), is.begin() + static_cast<std::ptrdiff_t>(rest), is.end());
-    Bytes size;
-    put(size, made.size() - 8, 4);
-    std::copy(size.begin(), size.end(), made.begin() + 4);
-    return base::replaceFile(path, made);
 }
 
 }  // namespace files

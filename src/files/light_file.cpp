@@ -1,18 +1,15 @@
 #include "files/light_file.h"
 
-#include <OpenImageIO/filesystem.h>
-#include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cstring>
-#include <map>
+#include <cmath>
+
+#include "files/exr_file.h"
 
 namespace files {
 
 namespace {
-
-namespace oiio = OIIO;
 
 constexpr const char* kKey = "openGlow:key";
 constexpr const char* kSamples = "openGlow:samples";
@@ -82,79 +79,6 @@ std::vector<std::string> lines(const std::string& text)
     return result;
 }
 
-// The library's own reader runs over the end of the bytes when a file sends it there.
-class Bytes : public oiio::Filesystem::IOMemReader {
-public:
-    using IOMemReader::IOMemReader;
-
-    std::size_t read(void* to, std::size_t count) override
-    {
-        const std::size_t done = pread(to, count, tell());
-        seek(tell() + static_cast<std::int64_t>(done));
-        return done;
-    }
-    std::size_t pread(void* to, std::size_t count, std::int64_t from) override
-    {
-        if (from < 0 || static_cast<std::size_t>(from) >= size())
-            return 0;
-        const std::size_t there = std::min(count, size() - static_cast<std::size_t>(from));
-        std::memcpy(to, m_buf.data() + from, there);
-        return there;
-    }
-};
-
-// Whether the header's attributes lie within the file and are as long as they say: the library takes as much memory as a text claims
-// before it reads it, and reads what has a size of its own by that. Magic number, version with flags, then name, type, size and value of
-// each attribute, and an empty name (OpenEXR File Layout, openexr.com). Files of several parts and types that are not written here are
-// none of ours.
-bool headerFits(const std::vector<std::uint8_t>& bytes)
-{
-    std::size_t at = 4;
-    const auto whole = [&]() -> std::uint32_t {
-        if (at > bytes.size() || bytes.size() - at < 4)
-            return 0;
-        const std::uint32_t value =
-            bytes[at] | bytes[at + 1] << 8u | bytes[at + 2] << 16u | static_cast<std::uint32_t>(bytes[at + 3]) << 24u;
-        at += 4;
-        return value;
-    };
-    const auto name = [&] {
-        const std::size_t from = std::min(at, bytes.size());
-        while (at < bytes.size() && bytes[at] != 0)
-            ++at;
-        const std::string text(bytes.begin() + static_cast<std::ptrdiff_t>(from),
-                               bytes.begin() + static_cast<std::ptrdiff_t>(std::min(at, bytes.size())));
-        ++at;
-        return text;
-    };
-    // Names of channels, each with 16 bytes, and an empty one.
-    const auto channelsEndAt = [&](std::size_t end) {
-        while (at < end) {
-            if (name().empty())
-                return at == end;
-            at += 16;
-        }
-        return false;
-    };
-    static const std::map<std::string, std::uint32_t> kSizes{{"box2i", 16}, {"compression", 1}, {"lineOrder", 1}, {"float", 4},
-                                                             {"int", 4},    {"v2f", 8},         {"v2i", 8},       {"chromaticities", 32}};
-    constexpr std::uint32_t kVersion = 2, kLongNames = 0x400;
-    if (bytes.size() < 8 || (whole() & ~kLongNames) != kVersion)
-        return false;
-    while (at < bytes.size() && !name().empty()) {
-        const std::string type = name();
-        const std::size_t size = whole();
-        if (at > bytes.size() || size > bytes.size() - at)
-            return false;
-        const std::size_t end = at + size;
-        const auto fixed = kSizes.find(type);
-        if (fixed != kSizes.end() ? size != fixed->second : type == "chlist" ? !channelsEndAt(end) : type != "string")
-            return false;
-        at = end;
-    }
-    return at <= bytes.size();
-}
-
 }  // namespace
 
 base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
@@ -168,34 +92,20 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
     if (hasIds)
         channels.insert(channels.end(), {kDepthChannel, kOpenChannel});
     const std::size_t stride = light.shares.stride(), count = channels.size();
-    oiio::ImageSpec spec(s.regionWidth, s.regionHeight, static_cast<int>(count), oiio::TypeDesc::HALF);
-    spec.channelnames = std::move(channels);
-    spec.alpha_channel = 0;
-    spec.x = s.regionX;
-    spec.y = s.regionY;
-    spec.full_x = spec.full_y = 0;
-    spec.full_width = s.width;
-    spec.full_height = s.height;
     std::string entries;
     for (const film::Entry& entry : s.entries)
         entries += entry.name + "\n";
-    spec.attribute("compression", "zip");
-    spec.attribute("oiio:ColorSpace", "Linear");
-    spec.attribute(kKey, light.key);
-    spec.attribute(kSamples, static_cast<float>(light.samples));
-    spec.attribute(kEntries, entries);
-    spec.attribute(kAbout, light.about);
-
-    std::vector<unsigned char> bytes;
-    oiio::Filesystem::IOVecOutput memory(bytes);
-    oiio::Filesystem::IOProxy* proxy = &memory;
-    spec.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
-    const auto cannot = [](const std::string& why) {
-        return base::fail(base::ErrorCode::CannotWrite, fmt::format("The light of this picture cannot be kept ({})", why));
+    ExrHead head{s.regionX, s.regionY, s.regionWidth, s.regionHeight, s.width, s.height, std::move(channels)};
+    head.half = true;
+    head.texts = {{kKey, light.key}, {kEntries, entries}, {kAbout, light.about}};
+    head.numbers = {{kSamples, static_cast<float>(light.samples)}};
+    const auto cannot = [](const base::Error& why) {
+        return base::fail(base::ErrorCode::CannotWrite, fmt::format("The light of this picture cannot be kept ({})", why.message));
     };
-    const auto out = oiio::ImageOutput::create("openexr");
-    if (!out || !out->open("light.exr", spec))
-        return cannot(out ? out->geterror() : "no EXR writer");
+    MemorySink memory;
+    auto out = ExrWriter::begin(memory, head);
+    if (!out)
+        return cannot(out.error());
     constexpr int kTogether = 64;  // rows
     std::vector<float> rows;
     for (int y = 0; y < s.regionHeight; y += kTogether) {
@@ -209,12 +119,11 @@ base::Result<std::vector<std::uint8_t>> lightBytes(const LightFile& light)
                 if (hasIds)
                     putIds(light.shares.idsAt(x, row), to + stride);
             }
-        if (!out->write_scanlines(s.regionY + y, s.regionY + end, 0, oiio::TypeDesc::FLOAT, rows.data()))
-            return cannot(out->geterror());
+        if (auto added = out->add(rows.data(), end - y); !added)
+            return cannot(added.error());
     }
-    if (!out->close())
-        return cannot(out->geterror());
-    return bytes;
+    out->end();
+    return std::move(memory.bytes);
 }
 
 base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, const std::string& name)
@@ -223,63 +132,50 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
         return base::fail(base::ErrorCode::BadInput,
                           fmt::format("This is no kept light of a picture, or it is damaged ({}); render it again", why), name);
     };
-    if (!headerFits(bytes))
-        return broken("its header is cut off");
-    Bytes memory(bytes.data(), bytes.size());
-    oiio::Filesystem::IOProxy* proxy = &memory;
-    oiio::ImageSpec config;
-    config.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
-    const auto in = oiio::ImageInput::create("openexr", false);
-    oiio::ImageSpec spec;
-    if (!in || !in->open("light.exr", spec, config))
-        return broken("it is no OpenEXR picture");
+    auto in = ExrReader::open(bytes);
+    if (!in)
+        return broken(in.error().message);
+    const ExrHead& head = in->head();
     // Deflate packs 1,032 bytes into one at the best (RFC 1951): what claims to be larger than that is damaged.
-    const double claimed = static_cast<double>(spec.width) * spec.height * spec.nchannels * 2;
-    if (spec.width < 1 || spec.height < 1 || spec.x < 0 || spec.y < 0 || spec.full_width > kMostKept || spec.full_height > kMostKept ||
-        spec.x + spec.width > spec.full_width || spec.y + spec.height > spec.full_height ||
+    const double claimed = static_cast<double>(head.width) * head.height * static_cast<double>(head.channels.size()) * 2;
+    if (head.width < 1 || head.height < 1 || head.x < 0 || head.y < 0 || head.fullWidth > kMostKept || head.fullHeight > kMostKept ||
+        head.x > head.fullWidth - head.width || head.y > head.fullHeight - head.height ||
         claimed > 1040.0 * static_cast<double>(bytes.size()))
         return broken("its size is no picture's");
-    if (!spec.find_attribute(kKey) || !spec.find_attribute(kEntries))
+    if (!head.texts.contains(kKey) || !head.texts.contains(kEntries))
         return broken("its lights are not named");
     LightFile light;
-    film::FilmShape shape{spec.full_width,
-                          spec.full_height,
-                          spec.x,
-                          spec.y,
-                          spec.width,
-                          spec.height,
-                          film::entriesNamed(lines(spec.get_string_attribute(kEntries))),
-                          0};
+    film::FilmShape shape{
+        head.fullWidth, head.fullHeight, head.x, head.y, head.width, head.height, film::entriesNamed(lines(head.texts.at(kEntries))), 0};
     const std::vector<std::string> wanted = channelsOf(shape.entries);
     std::vector<std::size_t> places;  // in the file, of our channels
     for (const std::string& channel : wanted) {
-        const auto at = std::find(spec.channelnames.begin(), spec.channelnames.end(), channel);
-        if (at == spec.channelnames.end())
+        const auto at = std::find(head.channels.begin(), head.channels.end(), channel);
+        if (at == head.channels.end())
             return broken("it lacks " + channel);
-        places.push_back(static_cast<std::size_t>(at - spec.channelnames.begin()));
+        places.push_back(static_cast<std::size_t>(at - head.channels.begin()));
     }
     std::vector<std::size_t> idPlaces;  // none in files of earlier versions
     for (const std::string& channel : idChannels())
-        if (const auto at = std::ranges::find(spec.channelnames, channel); at != spec.channelnames.end())
-            idPlaces.push_back(static_cast<std::size_t>(at - spec.channelnames.begin()));
+        if (const auto at = std::ranges::find(head.channels, channel); at != head.channels.end())
+            idPlaces.push_back(static_cast<std::size_t>(at - head.channels.begin()));
     const bool hasIds = idPlaces.size() == film::kIds * std::size(kIdChannels);
     const auto placeOf = [&](const char* channel) {
-        return static_cast<std::size_t>(std::ranges::find(spec.channelnames, channel) - spec.channelnames.begin());
+        return static_cast<std::size_t>(std::ranges::find(head.channels, channel) - head.channels.begin());
     };
     const std::size_t depthPlace = placeOf(kDepthChannel), openPlace = placeOf(kOpenChannel);
-    light.key = spec.get_string_attribute(kKey);
-    light.samples = static_cast<double>(spec.get_float_attribute(kSamples));
-    light.about = spec.get_string_attribute(kAbout);
+    light.key = head.texts.at(kKey);
+    if (const auto samples = head.numbers.find(kSamples); samples != head.numbers.end())
+        light.samples = static_cast<double>(samples->second);
+    if (const auto about = head.texts.find(kAbout); about != head.texts.end())
+        light.about = about->second;
     light.shares = film::LightShares(shape);
-    const auto channels = static_cast<std::size_t>(spec.nchannels);
-    std::vector<float> row(static_cast<std::size_t>(spec.width) * channels), idValues(idPlaces.size());
+    const std::size_t channels = head.channels.size();
+    std::vector<float> idValues(idPlaces.size());
     if (hasIds)
-        light.shares.ids.reserve(static_cast<std::size_t>(spec.width) * static_cast<std::size_t>(spec.height));
-    for (int y = 0; y < spec.height; ++y) {
-        if (!in->read_scanline(spec.y + y, 0, oiio::TypeDesc::FLOAT, row.data()))
-            return broken("it ends early");
-        for (int x = 0; x < spec.width; ++x) {
-            const float* from = &row[static_cast<std::size_t>(x) * channels];
+        light.shares.ids.reserve(static_cast<std::size_t>(head.width) * static_cast<std::size_t>(head.height));
+    const bool whole = in->eachRow([&](int y, const float* from) {
+        for (int x = 0; x < head.width; ++x, from += channels) {
             for (std::size_t c = 0; c < places.size(); ++c)
                 light.shares.at(x, y)[c] = from[places[c]];
             if (!hasIds)
@@ -292,7 +188,9 @@ base::Result<LightFile> lightFromBytes(const std::vector<std::uint8_t>& bytes, c
             if (openPlace < channels && from[openPlace] >= 0 && from[openPlace] <= 1)
                 light.shares.ids.back().open = from[openPlace];
         }
-    }
+    });
+    if (!whole)
+        return broken("it ends early");
     return light;
 }
 

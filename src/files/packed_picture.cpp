@@ -4,6 +4,8 @@
 #include <fmt/format.h>
 #include <jxl/encode.h>
 #include <jxl/thread_parallel_runner.h>
+#include <webp/encode.h>
+#include <webp/mux.h>
 
 #include <algorithm>
 #include <memory>
@@ -124,6 +126,40 @@ base::Result<std::vector<std::uint8_t>> toJxl(const picture::Raster<T>& picture,
 }
 
 }  // namespace
+
+// Lossy; profile and packet have chunks of their own (RFC 9649, 2.7).
+base::Result<std::vector<std::uint8_t>> webpBytes(const picture::Raster<std::uint8_t>& picture, const PackedAbout& about)
+{
+    const auto failed = [](const char* where) { return notMade("WebP", where); };
+    WebPConfig config;
+    WebPPicture frame;
+    if (!WebPConfigPreset(&config, WEBP_PRESET_DEFAULT, static_cast<float>(about.quality)) || !WebPPictureInit(&frame))
+        return failed("its library is another version");
+    config.thread_level = 1;
+    const std::unique_ptr<WebPPicture, void (*)(WebPPicture*)> freed(&frame, WebPPictureFree);
+    frame.width = picture.width;
+    frame.height = picture.height;
+    const auto import = picture.channels == 4 ? WebPPictureImportRGBA : WebPPictureImportRGB;
+    if (picture.channels < 3 || !import(&frame, picture.values.data(), picture.width * picture.channels))
+        return failed("its pixels");
+    WebPMemoryWriter made;
+    WebPMemoryWriterInit(&made);
+    const std::unique_ptr<WebPMemoryWriter, void (*)(WebPMemoryWriter*)> cleared(&made, WebPMemoryWriterClear);
+    frame.writer = WebPMemoryWrite;
+    frame.custom_ptr = &made;
+    if (!WebPEncode(&config, &frame))
+        return failed("its encoding");
+    const std::unique_ptr<WebPMux, void (*)(WebPMux*)> mux(WebPMuxNew(), WebPMuxDelete);
+    const WebPData image{made.mem, made.size}, profile{about.profile.data(), about.profile.size()},
+        xmp{reinterpret_cast<const std::uint8_t*>(about.xmp.data()), about.xmp.size()};
+    WebPData whole{};
+    if (!mux || WebPMuxSetImage(mux.get(), &image, 0) != WEBP_MUX_OK || WebPMuxSetChunk(mux.get(), "ICCP", &profile, 0) != WEBP_MUX_OK ||
+        (xmp.size > 0 && WebPMuxSetChunk(mux.get(), "XMP ", &xmp, 0) != WEBP_MUX_OK) || WebPMuxAssemble(mux.get(), &whole) != WEBP_MUX_OK)
+        return failed("its colour profile, author and licence");
+    std::vector<std::uint8_t> bytes(whole.bytes, whole.bytes + whole.size);
+    WebPDataClear(&whole);
+    return bytes;
+}
 
 base::Result<std::vector<std::uint8_t>> jxlBytes(const picture::Raster<std::uint8_t>& picture, const PackedAbout& about)
 {

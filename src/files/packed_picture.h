@@ -1,4 +1,4 @@
-// AVIF and JPEG XL: pictures whose libraries take them whole.
+// AVIF, JPEG XL and WebP: pictures whose libraries take them whole.
 #pragma once
 
 #include <cstdint>
@@ -17,9 +17,10 @@ struct PackedAbout {
     std::string xmp;                    // a packet (ISO 16684-1), or nothing
 };
 
-// The bytes of a file of encoded values, straight alpha with four channels. Neither format says how many pixels an inch has. Errors:
+// The bytes of a file of encoded values, straight alpha with four channels. None of them says how many pixels an inch has. Errors:
 // CannotWrite, with the library's reason.
 base::Result<std::vector<std::uint8_t>> avifBytes(const picture::Raster<std::uint8_t>& picture, const PackedAbout& about);
+base::Result<std::vector<std::uint8_t>> webpBytes(const picture::Raster<std::uint8_t>& picture, const PackedAbout& about);
 base::Result<std::vector<std::uint8_t>> jxlBytes(const picture::Raster<std::uint8_t>& picture, const PackedAbout& about);
 base::Result<std::vector<std::uint8_t>> jxlBytes(const picture::Raster<std::uint16_t>& picture, const PackedAbout& about);
 

@@ -1,20 +1,18 @@
 #include "files/picture_file.h"
 
-#include <OpenImageIO/filesystem.h>
-#include <OpenImageIO/imageio.h>
 #include <fmt/format.h>
 
 #include <algorithm>
 
 #include "base/file.h"
 #include "files/colour_profile.h"
+#include "files/exr_file.h"
 #include "files/packed_picture.h"
+#include "files/row_writers.h"
 
 namespace files {
 
 namespace {
-
-namespace oiio = OIIO;
 
 tl::unexpected<base::Error> cannotWrite(const std::string& path, const std::string& why)
 {
@@ -22,75 +20,51 @@ tl::unexpected<base::Error> cannotWrite(const std::string& path, const std::stri
                       fmt::format("This picture cannot be written ({}); choose another place or free some room", why), path);
 }
 
-oiio::ImageSpec specOf(const PictureShape& shape, oiio::TypeDesc type, double ppi)
+template <class T>
+constexpr Depth kDepth = sizeof(T) == 1   ? Depth::Byte
+                         : sizeof(T) == 2 ? Depth::Word
+                                          : Depth::Float;
+
+std::unique_ptr<RowWriter> writerOf(std::string_view format, Sink& sink, const RowsHead& head)
 {
-    oiio::ImageSpec spec(shape.width, shape.height, shape.channels, type);
-    spec.attribute("oiio:ColorSpace", "sRGB");
-    spec.attribute("oiio:UnassociatedAlpha", 1);  // files are straight; without this the library would divide by alpha
-    spec.attribute("XResolution", static_cast<float>(ppi));
-    spec.attribute("YResolution", static_cast<float>(ppi));
-    spec.attribute("ResolutionUnit", "in");
-    return spec;
+    return format == "png" ? pngWriter(sink, head) : format == "tiff" ? tiffWriter(sink, head) : jpegWriter(sink, head);
 }
 
-// The picture library writes through this: it does not always ask whether its bytes arrived.
-class ToFile : public oiio::Filesystem::IOProxy {
-public:
-    explicit ToFile(base::FileWriter& file) : IOProxy("", Write), m_file(file) {}
-    const char* proxytype() const override { return "open-glow"; }
-    std::int64_t tell() override { return m_file.tell(); }
-    bool seek(std::int64_t offset) override { return m_file.seek(offset); }
-    size_t write(const void* data, size_t size) override
-    {
-        if (!m_file.write(data, size))
-            return 0;
-        m_end = std::max(m_end, m_file.tell());
-        return size;
-    }
-    size_t pwrite(const void* data, size_t size, std::int64_t offset) override { return seek(offset) ? write(data, size) : 0; }
-    size_t size() const override { return static_cast<size_t>(m_end); }  // TIFF goes back and forth
-
-private:
-    base::FileWriter& m_file;
-    std::int64_t m_end = 0;
-};
+// What the disk says comes first: a library's own words for it say less.
+base::Result<void> failed(base::FileWriter& file, const std::string& path, const std::string& why)
+{
+    if (file.failed())
+        return file.commit();
+    return cannotWrite(path, why);
+}
 
 // Writes a file row by row, under another name until it is whole.
 template <class T>
-base::Result<void> saveRows(const char* format, oiio::ImageSpec spec, const std::string& path, const FillRows<T>& fill)
+base::Result<void> saveRows(std::string_view format, const RowsHead& head, const std::string& path, const FillRows<T>& fill)
 {
     auto file = base::FileWriter::open(path);
     if (!file)
         return tl::unexpected<base::Error>(file.error());
-    ToFile proxy(*file);
-    oiio::Filesystem::IOProxy* to = &proxy;
-    spec.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &to);
-    const auto out = oiio::ImageOutput::create(format);
-    // What the disk says comes first: the library's own words for it say less.
-    const auto failed = [&](const std::string& why) -> base::Result<void> {
-        if (file->failed())
-            return file->commit();
-        return cannotWrite(path, why);
-    };
-    if (!out || !out->open(std::string("picture.") + format, spec))
-        return failed(out ? out->geterror() : fmt::format("no {} writer", format));
-    int y = spec.y;
-    const base::Result<void> filled = fill([&](const picture::Raster<T>& rows) -> base::Result<void> {
-        if (!out->write_scanlines(y, y + rows.height, 0, oiio::BaseTypeFromC<T>::value, rows.values.data()) || file->failed())
-            return failed(out->geterror());
-        y += rows.height;
-        return {};
-    });
-    if (!filled)
-        return filled;
-    if (!out->close())
-        return failed(out->geterror());
+    FileSink sink(*file);
+    {
+        const auto out = writerOf(format, sink, head);
+        const base::Result<void> filled = fill([&](const picture::Raster<T>& rows) -> base::Result<void> {
+            for (int y = 0; y < rows.height; ++y)
+                if (!out->add(rows.at(0, y)) || file->failed())
+                    return failed(*file, path, out->error());
+            return {};
+        });
+        if (!filled)
+            return filled;
+        if (!out->end())
+            return failed(*file, path, out->error());
+    }
     return file->commit();
 }
 
 // Those that are made whole, of all rows together.
 template <class T>
-base::Result<void> savePacked(const std::string& format, const PictureShape& shape, const PackedAbout& about, const std::string& path,
+base::Result<void> savePacked(std::string_view format, const PictureShape& shape, const PackedAbout& about, const std::string& path,
                               const FillRows<T>& fill)
 {
     if (const auto place = base::writablePlace(path); !place)
@@ -105,7 +79,7 @@ base::Result<void> savePacked(const std::string& format, const PictureShape& sha
         return filled;
     auto bytes = [&]() -> base::Result<std::vector<std::uint8_t>> {
         if constexpr (std::is_same_v<T, std::uint8_t>)
-            return format == "avif" ? avifBytes(all, about) : jxlBytes(all, about);
+            return format == "avif" ? avifBytes(all, about) : format == "webp" ? webpBytes(all, about) : jxlBytes(all, about);
         else
             return jxlBytes(all, about);
     }();
@@ -128,10 +102,6 @@ PictureShape shapeOf(const picture::Raster<T>& picture)
     return {picture.width, picture.height, picture.channels};
 }
 
-}  // namespace
-
-namespace {
-
 constexpr int kMostWebP = 16383;  // px a side (RFC 9649, 2.7.1: 14 bits)
 
 }  // namespace
@@ -140,28 +110,18 @@ template <class T>
 base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, const Encoding& encoding, const std::string& path,
                                const FillRows<T>& fill)
 {
-    oiio::ImageSpec spec = specOf(shape, oiio::BaseTypeFromC<T>::value, ppi);
-    const std::string name = format;
+    const std::string_view name = format;
     if (name == "webp" && std::max(shape.width, shape.height) > kMostWebP)
         return base::fail(base::ErrorCode::CannotWrite,
                           fmt::format("A WebP has at most {} px a side; save it smaller, or as PNG, JPEG or TIFF", kMostWebP), path);
-    if (encoding.profile)
-        spec.erase_attribute("oiio:ColorSpace");
     const auto& profile = encoding.profile ? *encoding.profile : ColourProfile::srgb().bytes();
-    if ((name != "png" || encoding.profile) && !profile.empty())  // PNG says sRGB in a chunk of its own
-        spec.attribute("ICCProfile", oiio::TypeDesc(oiio::TypeDesc::UINT8, static_cast<int>(profile.size())), profile.data());
     if constexpr (!std::is_same_v<T, float>)
-        if (name == "avif" || name == "jxl")
+        if (name == "avif" || name == "jxl" || name == "webp")
             return savePacked(name, shape, {encoding.quality, profile, encoding.xmp}, path, fill);
-    if (name == "jpeg" || name == "webp")
-        spec.attribute("compression", fmt::format("{}:{}", name, encoding.quality));
-    else if (name == "tiff") {
-        spec.attribute("compression", "zip");
-        spec.erase_attribute("oiio:ColorSpace");  // it would be written as Exif, for which the file is read again; the profile says it
-    }
-    if (name == "jpeg")
-        spec.attribute("jpeg:subsampling", encoding.quality >= 90 ? "4:4:4" : "4:2:0");  // coloured letters have hard edges
-    return saveRows(format, spec, path, fill);
+    RowsHead head{shape.width, shape.height, shape.channels, kDepth<T>, ppi, encoding.quality, {}};
+    if (name != "png" || encoding.profile)
+        head.profile = profile;
+    return saveRows(name, head, path, fill);
 }
 template base::Result<void> savePicture(const char*, const PictureShape&, double, const Encoding&, const std::string&,
                                         const FillRows<std::uint8_t>&);
@@ -182,34 +142,37 @@ base::Result<void> savePng(const picture::Raster<std::uint16_t>& picture, double
 
 base::Result<std::vector<std::uint8_t>> pngBytes(const picture::Raster<std::uint8_t>& picture, double ppi)
 {
-    std::vector<unsigned char> bytes;
-    oiio::Filesystem::IOVecOutput memory(bytes);
-    oiio::ImageSpec spec = specOf(shapeOf(picture), oiio::TypeDesc::UINT8, ppi);
-    oiio::Filesystem::IOProxy* proxy = &memory;
-    spec.attribute("oiio:ioproxy", oiio::TypeDesc::PTR, &proxy);
-    const auto out = oiio::ImageOutput::create("png");
-    if (!out || !out->open("preview.png", spec) || !out->write_image(oiio::TypeDesc::UINT8, picture.values.data()) || !out->close())
-        return cannotWrite("preview.png", out ? out->geterror() : "no PNG writer");
-    return bytes;
+    MemorySink memory;
+    const auto out = pngWriter(memory, {picture.width, picture.height, picture.channels, Depth::Byte, ppi, 0, {}});
+    bool good = true;
+    for (int y = 0; y < picture.height && good; ++y)
+        good = out->add(picture.at(0, y));
+    if (!good || !out->end())
+        return cannotWrite("preview.png", out->error());
+    return std::move(memory.bytes);
 }
 
 base::Result<void> saveExr(const std::vector<std::string>& channels, int width, int height, const ExrWindow& window, double ppi,
                            const std::string& path, const FillRows<float>& fill)
 {
-    oiio::ImageSpec spec(width, height, static_cast<int>(channels.size()), oiio::TypeDesc::FLOAT);
-    spec.channelnames = channels;
-    spec.alpha_channel = channels.size() > 3 && channels[3] == "A" ? 3 : -1;
-    spec.x = window.dataX;
-    spec.y = window.dataY;
-    spec.full_x = spec.full_y = 0;
-    spec.full_width = window.fullWidth;
-    spec.full_height = window.fullHeight;
-    spec.attribute("compression", "zip");
-    spec.attribute("oiio:ColorSpace", "Linear");
-    spec.attribute("XResolution", static_cast<float>(ppi));
-    spec.attribute("YResolution", static_cast<float>(ppi));
-    spec.attribute("ResolutionUnit", "in");
-    return saveRows("openexr", spec, path, fill);
+    auto file = base::FileWriter::open(path);
+    if (!file)
+        return tl::unexpected<base::Error>(file.error());
+    FileSink sink(*file);
+    ExrHead head{window.dataX, window.dataY, width, height, window.fullWidth, window.fullHeight, channels};
+    head.ppi = ppi;
+    auto out = ExrWriter::begin(sink, head);
+    if (!out)
+        return failed(*file, path, out.error().message);
+    const base::Result<void> filled = fill([&](const picture::Raster<float>& rows) -> base::Result<void> {
+        if (auto added = out->add(rows.values.data(), rows.height); !added)
+            return failed(*file, path, added.error().message);
+        return {};
+    });
+    if (!filled)
+        return filled;
+    out->end();
+    return file->commit();
 }
 
 std::vector<std::string> channelsOf(const picture::Raster<float>& picture, const picture::Passes& passes)

@@ -27,7 +27,7 @@ struct PictureShape {
 struct Encoding {
     int quality = 92;                                    // where something can be lost, 1 to 100
     const std::vector<std::uint8_t>* profile = nullptr;  // its colours are encoded in; nothing: sRGB
-    std::string xmp;                                     // of AVIF and JPEG XL; others get theirs by writeCredits()
+    std::string xmp;                                     // of WebP, AVIF and JPEG XL; others get theirs by writeCredits()
 };
 // `format`: "png", "jpeg", "webp", "avif", "jxl" or "tiff"; 16 bits of PNG, JPEG XL and TIFF alone, 32 (floating point) of TIFF. TIFF is
 // packed without loss. AVIF and JPEG XL are held in memory whole. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.

@@ -50,7 +50,7 @@ picture::Raster<float> encoded(const StillSource& still, picture::Raster<float> 
 base::Result<Encoding> encodingOf(std::string_view format, const StillSource& still)
 {
     Encoding encoding{still.options.quality, still.options.profile ? &still.options.profile->bytes() : nullptr, {}};
-    if (format == "avif" || format == "jxl") {
+    if (format == "avif" || format == "jxl" || format == "webp") {
         auto xmp = xmpOf(still.credits);
         if (!xmp)
             return base::failed(xmp);
@@ -295,16 +295,11 @@ base::Result<void> saveStill(const StillSource& still, const finish::DevelopSett
     if (written && beside)
         written = savePassPictures(still, own, ppi, path, progress.split(mainShare, 1));
     // The others have none, or were written with it.
-    constexpr FileFormat kAdded[] = {FileFormat::Png8,  FileFormat::Png16,  FileFormat::Jpeg,  FileFormat::WebP,
+    constexpr FileFormat kAdded[] = {FileFormat::Png8,  FileFormat::Png16,  FileFormat::Jpeg,
                                      FileFormat::Tiff8, FileFormat::Tiff16, FileFormat::Tiff32};
     if (!written || std::ranges::find(kAdded, (*exporter)->format) == std::end(kAdded))
         return written;
-    written = writeCredits(still.credits, path);
-    if (!written || (*exporter)->format != FileFormat::WebP)
-        return written;
-    const PictureShape shape = shapeOf(still.light, own);
-    return writeWebPProfile((still.options.profile ? *still.options.profile : ColourProfile::srgb()).bytes(), shape.width, shape.height,
-                            shape.channels == 4, path);
+    return writeCredits(still.credits, path);
 }
 
 }  // namespace files

@@ -186,33 +186,33 @@ private Q_SLOTS:
     }
 
     // A WebP names it in a chunk before the picture, with and without what lets through and credits: libwebp's own program finds no fault,
-    // reads the pixels as before, and the profile comes back to the byte.
+    // reads the picture, what lets through and the profile come back to the byte.
     void inAWebP()
     {
         const auto& profile = files::ColourProfile::rec2020().bytes();
+        const std::string packet = *files::xmpOf({"Mara Lind", {}, {}});
         for (const int channels : {3, 4})
             for (const bool credits : {false, true}) {
-                const std::string file = path("w.webp").toStdString();
                 const auto picture = finish::to8Bits(colours(channels));
-                QVERIFY(files::savePicture<std::uint8_t>("webp", {40, 25, channels}, 72, {100, nullptr}, file,
-                                                         [&](const auto& add) { return add(picture); }));
-                if (credits)
-                    QVERIFY(files::writeCredits({"Mara Lind", {}, {}}, file));
-                support::run("dwebp", {path("w.webp"), "-o", path("before.png")});
-                QVERIFY(files::writeWebPProfile(profile, 40, 25, channels == 4, file));
+                QVERIFY(files::savePicture<std::uint8_t>("webp", {40, 25, channels}, 72, {100, &profile, credits ? packet : ""},
+                                                         path("w.webp").toStdString(), [&](const auto& add) { return add(picture); }));
                 int code = -1;
                 const QString info = support::run("webpinfo", {path("w.webp")}, &code);
                 QVERIFY2(code == 0 && info.contains("ICCP: 1") && info.contains("No error detected"), qPrintable(info));
                 QVERIFY(info.contains(channels == 4 ? "Alpha: 1" : "Alpha: 0") && info.contains(credits ? "XMP: 1" : "XMP: 0"));
-                support::run("dwebp", {path("w.webp"), "-o", path("after.png")});
-                QVERIFY(!QImage(path("after.png")).isNull());
-                QCOMPARE(QImage(path("after.png")), QImage(path("before.png")));
+                support::run("dwebp", {path("w.webp"), "-o", path("w.png")});
+                const QImage read = QImage(path("w.png")).convertToFormat(QImage::Format_RGBA8888);
+                QCOMPARE(read.size(), QSize(40, 25));
+                for (int y = 0; y < 25; ++y)
+                    for (int x = 0; x < 40; ++x)
+                        QCOMPARE(int(read.constScanLine(y)[4 * x + 3]), channels == 4 ? int(picture.at(x, y)[3]) : 255);
                 support::run("webpmux", {"-get", "icc", path("w.webp"), "-o", path("w.icc")});
                 QFile got(path("w.icc"));
                 QVERIFY(got.open(QIODevice::ReadOnly));
                 QCOMPARE(got.readAll(), QByteArray(reinterpret_cast<const char*>(profile.data()), qsizetype(profile.size())));
+                const QString said = support::run("exiv2", {"-PXkv", path("w.webp")});
+                QCOMPARE(said.contains("Mara Lind"), credits);
             }
-        QVERIFY(!files::writeWebPProfile(profile, 40, 25, false, path("c.png").toStdString()));
     }
 
     // AVIF and JPEG XL: their own programs read profile and pixels, to the byte what was given where nothing is to be lost; who made them

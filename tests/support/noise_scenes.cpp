@@ -1,9 +1,9 @@
 #include "support/noise_scenes.h"
 
-#include <OpenImageIO/imageio.h>
-
+#include <algorithm>
 #include <functional>
 
+#include "files/exr_file.h"
 #include "support/support.h"
 #include "work/make_still.h"
 
@@ -243,22 +243,39 @@ std::string referencePath(const std::string& name, char which)
 
 bool saveReference(const picture::Raster<float>& light, const std::string& path)
 {
-    OIIO::ImageSpec spec(light.width, light.height, light.channels, OIIO::TypeDesc::HALF);
-    spec.attribute("compression", "zip");
-    const auto out = OIIO::ImageOutput::create("openexr");
-    return out && out->open(path, spec) && out->write_image(OIIO::TypeDesc::FLOAT, light.values.data()) && out->close();
+    files::ExrHead head{0, 0, light.width, light.height, light.width, light.height, {"R", "G", "B"}};
+    head.half = true;
+    files::MemorySink memory;
+    auto out = files::ExrWriter::begin(memory, head);
+    if (!out || !out->add(light.values.data(), light.height))
+        return false;
+    out->end();
+    return base::replaceFile(path, memory.bytes).has_value();
 }
 
 References referencesOf(const std::string& name)
 {
     const auto read = [&](char which) {
         picture::Raster<float> light;
-        if (const auto in = OIIO::ImageInput::open(referencePath(name, which))) {
-            light = picture::Raster<float>(in->spec().width, in->spec().height, in->spec().nchannels);
-            if (!in->read_image(0, 0, 0, light.channels, OIIO::TypeDesc::FLOAT, light.values.data()))
-                light = {};
-        }
-        return light;
+        const auto bytes = base::readFile(referencePath(name, which));
+        if (!bytes)
+            return light;
+        auto in = files::ExrReader::open(*bytes);
+        if (!in)
+            return light;
+        const std::vector<std::string>& channels = in->head().channels;
+        std::size_t place[3];
+        for (int c = 0; c < 3; ++c)
+            place[c] = std::size_t(std::ranges::find(channels, std::string(1, "RGB"[c])) - channels.begin());
+        if (*std::ranges::max_element(place) >= channels.size())
+            return light;
+        light = picture::Raster<float>(in->head().width, in->head().height, 3);
+        const bool whole = in->eachRow([&](int y, const float* from) {
+            for (int x = 0; x < light.width; ++x, from += channels.size())
+                for (int c = 0; c < 3; ++c)
+                    light.at(x, y)[c] = from[place[c]];
+        });
+        return whole ? light : picture::Raster<float>();
     };
     return {read('a'), read('b')};
 }
