@@ -78,6 +78,8 @@ QSlider::handle:vertical { height: 10px; margin: 0 -8px; background: %paper; bor
 QSlider::handle:vertical:hover { border-color: %accent; background: %hover; } QSlider::handle:vertical:focus { border: 2px solid %accent; }
 QSlider::handle:vertical:disabled { background: %band; border-color: %line; } QSlider::add-page:vertical:disabled { background: %line; }
 QToolButton[symbol="true"] { padding: 4px 2px 4px 6px; } QToolButton[symbol="true"]:focus { padding: 3px 1px 3px 5px; }
+#stateLine QToolButton { padding: 4px 5px; } #stateLine QToolButton:focus { padding: 3px 4px; } #stateLine QToolButton[mark="true"] { padding: 1px 5px; }
+#stateLine QToolButton[symbol="true"] { padding: 4px 1px 4px 5px; } #stateLine QToolButton[symbol="true"]:focus { padding: 3px 0 3px 4px; }
 QToolButton[picture="true"] { padding: 6px; background: transparent; border-color: %line; }
 QToolButton[picture="true"]:hover { background: %hover; border-color: %accent; }
 QToolButton[picture="true"]:focus { border: 2px solid %accent; padding: 5px; }

@@ -10,6 +10,7 @@
 #include <optional>
 
 #include "base/file.h"
+#include "base/words.h"
 #include "cli/terminal.h"
 #include "cli/works.h"
 #include "files/artwork.h"
@@ -127,15 +128,17 @@ int runListFinishes()
 
 namespace {
 
-// The one of that name, for an option and the command that lists them; nothing where the option was not given. Errors: what is wrong with
-// it.
+// The one with that name or title, in any case, for an option and the command that lists them; nothing where the option was not given.
+// Errors: what is wrong with it.
 template <class Kept>
 base::Result<std::optional<Kept>> named(const std::vector<Kept>& all, const std::string& id, const char* option, const char* what,
                                         const char* list)
 {
     if (id.empty())
         return std::optional<Kept>();
-    const auto found = std::find_if(all.begin(), all.end(), [&](const Kept& k) { return k.id == id; });
+    auto found = std::ranges::find(all, id, &Kept::id);
+    if (found == all.end())
+        found = std::ranges::find_if(all, [&](const Kept& k) { return base::sameInAnyCase(k.id, id) || base::sameInAnyCase(k.name, id); });
     if (found == all.end())
         return base::fail(base::ErrorCode::BadInput,
                           fmt::format("{}: there is no {} \"{}\"; open-glow-cli list {} names them", option, what, id, list));

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
 #include <numbers>
 #include <numeric>
 
@@ -54,7 +55,9 @@ struct Placed {
         const float x = std::abs(dot(direction, right)) / along * perWidth, y = std::abs(dot(direction, up)) / along * perHeight;
         if (x >= 1 || y >= 1)
             return 0;
-        const float far = power > 0 ? std::pow(std::pow(x, power) + std::pow(y, power), 1 / power) : std::max(x, y);
+        const float far = power == 2  ? std::sqrt(x * x + y * y)
+                          : power > 0 ? std::pow(std::pow(x, power) + std::pow(y, power), 1 / power)
+                                      : std::max(x, y);
         if (far >= 1)
             return 0;
         return softness > 0 ? smooth((1 - far) / softness) : 1;
@@ -67,6 +70,7 @@ public:
     explicit Painter(const Sky& sky, const Panorama* picture)
         : m_sky(sky),
           m_picture(picture),
+          m_even(sky.above == sky.horizon && sky.below == sky.horizon),
           m_cosine(std::cos(sky.turn)),
           m_sine(std::sin(sky.turn)),
           m_tiltCosine(std::cos(sky.tilt)),
@@ -81,6 +85,8 @@ public:
         const Vec3f d{direction.x * m_cosine - z * m_sine, y, z * m_cosine + direction.x * m_sine};
         if (m_picture)
             return withCards(m_picture->at(d), d, own);
+        if (m_even)
+            return withCards(m_sky.horizon, d, own);
         const float height = std::asin(std::clamp(d.y, -1.0f, 1.0f)) / (kPi / 2);
         return withCards(
             lerp(m_sky.horizon, height > 0 ? m_sky.above : m_sky.below, smooth(std::abs(height) / std::max(m_sky.softness, 0.01f))), d,
@@ -107,8 +113,36 @@ private:
 
     const Sky& m_sky;
     const Panorama* m_picture;
+    bool m_even;  // without cards
     float m_cosine, m_sine, m_tiltCosine, m_tiltSine;
     std::vector<Placed> m_cards;
+};
+
+// Directions at steps of a pixel of a panorama of that size; the same that Panorama::directionAt() gives.
+class Directions {
+public:
+    static constexpr int kSteps = 16;  // of a pixel
+
+    Directions(int width, int height)
+    {
+        for (int i = 0; i <= kSteps * width; ++i) {
+            const double longitude = (static_cast<double>(i) / kSteps / width - 0.5) * 2 * std::numbers::pi;
+            m_round.push_back({std::sin(longitude), std::cos(longitude)});
+        }
+        for (int i = 0; i <= kSteps * height; ++i) {
+            const double colatitude = static_cast<double>(i) / kSteps / height * std::numbers::pi;
+            m_down.push_back({std::sin(colatitude), std::cos(colatitude)});
+        }
+    }
+    Vec3f at(int right, int down) const
+    {
+        const auto [sine, cosine] = m_round[static_cast<std::size_t>(right)];
+        const auto [s, c] = m_down[static_cast<std::size_t>(down)];
+        return {static_cast<float>(s * sine), static_cast<float>(c), static_cast<float>(s * cosine)};
+    }
+
+private:
+    std::vector<std::pair<double, double>> m_round, m_down;  // sines and cosines
 };
 
 int widthFor(const Sky& sky)
@@ -140,7 +174,9 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
     float smallest = 1;
     for (const SkyCard& card : sky.cards)
         smallest = std::min({smallest, card.halfWidth, card.halfHeight});
-    const int probes = sky.cards.empty() ? 0 : smallest < 0.02f ? 5 : 2;
+    const bool hasSmall = smallest < 0.02f;
+    constexpr int kSteps = Directions::kSteps;
+    const Directions directions(width, height);
     const Painter painter(sky, soft.width > 0 ? &soft : sky.picture.get());
     std::vector<float> counts;  // of its own cards
     for (const SkyCard& card : sky.cards)
@@ -148,12 +184,13 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
             counts.push_back(card.own);
     const std::size_t owns = counts.size();
     m_own.assign(owns, Panorama(width, height));
-    base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+    constexpr int kTogether = 8;  // rows, which share the corners between them
+    base::parallelFor(static_cast<std::size_t>((height + kTogether - 1) / kTogether), [&](std::size_t band) {
         std::vector<float> own(owns), sums(owns);
         // All of it; `sums` gather what is its own cards'.
-        const auto look = [&](int x, double right, double down) {
+        const auto look = [&](Vec3f direction) {
             std::ranges::fill(own, 0.0f);
-            const Rgb seen = painter.radiance(m_radiance.directionAt(x + right, static_cast<double>(row) + down), own.data());
+            const Rgb seen = painter.radiance(direction, own.data());
             for (std::size_t i = 0; i < owns; ++i)
                 sums[i] += own[i];
             return seen;
@@ -163,53 +200,85 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
                 seen += Rgb{1, 1, 1} * (own[i] * counts[i]);
             return seen;
         };
-        for (int x = 0; x < width; ++x) {
-            std::ranges::fill(sums, 0.0f);
-            Rgb mean = look(x, 0.5, 0.5), low = take(mean), high = low;
-            const auto middle = sums;
-            for (int i = 0; i < probes; ++i)
-                for (int k = 0; k < probes; ++k) {
-                    const Rgb at = take(look(x, static_cast<double>(i) / (probes - 1), static_cast<double>(k) / (probes - 1)));
+        const auto cornersAt = [&](int row, std::vector<Rgb>& corners) {
+            for (int x = 0; x <= width; ++x)
+                corners[static_cast<std::size_t>(x)] = take(look(directions.at(kSteps * x, kSteps * row)));
+        };
+        const int first = static_cast<int>(band) * kTogether, end = std::min(first + kTogether, height);
+        std::vector<Rgb> over(sky.cards.empty() ? 0 : across + 1), under(over.size());
+        if (!sky.cards.empty())
+            cornersAt(first, under);
+        for (int row = first; row < end; ++row) {
+            if (!sky.cards.empty()) {
+                over.swap(under);
+                cornersAt(row + 1, under);
+            }
+            for (int x = 0; x < width; ++x) {
+                std::ranges::fill(sums, 0.0f);
+                Rgb mean = look(directions.at(kSteps * x + kSteps / 2, kSteps * row + kSteps / 2)), low = take(mean), high = low;
+                const auto count = [&](Rgb at) {
                     low = {std::min(low.x, at.x), std::min(low.y, at.y), std::min(low.z, at.z)};
                     high = {std::max(high.x, at.x), std::max(high.y, at.y), std::max(high.z, at.z)};
+                };
+                if (!sky.cards.empty())
+                    for (const auto* corners : {&over, &under})
+                        for (int right : {0, 1})
+                            count((*corners)[static_cast<std::size_t>(x + right)]);
+                if (hasSmall) {
+                    constexpr int kProbes = 5, kStep = kSteps / (kProbes - 1);
+                    const auto middle = sums;
+                    for (int i = 0; i < kProbes; ++i)
+                        for (int k = 0; k < kProbes; ++k)
+                            count(take(look(directions.at(kSteps * x + kStep * i, kSteps * row + kStep * k))));
+                    sums = middle;
                 }
-            sums = middle;
-            if (luminance(high - low) > 0.02f * luminance(high)) {
-                mean = {};
-                std::ranges::fill(sums, 0.0f);
-                for (int i = 0; i < kFine; ++i)
-                    for (int k = 0; k < kFine; ++k)
-                        mean += look(x, (i + 0.5) / kFine, (k + 0.5) / kFine);
-                mean = mean * (1.0f / (kFine * kFine));
-                for (float& sum : sums)
-                    sum *= 1.0f / (kFine * kFine);
+                if (luminance(high - low) > 0.02f * luminance(high)) {
+                    mean = {};
+                    std::ranges::fill(sums, 0.0f);
+                    constexpr int kStep = kSteps / kFine;
+                    for (int i = 0; i < kFine; ++i)
+                        for (int k = 0; k < kFine; ++k)
+                            mean += look(directions.at(kSteps * x + kStep * i + kStep / 2, kSteps * row + kStep * k + kStep / 2));
+                    mean = mean * (1.0f / (kFine * kFine));
+                    for (float& sum : sums)
+                        sum *= 1.0f / (kFine * kFine);
+                }
+                m_radiance.pixel(x, row) = mean;
+                for (std::size_t i = 0; i < owns; ++i)
+                    m_own[i].pixel(x, row) = Rgb{1, 1, 1} * sums[i];
             }
-            m_radiance.pixel(x, static_cast<int>(row)) = mean;
-            for (std::size_t i = 0; i < owns; ++i)
-                m_own[i].pixel(x, static_cast<int>(row)) = Rgb{1, 1, 1} * sums[i];
         }
     });
 
     // What is looked up between texels is as bright as they are: the neighbours count too.
-    std::vector<double> weights(m_radiance.pixels.size());
+    std::vector<double> lines(m_radiance.pixels.size()), weights(lines.size()), angles;  // with those to the left and to the right; all
+    for (int row = 0; row < height; ++row)
+        angles.push_back(m_radiance.solidAngleOf(row));
+    base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
+        std::vector<double> lights(across);
+        for (std::size_t x = 0; x < across; ++x) {
+            float light = luminance(m_radiance.pixels[row * across + x]);
+            for (std::size_t i = 0; i < owns; ++i)
+                light += counts[i] * m_own[i].pixels[row * across + x].x;
+            lights[x] = static_cast<double>(light);
+        }
+        for (std::size_t x = 0; x < across; ++x)
+            lines[row * across + x] = 0.125 * lights[(x + across - 1) % across] + 0.75 * lights[x] + 0.125 * lights[(x + 1) % across];
+    });
     double whole = 0;
     base::Vec3 mean;
-    for (int row = 0; row < height; ++row)
-        for (int x = 0; x < width; ++x) {
-            const auto at = [&](int r, int c) {
-                const int column = (c + width) % width, line = std::clamp(r, 0, height - 1);
-                float light = luminance(m_radiance.pixel(column, line));
-                for (std::size_t i = 0; i < owns; ++i)
-                    light += counts[i] * m_own[i].pixel(column, line).x;
-                return static_cast<double>(light);
-            };
-            const std::size_t i = static_cast<std::size_t>(row) * across + static_cast<std::size_t>(x);
-            const double angle = m_radiance.solidAngleOf(row);
-            const auto line = [&](int r) { return 0.125 * at(r, x - 1) + 0.75 * at(r, x) + 0.125 * at(r, x + 1); };
-            weights[i] = angle * (0.125 * line(row - 1) + 0.75 * line(row) + 0.125 * line(row + 1));
+    for (std::size_t row = 0; row < angles.size(); ++row) {
+        const double *line = &lines[row * across], *over = row > 0 ? line - across : line,
+                     *under = row + 1 < angles.size() ? line + across : line;
+        base::Vec3 inRow;
+        for (std::size_t x = 0; x < across; ++x) {
+            const std::size_t i = row * across + x;
+            weights[i] = angles[row] * (0.125 * over[x] + 0.75 * line[x] + 0.125 * under[x]);
             whole += weights[i];
-            mean = mean + toDouble(m_radiance.pixels[i]) * (angle / (4 * std::numbers::pi));
+            inRow = inRow + toDouble(m_radiance.pixels[i]);
         }
+        mean = mean + inRow * (angles[row] / (4 * std::numbers::pi));
+    }
     m_mean = toFloat(mean);
     if (!(whole > 0))  // black: nothing to aim at
         return;
@@ -230,7 +299,7 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
         before = static_cast<double>(m_rows[static_cast<std::size_t>(row)]);
         for (std::size_t x = 0; x < across; ++x) {
             const double wide = static_cast<double>(m_columns[first + x]) - (x > 0 ? static_cast<double>(m_columns[first + x - 1]) : 0);
-            m_density[first + x] = static_cast<float>(share * wide / m_radiance.solidAngleOf(row));
+            m_density[first + x] = static_cast<float>(share * wide / angles[static_cast<std::size_t>(row)]);
         }
     }
 }
@@ -337,7 +406,13 @@ Rgb SkyMap::onCard(Vec3f facing) const
 std::shared_ptr<const SkyMap> skyMap(const Sky& sky)
 {
     static base::Shared<SkyMap, Sky> maps;
-    return maps.of(sky);
+    static std::mutex mutex;
+    static std::shared_ptr<const SkyMap> last;
+    auto map = maps.of(sky);
+    const std::lock_guard lock(mutex);
+    if (map->map().width <= kWidth)
+        last = map;
+    return map;
 }
 
 namespace {

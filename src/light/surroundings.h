@@ -49,7 +49,7 @@ struct Sky {
 
 class SkyMap {
 public:
-    // Some 0.1 s and 20 MB; 80 MB of a large picture.
+    // Some 0.1 s with a few cards, and 20 MB; 80 MB of a large picture.
     explicit SkyMap(const Sky& sky);
     const Sky& sky() const { return m_sky; }
     const Panorama& map() const { return m_radiance; }
@@ -97,7 +97,7 @@ private:
     Rgb m_mean;
 };
 
-// The same one for the same sky as long as somebody keeps it. From any thread.
+// The same one for the same sky as long as somebody keeps it, and the last one, unless it is large. From any thread.
 std::shared_ptr<const SkyMap> skyMap(const Sky& sky);
 // Its map, or that of one of its own cards, as a picture, blurred() by a radius; the same one as long as somebody keeps it.
 SharedPanorama mapOf(const Sky& sky, float radius, int ownCard = -1);

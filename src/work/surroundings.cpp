@@ -1,9 +1,9 @@
 #include "work/surroundings.h"
 
 #include <algorithm>
-#include <cctype>
 #include <cmath>
 
+#include "base/words.h"
 #include "picture/colour.h"
 #include "work/scene.h"
 
@@ -226,10 +226,8 @@ std::span<const ReadySurroundings> readySurroundings()
 
 const ReadySurroundings* readySurroundings(std::string_view name)
 {
-    const auto same = [&](std::string_view other) {
-        return std::ranges::equal(name, other, [](unsigned char a, unsigned char b) { return std::tolower(a) == std::tolower(b); });
-    };
-    const auto found = std::ranges::find_if(kReady, [&](const ReadySurroundings& r) { return same(r.id) || same(r.name); });
+    const auto found = std::ranges::find_if(
+        kReady, [&](const ReadySurroundings& r) { return base::sameInAnyCase(name, r.id) || base::sameInAnyCase(name, r.name); });
     return found == std::end(kReady) ? nullptr : found;
 }
 

@@ -121,7 +121,7 @@ private Q_SLOTS:
         // The sample book the same.
         const QString samples = QString::fromUtf8(cli({"list", "materials"}, &code, &errors));
         QVERIFY2(code == 0 && errors.isEmpty() && samples.contains("\ngold\tGold\tMetal\n"), errors);
-        cli({"new", path("gold.openglow"), "--text", "O", "--font", "League Spartan Bold", "--sheet", "160x90", "--material", "gold"},
+        cli({"new", path("gold.openglow"), "--text", "O", "--font", "League Spartan Bold", "--sheet", "160x90", "--material", "Gold"},
             &code, &errors);
         QVERIFY2(code == 0, errors);
         const QString gold = support::run("unzip", {"-p", path("gold.openglow"), "work.json"});

@@ -84,6 +84,19 @@ SampleBook::SampleBook(const Context& context, QWidget* parent) : QWidget(parent
     m_search->setAccessibleName(tr("Search the sample book"));
     m_search->setClearButtonEnabled(true);
     connect(m_search, &QLineEdit::textChanged, this, &SampleBook::fill);
+    connect(m_search, &QLineEdit::returnPressed, this, [this] {  // what was looked for, without a way to the list
+        if (!m_search->text().isEmpty() && m_list->count() > 0)
+            give(0);
+    });
+    auto* down = new QAction(m_search);
+    down->setShortcut(Qt::Key_Down);
+    down->setShortcutContext(Qt::WidgetShortcut);
+    connect(down, &QAction::triggered, this, [this] {
+        m_list->setFocus();
+        m_list->setCurrentRow(std::max(0, m_list->currentRow()));
+    });
+    m_search->addAction(down);
+    setFocusProxy(m_search);
     column->addWidget(m_search);
     m_group = new OneOfField;
     m_group->setObjectName("book.group");

@@ -17,6 +17,7 @@
 #include "outline/text.h"
 #include "work/fonts.h"
 #include "work/make_still.h"
+#include "work/surroundings.h"
 #include "work/values.h"
 
 namespace app {
@@ -49,6 +50,8 @@ work::Work sampleOf(const work::Work& work, const work::Piece& piece)
     shown.form = own.form;
     shown.material = own.material;   // patterns as large on it as on the piece
     work::dropUnusedAssets(sample);  // what the work has besides makes no other sample
+    if (work::isDullInEvenLight(shown.material.piece))  // metal is chosen for what it shows
+        work::useSurroundings(sample, *work::readySurroundings(work::kFrontForMetal));
     sample.view().perspective = true;
     sample.view().walk = -24;
     sample.view().rise = 14;

@@ -85,8 +85,12 @@ void MainWindow::showBook(bool open)
         return;
     if (open && minimumSizeHint().width() + m_book->minimumSizeHint().width() + kGrid > width())
         m_ticket->setFolded(true);  // large text in a small window
+    if (!open)
+        leave(m_book);
     m_book->setVisible(open);
     fadeIn(m_book);
+    if (open)
+        m_book->setFocus();
     Q_EMIT bookChanged(open);
 }
 

@@ -98,6 +98,7 @@ private:
     void showFinals();
     void offerSaved(const QString& folder, const QString& sentence);
     void showMessage(const QString& sentence, const std::vector<Offer>& offers = {});
+    void leave(QWidget* part);  // which goes: the picture has the keys then
     void showTitle();
     void connectStart();
     void showStart();

@@ -158,8 +158,15 @@ void MainWindow::setTicketWidth()
     m_columns->setSizes({wide, m_columns->width() - wide - m_columns->handleWidth()});
 }
 
+void MainWindow::leave(QWidget* part)
+{
+    if (focusWidget() && part->isAncestorOf(focusWidget()))
+        m_picture->setFocus();
+}
+
 void MainWindow::showMessage(const QString& sentence, const std::vector<Offer>& offers)
 {
+    leave(m_message);
     while (QLayoutItem* item = m_offers->takeAt(0)) {
         item->widget()->hide();
         item->widget()->deleteLater();
