@@ -52,6 +52,36 @@ class TestBook : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // What is looked for is typed at once, Return gives the first that is found, the key down leads to the list; what is put away, the book
+    // or a message whose button was pressed, hands the keys to the picture. Metal's sample is no grey letter: it has bright places and dark
+    // ones.
+    void itBeginsWithItsSearch()
+    {
+        Window w;
+        QVERIFY(w.settle());
+        QVERIFY(w.trigger("view.book"));
+        auto* search = w.find<QLineEdit>("book.search");
+        auto* list = w.find<QListWidget>("book.list");
+        QTRY_VERIFY(search->hasFocus());
+        QTest::keyClicks(search, "chrome");
+        QTest::keyClick(search, Qt::Key_Return);
+        QVERIFY(w.piece().material.piece == sampleNamed("chrome"));
+        QPushButton* offered = w.find<QPushButton>("message.around.bright-front");
+        offered->setFocus();
+        offered->click();
+        QTRY_VERIFY(w.picture().hasFocus());
+        QCOMPARE(w.work().surroundings.kind, work::SurroundingsKind::Sky);
+        search->setFocus();
+        QTest::keyClick(search, Qt::Key_Down);
+        QVERIFY(list->hasFocus() && list->currentRow() == 0);
+        work::Piece piece = w.piece();
+        QCOMPARE(app::sampleOf(w.work(), piece).surroundings.kind, work::SurroundingsKind::Sky);
+        piece.material.piece = sampleNamed("brick");
+        QCOMPARE(app::sampleOf(w.work(), piece).surroundings.kind, work::SurroundingsKind::Even);
+        w.find<QToolButton>("book.close")->click();
+        QTRY_VERIFY(w.picture().hasFocus());
+    }
+
     // It opens beside the picture and stays: a letter is recoloured in two actions, and the next one again.
     void itStaysOpen()
     {
