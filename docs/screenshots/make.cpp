@@ -72,9 +72,14 @@ void contactSheet(const std::vector<std::pair<QString, work::Work>>& samples, co
         qFatal("cannot write %s", name);
 }
 
+work::Work letter()
+{
+    return work::newWork("Ka", {"League Spartan", "ExtraBold"}, {});
+}
+
 work::Work letterSample()
 {
-    const work::Work work = work::newWork("Ka", {"League Spartan", "ExtraBold"}, {});
+    const work::Work work = letter();
     work::Work sample = app::sampleOf(work, work.pieces.items.begin()->second);
     work::useSurroundings(sample, *work::readySurroundings("window-wall"));
     return sample;
@@ -84,9 +89,10 @@ std::vector<std::pair<QString, work::Work>> materialSamples()
 {
     std::vector<std::pair<QString, work::Work>> samples;
     for (const files::MaterialSample& material : files::materialSamples({files::materialFolders().front()})) {
-        work::Work sample = letterSample();
-        sample.pieces.items.begin()->second.material = {material.material, {}};
-        samples.emplace_back(QString::fromStdString(material.name), std::move(sample));
+        work::Work work = letter();
+        work::Piece& piece = work.pieces.items.begin()->second;
+        piece.material = {material.material, {}};
+        samples.emplace_back(QString::fromStdString(material.name), app::sampleOf(work, piece));  // as the sample book shows them
     }
     return samples;
 }
