@@ -48,8 +48,8 @@ work::Work sampleOf(const work::Work& work, const work::Piece& piece)
     if (size > 0)
         work::grow(own, shown.sizePt() / size);
     shown.form = own.form;
-    shown.material = own.material;   // patterns as large on it as on the piece
-    work::dropUnusedAssets(sample);  // what the work has besides makes no other sample
+    shown.material = own.material;                      // patterns as large on it as on the piece
+    work::dropUnusedAssets(sample);                     // what the work has besides makes no other sample
     if (work::isDullInEvenLight(shown.material.piece))  // metal is chosen for what it shows
         work::useSurroundings(sample, *work::readySurroundings(work::kFrontForMetal));
     sample.view().perspective = true;
