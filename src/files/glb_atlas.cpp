@@ -101,7 +101,9 @@ GlbAtlas::GlbAtlas(const solid::Body& body, const std::vector<std::uint32_t>& tr
             patch.most = {std::max(patch.most.x, p.x), std::max(patch.most.y, p.y)};
         }
     }
-    for (layOut(); std::max(m_width, m_height) > kMostSide; layOut())
+    // Patches have a rim however small they are: a body in crumbs gets a larger sheet.
+    constexpr double kLeast = 0.05;  // px per pt
+    for (layOut(); std::max(m_width, m_height) > kMostSide && m_pxPerPt > kLeast; layOut())
         m_pxPerPt *= 0.9;
 }
 
