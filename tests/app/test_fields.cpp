@@ -18,6 +18,34 @@ class TestFields : public QObject {
     Q_OBJECT
 
 private Q_SLOTS:
+    // A click into a number takes it whole, so that the next one is typed over it; a second click sets the mark between its digits, a
+    // double click takes it whole again.
+    void aClickTakesANumberWhole()
+    {
+        Window w(driver::kites("KITE", 1920, 1080));
+        w.openSection("form");
+        w.type("form.depth.edit", "64");
+        auto* edit = w.find<QLineEdit>("form.depth.edit");
+        w.picture().setFocus();
+        QTRY_VERIFY(!edit->hasFocus());
+        const QPoint middle(12, edit->height() / 2);
+        QTest::mouseClick(edit, Qt::LeftButton, {}, middle);
+        QTRY_COMPARE(edit->selectedText(), edit->text());
+        QTest::keyClicks(edit, "50");
+        QTest::keyClick(edit, Qt::Key_Return);
+        QCOMPARE(w.piece().slab()->depthPt, 50.0);
+        w.picture().setFocus();
+        QTest::mouseClick(edit, Qt::LeftButton, {}, middle);
+        QTRY_VERIFY(edit->hasSelectedText());
+        QTest::qWait(2 * QApplication::doubleClickInterval());
+        QTest::mouseClick(edit, Qt::LeftButton, {}, middle);
+        QTest::qWait(50);
+        QVERIFY(!edit->hasSelectedText());
+        QTest::qWait(2 * QApplication::doubleClickInterval());
+        QTest::mouseDClick(edit, Qt::LeftButton, {}, middle);
+        QTRY_COMPARE(edit->selectedText(), edit->text());
+    }
+
     void aNumberTakesUnitsSumsStepsAndTheMark()
     {
         Window w(driver::kites("KITE", 1920, 1080));

@@ -186,10 +186,13 @@ bool NumberField::eventFilter(QObject* object, QEvent* event)
         }
     }
     // The first click takes the whole number, a double click too; what a further click or a drag chooses stays.
-    if (event->type() == QEvent::MouseButtonPress)
-        m_first = !m_edit->hasFocus();
-    if (event->type() == QEvent::MouseButtonRelease && m_first && !m_edit->hasSelectedText())
-        QTimer::singleShot(0, m_edit, &QLineEdit::selectAll);
+    if (event->type() == QEvent::FocusIn)  // comes before the press that brings it
+        m_first = static_cast<QFocusEvent*>(event)->reason() == Qt::MouseFocusReason;
+    if (event->type() == QEvent::MouseButtonRelease) {
+        if (m_first && !m_edit->hasSelectedText())
+            QTimer::singleShot(0, m_edit, &QLineEdit::selectAll);
+        m_first = false;
+    }
     if (event->type() == QEvent::MouseButtonDblClick) {
         m_first = false;
         m_edit->selectAll();
