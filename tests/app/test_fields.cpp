@@ -9,6 +9,7 @@
 #include "app/fields/colour_panel.h"
 #include "app/fields/colour_parts.h"
 #include "app/ticket/head.h"
+#include "picture/colour.h"
 #include "session/edits.h"
 #include "work/values.h"
 
@@ -44,6 +45,14 @@ private Q_SLOTS:
         QTest::qWait(2 * QApplication::doubleClickInterval());
         QTest::mouseDClick(edit, Qt::LeftButton, {}, middle);
         QTRY_COMPARE(edit->selectedText(), edit->text());
+        // Colours too.
+        w.openSection("material");
+        auto* hex = w.find<QLineEdit>("material.colour.hex");
+        QTest::mouseClick(hex, Qt::LeftButton, {}, QPoint(12, hex->height() / 2));
+        QTRY_COMPARE(hex->selectedText(), hex->text());
+        QTest::keyClicks(hex, "#C02030");
+        QTest::keyClick(hex, Qt::Key_Return);
+        QCOMPARE(picture::hexFromRgb(w.piece().material.piece.baseColour), std::string("#C02030"));
     }
 
     void aNumberTakesUnitsSumsStepsAndTheMark()

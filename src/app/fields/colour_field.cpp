@@ -14,6 +14,7 @@
 
 #include "app/fields/colour_panel.h"
 #include "app/fields/panel.h"
+#include "app/fields/taken_whole.h"
 #include "app/style.h"
 #include "picture/colour.h"
 #include "work/values.h"
@@ -48,6 +49,7 @@ ColourField::ColourField(QWidget* parent) : QWidget(parent)
     m_chip->setToolTip(tr("Mix the colour, or take a swatch"));
     row->addWidget(m_chip);
     m_hex = new QLineEdit;
+    new TakenWhole(m_hex);
     m_hex->setMaxLength(32);
     row->addWidget(m_hex, 1);
     setFocusProxy(m_hex);

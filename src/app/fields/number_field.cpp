@@ -6,11 +6,11 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPainter>
-#include <QTimer>
 #include <QToolButton>
 #include <QWheelEvent>
 #include <cmath>
 
+#include "app/fields/taken_whole.h"
 #include "app/style.h"
 
 namespace app {
@@ -29,6 +29,7 @@ NumberField::NumberField(const NumberSpec& spec, QWidget* parent) : QWidget(pare
     row->setSpacing(kGrid);
     m_edit = new QLineEdit;
     m_edit->installEventFilter(this);
+    new TakenWhole(m_edit);
     m_edit->setMinimumWidth(64);
     row->addWidget(m_edit, 1);
     m_unitLabel = new QLabel;
@@ -184,19 +185,6 @@ bool NumberField::eventFilter(QObject* object, QEvent* event)
             refresh();
             return true;
         }
-    }
-    // The first click takes the whole number, a double click too; what a further click or a drag chooses stays.
-    if (event->type() == QEvent::FocusIn)  // comes before the press that brings it
-        m_first = static_cast<QFocusEvent*>(event)->reason() == Qt::MouseFocusReason;
-    if (event->type() == QEvent::MouseButtonRelease) {
-        if (m_first && !m_edit->hasSelectedText())
-            QTimer::singleShot(0, m_edit, &QLineEdit::selectAll);
-        m_first = false;
-    }
-    if (event->type() == QEvent::MouseButtonDblClick) {
-        m_first = false;
-        m_edit->selectAll();
-        return true;
     }
     if (event->type() == QEvent::FocusOut)
         Q_EMIT finished();

@@ -65,7 +65,7 @@ private:
     QLineEdit* m_edit;
     QLabel* m_unitLabel;
     QToolButton* m_putBack;
-    bool m_dragging = false, m_first = false;
+    bool m_dragging = false;
     double m_dragStart = 0;
     int m_dragX = 0;
 };
