@@ -23,7 +23,7 @@ namespace app {
 namespace {
 
 constexpr int kHeight = 196;                       // as the side view
-constexpr int kStrip = 176;                        // px wide
+constexpr int kStrip = 164;                        // px wide: three beside each other in a window of 1280
 constexpr double kFaderLow = -10, kFaderHigh = 6;  // stops; the number field takes more
 constexpr int kSteps = 20;                         // of the fader in a stop
 constexpr double kLamp = 6;                        // px
