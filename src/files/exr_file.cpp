@@ -10,7 +10,6 @@
 #include <ImfStandardAttributes.h>
 #include <ImfStringAttribute.h>
 #include <ImfThreading.h>
-#include <fmt/format.h>
 #include <half.h>
 
 #include <cstring>

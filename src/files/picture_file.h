@@ -30,7 +30,7 @@ struct Encoding {
     std::string xmp;                                     // of WebP, AVIF and JPEG XL; others get theirs by writeCredits()
 };
 // `format`: "png", "jpeg", "webp", "avif", "jxl" or "tiff"; 16 bits of PNG, JPEG XL and TIFF alone, 32 (floating point) of TIFF. TIFF is
-// packed without loss. AVIF and JPEG XL are held in memory whole. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
+// packed without loss. WebP, AVIF and JPEG XL are held in memory whole. Errors: CannotWrite, also for a WebP of more than 16,383 px a side.
 template <class T>
 base::Result<void> savePicture(const char* format, const PictureShape& shape, double ppi, const Encoding& encoding, const std::string& path,
                                const FillRows<T>& fill);

@@ -206,6 +206,16 @@ private Q_SLOTS:
                 for (int y = 0; y < 25; ++y)
                     for (int x = 0; x < 40; ++x)
                         QCOMPARE(int(read.constScanLine(y)[4 * x + 3]), channels == 4 ? int(picture.at(x, y)[3]) : 255);
+                // An even picture keeps its colour: red is red.
+                auto even = picture;
+                for (int i = 0; i < 40 * 25; ++i)
+                    std::copy_n(std::array<std::uint8_t, 4>{200, 120, 40, 255}.begin(), channels, &even.values[std::size_t(channels * i)]);
+                QVERIFY(files::savePicture<std::uint8_t>("webp", {40, 25, channels}, 72, {100, &profile, {}}, path("e.webp").toStdString(),
+                                                         [&](const auto& add) { return add(even); }));
+                support::run("dwebp", {path("e.webp"), "-o", path("e.png")});
+                const QColor seen = QImage(path("e.png")).pixelColor(20, 12);
+                QVERIFY2(std::abs(seen.red() - 200) < 4 && std::abs(seen.green() - 120) < 4 && std::abs(seen.blue() - 40) < 4,
+                         qPrintable(seen.name()));
                 support::run("webpmux", {"-get", "icc", path("w.webp"), "-o", path("w.icc")});
                 QFile got(path("w.icc"));
                 QVERIFY(got.open(QIODevice::ReadOnly));
