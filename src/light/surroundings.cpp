@@ -150,6 +150,33 @@ int widthFor(const Sky& sky)
     return sky.picture ? std::clamp(sky.picture->width, kWidth, kMostWidth) : kWidth;
 }
 
+// How much each texel counts when directions are chosen: light times solid angle. What is looked up between texels is as bright as they
+// are, so the neighbours count too. `own` are counted by `counts`; `angles` are those of the rows.
+std::vector<double> weightsOf(const Panorama& radiance, const std::vector<Panorama>& own, const std::vector<float>& counts,
+                              const std::vector<double>& angles)
+{
+    const auto across = static_cast<std::size_t>(radiance.width);
+    std::vector<double> lines(radiance.pixels.size()), weights(lines.size());  // lines: with those to the left and to the right
+    base::parallelFor(angles.size(), [&](std::size_t row) {
+        std::vector<double> lights(across);
+        for (std::size_t x = 0; x < across; ++x) {
+            float light = luminance(radiance.pixels[row * across + x]);
+            for (std::size_t i = 0; i < own.size(); ++i)
+                light += counts[i] * own[i].pixels[row * across + x].x;
+            lights[x] = static_cast<double>(light);
+        }
+        for (std::size_t x = 0; x < across; ++x)
+            lines[row * across + x] = 0.125 * lights[(x + across - 1) % across] + 0.75 * lights[x] + 0.125 * lights[(x + 1) % across];
+    });
+    for (std::size_t row = 0; row < angles.size(); ++row) {
+        const double *line = &lines[row * across], *over = row > 0 ? line - across : line,
+                     *under = row + 1 < angles.size() ? line + across : line;
+        for (std::size_t x = 0; x < across; ++x)
+            weights[row * across + x] = angles[row] * (0.125 * over[x] + 0.75 * line[x] + 0.125 * under[x]);
+    }
+    return weights;
+}
+
 }  // namespace
 
 Rgb Sky::radiance(Vec3f direction) const
@@ -250,33 +277,16 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
         }
     });
 
-    // What is looked up between texels is as bright as they are: the neighbours count too.
-    std::vector<double> lines(m_radiance.pixels.size()), weights(lines.size()), angles;  // with those to the left and to the right; all
+    std::vector<double> angles;
     for (int row = 0; row < height; ++row)
         angles.push_back(m_radiance.solidAngleOf(row));
-    base::parallelFor(static_cast<std::size_t>(height), [&](std::size_t row) {
-        std::vector<double> lights(across);
-        for (std::size_t x = 0; x < across; ++x) {
-            float light = luminance(m_radiance.pixels[row * across + x]);
-            for (std::size_t i = 0; i < owns; ++i)
-                light += counts[i] * m_own[i].pixels[row * across + x].x;
-            lights[x] = static_cast<double>(light);
-        }
-        for (std::size_t x = 0; x < across; ++x)
-            lines[row * across + x] = 0.125 * lights[(x + across - 1) % across] + 0.75 * lights[x] + 0.125 * lights[(x + 1) % across];
-    });
-    double whole = 0;
+    const std::vector<double> weights = weightsOf(m_radiance, m_own, counts, angles);
+    const double whole = std::accumulate(weights.begin(), weights.end(), 0.0);
     base::Vec3 mean;
     for (std::size_t row = 0; row < angles.size(); ++row) {
-        const double *line = &lines[row * across], *over = row > 0 ? line - across : line,
-                     *under = row + 1 < angles.size() ? line + across : line;
         base::Vec3 inRow;
-        for (std::size_t x = 0; x < across; ++x) {
-            const std::size_t i = row * across + x;
-            weights[i] = angles[row] * (0.125 * over[x] + 0.75 * line[x] + 0.125 * under[x]);
-            whole += weights[i];
-            inRow = inRow + toDouble(m_radiance.pixels[i]);
-        }
+        for (std::size_t x = 0; x < across; ++x)
+            inRow = inRow + toDouble(m_radiance.pixels[row * across + x]);
         mean = mean + inRow * (angles[row] / (4 * std::numbers::pi));
     }
     m_mean = toFloat(mean);
