@@ -150,6 +150,61 @@ int widthFor(const Sky& sky)
     return sky.picture ? std::clamp(sky.picture->width, kWidth, kMostWidth) : kWidth;
 }
 
+// Where a direction lies, in texels from the middle of the first: across, and down for its y. As Panorama::placeOf, to 1e-4.
+template <class F>
+F columnOf(const V3<F>& d, int width)
+{
+    const F level = root(d.x * d.x + d.z * d.z), quarter = asinOf(select(level > 0, absolute(d.x) / level, F(0)));
+    const F half = select(d.z < 0, kPi - quarter, quarter);
+    return (select(d.x < 0, -half, half) * (0.5f / kPi) + 0.5f) * static_cast<float>(width) - 0.5f;
+}
+template <class F>
+F rowOf(const F& y, int height)
+{
+    return (0.5f - asinOf(clamped(y, F(-1), F(1))) * (1 / kPi)) * static_cast<float>(height) - 0.5f;
+}
+
+// As Panorama::at().
+Rgb lightAt(const Panorama& of, float x, float y)
+{
+    const float left = std::floor(x), top = std::floor(y);
+    const int column = static_cast<int>(left), row = static_cast<int>(top);
+    const int first = column < 0 ? of.width - 1 : column, second = first + 1 == of.width ? 0 : first + 1;
+    const int upper = std::max(row, 0), lower = std::min(row + 1, of.height - 1);
+    return lerp(lerp(of.pixel(first, upper), of.pixel(second, upper), x - left),
+                lerp(of.pixel(first, lower), of.pixel(second, lower), x - left), y - top);
+}
+
+// For running sums: where to begin to look for each of as many even steps.
+template <class Sums>
+void addStarts(Sums first, std::size_t count, std::vector<std::uint16_t>& starts)
+{
+    std::size_t index = 0;
+    for (std::size_t step = 0; step < count; ++step) {
+        while (index + 1 < count && first[index] <= (static_cast<float>(step) - 0.01f) / static_cast<float>(count))  // a step is rounded
+            ++index;
+        starts.push_back(static_cast<std::uint16_t>(index));
+    }
+}
+
+// The first of running sums that is above `at`, and how far through its own share that is.
+struct Found {
+    int index;
+    float within;
+};
+int stepOf(float at, int count)
+{
+    return std::min(count - 1, static_cast<int>(at * static_cast<float>(count)));
+}
+Found find(const float* sums, const std::uint16_t* starts, int count, float at)
+{
+    int index = starts[stepOf(at, count)];
+    while (index + 1 < count && sums[index] <= at)
+        ++index;
+    const float from = index > 0 ? sums[index - 1] : 0, share = sums[index] - from;
+    return {index, share > 0 ? std::clamp((at - from) / share, 0.0f, 1.0f) : 0.5f};
+}
+
 // How much each texel counts when directions are chosen: light times solid angle. What is looked up between texels is as bright as they
 // are, so the neighbours count too. `own` are counted by `counts`; `angles` are those of the rows.
 std::vector<double> weightsOf(const Panorama& radiance, const std::vector<Panorama>& own, const std::vector<float>& counts,
@@ -189,7 +244,7 @@ int Sky::ownCards() const
     return static_cast<int>(std::ranges::count_if(cards, [](const SkyCard& card) { return card.own > 0; }));
 }
 
-SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(sky) / 2), m_density(m_radiance.pixels.size())
+SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(sky) / 2)
 {
     const int width = m_radiance.width, height = m_radiance.height;
     const auto across = static_cast<std::size_t>(width);
@@ -290,6 +345,8 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
         mean = mean + inRow * (angles[row] / (4 * std::numbers::pi));
     }
     m_mean = toFloat(mean);
+    for (int row = 0; row <= height; ++row)
+        m_cosines.push_back(static_cast<float>(std::cos(std::numbers::pi * row / height)));
     if (!(whole > 0))  // black: nothing to aim at
         return;
     m_rows.resize(static_cast<std::size_t>(height));
@@ -307,54 +364,58 @@ SkyMap::SkyMap(const Sky& sky) : m_sky(sky), m_radiance(widthFor(sky), widthFor(
         // The densities are those of the sums as they are kept.
         const double share = static_cast<double>(m_rows[static_cast<std::size_t>(row)]) - before;
         before = static_cast<double>(m_rows[static_cast<std::size_t>(row)]);
-        for (std::size_t x = 0; x < across; ++x) {
-            const double wide = static_cast<double>(m_columns[first + x]) - (x > 0 ? static_cast<double>(m_columns[first + x - 1]) : 0);
-            m_density[first + x] = static_cast<float>(share * wide / angles[static_cast<std::size_t>(row)]);
-        }
+        m_rowDensity.push_back(static_cast<float>(share / angles[static_cast<std::size_t>(row)]));
     }
+    addStarts(m_rows.begin(), m_rows.size(), m_rowStarts);
+    m_columnStarts.reserve(m_columns.size());
+    for (std::size_t row = 0; row < angles.size(); ++row)
+        addStarts(&m_columns[row * across], across, m_columnStarts);
 }
 
-std::size_t SkyMap::texelAt(base::Vec2 place) const
+float SkyMap::densityOf(int column, int row) const
 {
-    const int column = std::clamp(static_cast<int>(std::floor(place.x + 0.5)), 0, m_radiance.width - 1),
-              row = std::clamp(static_cast<int>(std::floor(place.y + 0.5)), 0, m_radiance.height - 1);
-    return static_cast<std::size_t>(row) * static_cast<std::size_t>(m_radiance.width) + static_cast<std::size_t>(column);
+    const float* sum =
+        &m_columns[static_cast<std::size_t>(row) * static_cast<std::size_t>(m_radiance.width) + static_cast<std::size_t>(column)];
+    return m_rowDensity[static_cast<std::size_t>(row)] * (column > 0 ? sum[0] - sum[-1] : sum[0]);
+}
+
+float SkyMap::densityAt(float x, float y) const
+{
+    return m_rows.empty() ? 0
+                          : densityOf(std::clamp(static_cast<int>(std::floor(x + 0.5f)), 0, m_radiance.width - 1),
+                                      std::clamp(static_cast<int>(std::floor(y + 0.5f)), 0, m_radiance.height - 1));
 }
 
 Rgb SkyMap::radiance(Vec3f direction) const
 {
-    return m_radiance.at(direction);
+    return lightAt(m_radiance, columnOf(direction, m_radiance.width), rowOf(direction.y, m_radiance.height));
 }
 
 float SkyMap::density(Vec3f direction) const
 {
-    return m_density[texelAt(m_radiance.placeOf(direction))];
+    return densityAt(columnOf(direction, m_radiance.width), rowOf(direction.y, m_radiance.height));
+}
+
+// Even over the solid angle of a texel between colatitudes of these cosines; `across` is in texels.
+template <class F>
+V3<F> SkyMap::directionOf(F upper, F lower, F down, F across) const
+{
+    const F y = upper + (lower - upper) * down, level = root(max(F(0), 1 - y * y));
+    const SinCos<F> turn = sinCosOf(across * (1.0f / static_cast<float>(m_radiance.width)));
+    return {-level * turn.sine, y, -level * turn.cosine};
 }
 
 SkyMap::Sample SkyMap::sample(float u, float v) const
 {
     if (m_rows.empty())
         return {};
-    const int width = m_radiance.width, height = m_radiance.height;
-    // The first whose running sum is above; how far it is through its own share is the place in it.
-    const auto choose = [](const float* sums, int count, float at, double& within) {
-        const auto found = static_cast<int>(std::upper_bound(sums, sums + count, at) - sums);
-        const int index = std::min(found, count - 1);
-        const double from = index > 0 ? static_cast<double>(sums[index - 1]) : 0, share = static_cast<double>(sums[index]) - from;
-        within = share > 0 ? std::clamp((static_cast<double>(at) - from) / share, 0.0, 1.0) : 0.5;
-        return index;
-    };
-    double down = 0, right = 0;
-    const int row = choose(m_rows.data(), height, v, down);
-    const std::size_t first = static_cast<std::size_t>(row) * static_cast<std::size_t>(width);
-    const int column = choose(&m_columns[first], width, u, right);
-    // Even over the texel's solid angle.
-    const double high = std::cos(std::numbers::pi * row / height), low = std::cos(std::numbers::pi * (row + 1) / height);
-    const double y = high + (low - high) * down, level = std::sqrt(std::max(0.0, 1 - y * y));
-    const double longitude = ((column + right) / width - 0.5) * 2 * std::numbers::pi;
-    const Vec3f direction{static_cast<float>(level * std::sin(longitude)), static_cast<float>(y),
-                          static_cast<float>(level * std::cos(longitude))};
-    return {direction, radiance(direction), m_density[first + static_cast<std::size_t>(column)]};
+    const Found row = find(m_rows.data(), m_rowStarts.data(), m_radiance.height, v);
+    const std::size_t first = static_cast<std::size_t>(row.index) * static_cast<std::size_t>(m_radiance.width);
+    const Found column = find(&m_columns[first], &m_columnStarts[first], m_radiance.width, u);
+    const float across = static_cast<float>(column.index) + column.within;
+    const auto at = static_cast<std::size_t>(row.index);
+    const Vec3f direction = directionOf(m_cosines[at], m_cosines[at + 1], row.within, across);
+    return {direction, lightAt(m_radiance, across - 0.5f, rowOf(direction.y, m_radiance.height)), densityOf(column.index, row.index)};
 }
 
 Rgb SkyMap::onCard(Vec3f facing) const
@@ -377,38 +438,68 @@ Rgb SkyMap::onCard(Vec3f facing) const
     return toFloat(whole);
 }
 
-[[gnu::noinline]] SkyMap::SeenWide SkyMap::look(const V3<Wide>& directions, const Mask& active) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] SkyMap::SeenWide
+SkyMap::look(const V3<Wide>& directions, const Mask& active) const
 {
+    const Wide columns = columnOf(directions, m_radiance.width), rows = rowOf(directions.y, m_radiance.height);
     SeenWide seen;
     for (int lane = 0; lane < kLanes; ++lane)
         if (active[lane]) {
-            const base::Vec2 place = m_radiance.placeOf(laneOf(directions, lane));
-            setLane(seen.radiance, lane, m_radiance.at(place));
-            seen.density.v[lane] = m_density[texelAt(place)];
+            setLane(seen.radiance, lane, lightAt(m_radiance, columns[lane], rows[lane]));
+            seen.density.v[lane] = densityAt(columns[lane], rows[lane]);
         }
     return seen;
 }
 
-[[gnu::noinline]] V3<Wide> SkyMap::lookAt(int ownCard, const V3<Wide>& directions, const Mask& active) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] V3<Wide>
+SkyMap::lookAt(int ownCard, const V3<Wide>& directions, const Mask& active) const
 {
+    const Wide columns = columnOf(directions, m_radiance.width), rows = rowOf(directions.y, m_radiance.height);
     V3<Wide> seen{0, 0, 0};
     for (int lane = 0; lane < kLanes; ++lane)
         if (active[lane])
-            setLane(seen, lane, m_own[static_cast<std::size_t>(ownCard)].at(laneOf(directions, lane)));
+            setLane(seen, lane, lightAt(m_own[static_cast<std::size_t>(ownCard)], columns[lane], rows[lane]));
     return seen;
 }
 
-[[gnu::noinline]] SkyMap::SamplesWide SkyMap::sampleAll(const Wide& u, const Wide& v) const
+[[gnu::target_clones("arch=x86-64-v4", "arch=x86-64-v3", "default"), gnu::flatten]] SkyMap::SamplesWide
+SkyMap::sampleAll(const Wide& u, const Wide& v) const
 {
     SamplesWide all;
+    if (m_rows.empty())
+        return all;
+    // In steps, so that all lanes wait for memory together.
+    const int width = m_radiance.width;
+    Found rows[kLanes];
+    const std::uint16_t* starts[kLanes];
+    const float* sums[kLanes];
     for (int lane = 0; lane < kLanes; ++lane) {
-        const Sample s = sample(u[lane], v[lane]);
-        Rgb radiance = s.radiance;
+        rows[lane] = find(m_rows.data(), m_rowStarts.data(), m_radiance.height, v[lane]);
+        const std::size_t first = static_cast<std::size_t>(rows[lane].index) * static_cast<std::size_t>(width);
+        starts[lane] = &m_columnStarts[first];
+        sums[lane] = &m_columns[first];
+        __builtin_prefetch(starts[lane] + stepOf(u[lane], width));
+    }
+    for (int lane = 0; lane < kLanes; ++lane)
+        __builtin_prefetch(sums[lane] + starts[lane][stepOf(u[lane], width)]);
+    Wide upper, lower, down, across;
+    for (int lane = 0; lane < kLanes; ++lane) {
+        const Found column = find(sums[lane], starts[lane], width, u[lane]);
+        const int row = rows[lane].index;
+        __builtin_prefetch(&m_radiance.pixel(column.index, row));
+        upper.v[lane] = m_cosines[static_cast<std::size_t>(row)];
+        lower.v[lane] = m_cosines[static_cast<std::size_t>(row) + 1];
+        down.v[lane] = rows[lane].within;
+        across.v[lane] = static_cast<float>(column.index) + column.within;
+        all.pdf.v[lane] = densityOf(column.index, row);
+    }
+    all.direction = directionOf(upper, lower, down, across);
+    const Wide x = across - 0.5f, y = rowOf(all.direction.y, m_radiance.height);
+    for (int lane = 0; lane < kLanes; ++lane) {
+        Rgb radiance = lightAt(m_radiance, x[lane], y[lane]);
         for (const Panorama& own : m_own)
-            radiance += own.at(s.direction);
-        setLane(all.direction, lane, s.direction);
+            radiance += lightAt(own, x[lane], y[lane]);
         setLane(all.radiance, lane, radiance);
-        all.pdf.v[lane] = s.pdf;
     }
     return all;
 }

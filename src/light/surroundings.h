@@ -7,6 +7,7 @@
 // Directions are those of the world: x to the right, y up, z towards the viewer; longitude 0 is the viewer's, 90 degrees to the right.
 #pragma once
 
+#include <cstdint>
 #include <memory>
 #include <vector>
 
@@ -86,14 +87,21 @@ public:
     SamplesWide sampleAll(const Wide& u, const Wide& v) const;
 
 private:
-    std::size_t texelAt(base::Vec2 place) const;
+    template <class F>
+    V3<F> directionOf(F upper, F lower, F down, F across) const;
+    float densityOf(int column, int row) const;
+    float densityAt(float x, float y) const;  // in texels from the middle of the first
 
     Sky m_sky;
     Panorama m_radiance;  // of the middle of each texel
     std::vector<Panorama> m_own;
-    std::vector<float> m_density;  // per steradian
     // Running shares: of the rows, and in each row of its texels; each ends with 1. Empty where all is black.
     std::vector<float> m_rows, m_columns;
+    std::vector<float> m_rowDensity;  // of each row as a whole, over the solid angle of one of its texels
+    // Where to begin to look for a place among them, one for each of as many even steps (H.-C. Chen and Y. Asau, On generating random
+    // variates from an empirical distribution, 1974).
+    std::vector<std::uint16_t> m_rowStarts, m_columnStarts;
+    std::vector<float> m_cosines;  // of the colatitudes that rows begin at, and of the last one's end
     Rgb m_mean;
 };
 
