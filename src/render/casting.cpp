@@ -50,7 +50,7 @@ void Integrator::seeEntry(const Packet& packet, int entry, const Wide& distance,
     for (int lane = 0; lane < kLanes; ++lane) {
         if (!active[lane] || isUnlit(entry, packet.leaves[lane]))
             continue;
-        if (m_isApart[static_cast<std::size_t>(entry)] && packet.pdf[lane] <= kMirrored)
+        if (m_isApart[static_cast<std::size_t>(entry)] && packet.surfacePdf[lane] <= kMirrored)
             asked.v[lane] = -1;
         else
             result.v[lane] = distance[lane] < met[lane] || met[lane] == kInfinity ? -1 : 0;
@@ -70,7 +70,7 @@ void Integrator::weighEmission(const Packet& packet, Wide& weight) const
         if (isUnlit(m_emissiveEntry, packet.leaves[lane]))
             weight.v[lane] = 0;
         else if (m_isApart[static_cast<std::size_t>(m_emissiveEntry)])
-            weight.v[lane] = packet.pdf[lane] > kMirrored ? 1 : 0;
+            weight.v[lane] = packet.surfacePdf[lane] > kMirrored ? 1 : 0;
 }
 
 }  // namespace render

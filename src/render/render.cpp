@@ -231,6 +231,7 @@ public:
           m_integrator(scene, m_tracer),
           m_before(film.meanSamples())
     {
+        (void)m_integrator.learnThrownLight(progress.stopToken());
     }
 
     RenderReport run()
@@ -446,7 +447,7 @@ private:
     const base::Progress& m_progress;
     const Clock::time_point m_start;
     const Tracer m_tracer;
-    const Integrator m_integrator;
+    Integrator m_integrator;
     const double m_before;  // samples when it began
     Counters m_counters;
     base::Pool<TileExposer> m_exposers{

@@ -68,8 +68,12 @@ public:
 
     // As Surface's; directions with z < 0 are beyond.
     Value evaluate(V3<F> light) const;
-    Sample sample(F choice, F u, F v) const;
+    Sample sample(F choice, F u, F v) const { return towards(draw(choice, u, v)); }
+    V3<F> draw(F choice, F u, F v) const;
+    Sample towards(V3<F> direction) const;
     V3<F> albedo() const;
+    // As Surface's; 0 where light goes through.
+    F diffuseShare() const { return select(m_layers.letsThrough(), F(0), 1 - m_coatShare - m_mirrorShare - m_clearShare); }
     // Light goes through it; mostly as through a window.
     auto letsThrough() const { return m_layers.letsThrough(); }
     auto isWindow() const { return (m_clear > 0.5f) & (m_material.roughness < 0.3f); }
@@ -332,7 +336,7 @@ typename LayeredSurfaceOf<F>::Value LayeredSurfaceOf<F>::evaluate(V3<F> light) c
 }
 
 template <class F>
-typename LayeredSurfaceOf<F>::Sample LayeredSurfaceOf<F>::sample(F choice, F u, F v) const
+V3<F> LayeredSurfaceOf<F>::draw(F choice, F u, F v) const
 {
     const SinCos<F> turn = sinCosOf(v);
     const F r = root(u), mirrors = m_coatShare + m_mirrorShare, facets = mirrors + m_clearShare;
@@ -354,8 +358,14 @@ typename LayeredSurfaceOf<F>::Sample LayeredSurfaceOf<F>::sample(F choice, F u, 
         direction = select(through, beyond, direction);
         good = (through & (direction.z < -1e-6f)) | ((!through) & (direction.z > 1e-6f));
     }
+    return select(good, direction, V3<F>{});
+}
+
+template <class F>
+typename LayeredSurfaceOf<F>::Sample LayeredSurfaceOf<F>::towards(V3<F> direction) const
+{
     const Value value = evaluate(direction);
-    good = good & (value.pdf > 0);
+    const auto good = value.pdf > 0;
     return {direction, select(good, value.f * (absolute(direction.z) / value.pdf), V3<F>{}), select(good, value.pdf, F(0))};
 }
 

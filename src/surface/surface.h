@@ -135,8 +135,13 @@ public:
         F pdf = 0;
     };
     // pdf 0 where nothing is reflected.
-    Sample sample(F choice, F u, F v) const;
+    Sample sample(F choice, F u, F v) const { return towards(draw(choice, u, v)); }
+    // The two steps of it: a direction, 0 where one is lost; and what a way there counts that sample() could have drawn.
+    V3<F> draw(F choice, F u, F v) const;
+    Sample towards(V3<F> direction) const;
 
+    // Chance that sample() takes the diffuse lobe, as it does with the last of all choices.
+    F diffuseShare() const { return 1 - m_specularShare; }
     // Share of light from everywhere that goes towards the view, by the tables (for guides and tests).
     V3<F> albedo() const;
 
@@ -207,7 +212,7 @@ typename SurfaceOf<F>::Value SurfaceOf<F>::evaluate(V3<F> light) const
 }
 
 template <class F>
-typename SurfaceOf<F>::Sample SurfaceOf<F>::sample(F choice, F u, F v) const
+V3<F> SurfaceOf<F>::draw(F choice, F u, F v) const
 {
     const auto fromBase = choice >= m_specularShare;
     const SinCos<F> turn = sinCosOf(v);
@@ -217,8 +222,14 @@ typename SurfaceOf<F>::Sample SurfaceOf<F>::sample(F choice, F u, F v) const
         const V3<F> h = sampleGgxVisible(m_view, m_alpha, u, v);
         direction = select(fromBase, direction, h * (2 * dot(m_view, h)) - m_view);
     }
+    return select(direction.z > 1e-6f, direction, V3<F>{});
+}
+
+template <class F>
+typename SurfaceOf<F>::Sample SurfaceOf<F>::towards(V3<F> direction) const
+{
     const Value value = evaluate(direction);
-    const auto good = (direction.z > 1e-6f) & (value.pdf > 0);
+    const auto good = value.pdf > 0;
     return {direction, select(good, value.f * (direction.z / value.pdf), V3<F>{}), select(good, value.pdf, F(0))};
 }
 

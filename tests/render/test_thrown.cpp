@@ -28,16 +28,22 @@ Scene wallAndMirror(bool mirror)
     return scene;
 }
 
-// Light of a place on the wall, by samples of these numbers.
-double lightAt(const Scene& scene, double x, double y, std::uint32_t first, std::uint32_t count)
+struct Mean {
+    double value = 0, variance = 0;  // of one sample
+};
+
+// Light of a place on the wall, by samples of these numbers; by ways that are chosen by what was learnt, or without it.
+Mean sampled(const Scene& scene, double x, double y, std::uint32_t first, std::uint32_t count, bool learns)
 {
     using namespace base;
     const render::Tracer tracer(scene);
-    const render::Integrator integrator(scene, tracer);
+    render::Integrator integrator(scene, tracer);
+    if (learns)
+        integrator.learnThrownLight();
     render::PathBatch batch(scene, 1);
     V3<Wide> origins, directions;
     render::cameraRays(scene.camera, 200, 200, Wide(static_cast<float>(100 + x)), Wide(static_cast<float>(100 - y)), origins, directions);
-    double sum = 0;
+    double sum = 0, squares = 0;
     for (std::uint32_t i = 0; i < count;) {
         batch.clear();
         int paths = 0;
@@ -48,10 +54,18 @@ double lightAt(const Scene& scene, double x, double y, std::uint32_t first, std:
             batch.add(origins, directions, render::SamplerOf<Wide>(BitLanes{} + 3, BitLanes{} + 5, number, 7), kLanes);
         }
         integrator.trace(batch);
-        for (int p = 0; p < paths; ++p)
-            sum += static_cast<double>(batch.light(p)[0].y);
+        for (int p = 0; p < paths; ++p) {
+            const auto light = static_cast<double>(batch.light(p)[0].y);
+            sum += light;
+            squares += light * light;
+        }
     }
-    return sum / count;
+    return {sum / count, squares / count - sum / count * sum / count};
+}
+
+double lightAt(const Scene& scene, double x, double y, std::uint32_t first, std::uint32_t count)
+{
+    return sampled(scene, x, y, first, count, false).value;
 }
 
 }  // namespace
@@ -72,6 +86,36 @@ private Q_SLOTS:
         QVERIFY2(std::abs(thrown / expected - 1) < 0.08, qPrintable(QString("%1 of %2").arg(thrown).arg(expected)));
         const double beside = lightAt(with, 0, 90, kLate, 1 << 15) / lightAt(without, 0, 90, 0, 4096) - 1;
         QVERIFY2(std::abs(beside) < 0.02, qPrintable(QString::number(beside)));
+    }
+
+    // What was learnt only chooses ways: in the middle of thrown light, at its edge and beside it the light is the
+    // same; and in it a sample errs by far less.
+    void learntLightIsTheSame()
+    {
+        const Scene scene = wallAndMirror(true);
+        for (const auto [x, y] : {std::pair(0.0, 0.0), {60.0, 10.0}, {20.0, 38.0}, {0.0, 90.0}}) {
+            const Mean plain = sampled(scene, x, y, 1u << 20, 1 << 18, false), learnt = sampled(scene, x, y, 5u << 18, 1 << 18, true);
+            const double error = std::sqrt((plain.variance + learnt.variance) / (1 << 18));
+            // Numbers of one sequence err by less than as many that know nothing of each other, so three deviations are plenty.
+            QVERIFY2(std::abs(plain.value - learnt.value) < 3 * error + 1e-3 * plain.value,
+                     qPrintable(QString("%1 and %2 at %3, %4").arg(plain.value).arg(learnt.value).arg(x).arg(y)));
+            if (y < 20)
+                QVERIFY2(learnt.variance < 0.5 * plain.variance,
+                         qPrintable(QString("%1 and %2 at %3, %4").arg(plain.variance).arg(learnt.variance).arg(x).arg(y)));
+        }
+    }
+
+    // Asked to stop, it learns nothing; nor is there anything to learn without metal or glass.
+    void nothingLearntIsNothingChanged()
+    {
+        const Scene scene = wallAndMirror(true), dull = wallAndMirror(false);
+        const render::Tracer tracer(scene);
+        render::Integrator integrator(scene, tracer);
+        std::stop_source stopped;
+        stopped.request_stop();
+        QVERIFY(!integrator.learnThrownLight(stopped.get_token()));
+        QVERIFY(integrator.learnThrownLight());
+        QCOMPARE(sampled(dull, 0, 0, 0, 512, true).value, sampled(dull, 0, 0, 0, 512, false).value);
     }
 
     // The edge of it (at y = 40) is soft at first and sharper with many samples; the light there is spread, not lost: over a column it is
