@@ -247,10 +247,22 @@ private Q_SLOTS:
             QVERIFY(std::abs(meanOver(*other, e) / meanOver(*reference, e) - 1) < 0.01);
     }
 
-    // Same seed and samples: same bytes for 1 and 2 threads, in one go or in two, whole or as a region.
+    // Same seed and samples: same bytes for 1 and 2 threads, in one go or in two, whole or as a region; also of metal, where it is learnt
+    // where thrown light comes from.
+    void sameFilmHoweverItIsMade_data()
+    {
+        QTest::addColumn<float>("metallic");
+        QTest::newRow("painted") << 0.0f;
+        QTest::newRow("metal") << 1.0f;
+    }
     void sameFilmHoweverItIsMade()
     {
-        const Scene scene = busyScene();
+        QFETCH(float, metallic);
+        Scene scene = busyScene();
+        scene.materials.push_back(scene.materials[0]);
+        scene.materials.back().metallic = metallic;
+        for (render::PlacedBody& body : scene.bodies)
+            body.materials.fill(int(scene.materials.size()) - 1);
         std::unique_ptr<Film> one;
         {
             const base::ThreadLimit limit(1);
