@@ -18,7 +18,7 @@ constexpr std::uint32_t kSeed = 0x7468726fu;
 constexpr int kMostWays = 4;          // from one body to the next
 constexpr float kLeastWorth = 0.1f;   // of a material that throws light: how much of it is metal or clear
 constexpr float kRough = 0.3f;        // share of diffuse light where photons end
-constexpr float kCellsPerFrame = 48;  // across
+constexpr float kCellsPerFrame = 96;  // across
 
 // How much of what falls on a material goes on in few directions.
 float worthOf(const Scene& scene, std::size_t material)
@@ -116,7 +116,7 @@ template <class Surface>
         if (ways > 0) {
             const Mask ends = alive & (bounce.surface.diffuseShare() > kRough);
             for (int lane = 0; lane < kLanes; ++lane)
-                if (ends[lane] && power[lane] > 0)
+                if (ends[lane] && power[lane] > 0 && std::isfinite(power[lane]))
                     photons.push_back({laneOf(hits.point, lane), laneOf(geometric, lane), laneOf(hits.view, lane), power[lane]});
             alive = alive & !ends;
         }

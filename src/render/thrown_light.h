@@ -47,8 +47,6 @@ public:
     static constexpr float kMostShare = 0.6f;
 
 private:
-    // Directions lie in the disc that the half ball over a cell's axis is seen as from above, in bins of the same area: rings by spokes.
-    static constexpr int kRings = 16, kSpokes = 32, kBins = kRings * kSpokes;
     struct Cell {
         int axis = 0;  // 0 to 5: x, y, z, and against them
         float share = 0;
@@ -61,7 +59,7 @@ private:
     std::size_t slotOf(std::uint64_t key) const;  // the one with the key, or the free one where it belongs
 
     float m_perCell = 1;
-    std::vector<Slot> m_slots;  // a power of two of them, at most half of them taken
+    std::vector<Slot> m_slots = std::vector<Slot>(1);  // a power of two of them, at most half of them taken
     std::vector<Cell> m_cells;
     std::vector<float> m_upTo;  // of each bin of each cell: the share of it and those before it
 };
