@@ -1,5 +1,7 @@
 #include "render/draft.h"
 
+#include <algorithm>
+#include <array>
 #include <atomic>
 #include <cmath>
 #include <optional>
@@ -17,8 +19,12 @@ namespace {
 constexpr float kSmallestColour = 0.02f;  // surfaces darker than this are not divided by their colour
 // Passes that light of the last draft counts for at most: of rough things, and of mirrors, which show another place from another place.
 constexpr float kMostBefore = 16, kMostBeforeMirror = 6;
-constexpr float kMostLight = 6;      // of one path, white cards: brighter ones would stand as blocks until many more have come
-constexpr float kLeastAlike = 0.1f;  // of the last draft's pixels round a place
+constexpr float kMostLight = 6;  // of one path, white cards: brighter ones would stand as blocks until many more have come
+constexpr int kSpeckReach = 2;   // cells each way that a speck is shared among
+constexpr std::size_t kSpeckMates = 4;
+constexpr float kSpeck = 1.2f, kLeastSpeck = 0.02f;  // brighter than so many others round it: so many times, and so much of a white card
+constexpr int kCalmPasses = 4;                       // whose cells share their light: later ones are calm together
+constexpr float kLeastAlike = 0.1f;                  // of the last draft's pixels round a place
 
 Rgb ownColour(const Material& m)
 {
@@ -253,6 +259,112 @@ struct Draft::Inside {
             cells[row + i] = {static_cast<float>(x), static_cast<float>(y), at(x, y), alpha, light, worthOf(x, y)};
         });
     }
+    // What one path has found and those round it have not is shared among them: it would stand as a block. What mirrors show themselves
+    // stays.
+    void shareSpecks()
+    {
+        struct Speck {
+            int i, j;
+            float share;  // of its light
+        };
+        std::vector<std::vector<Speck>> specks(static_cast<std::size_t>(cellsY));
+        base::parallelFor(specks.size(), [&](std::size_t row) {
+            const int j = static_cast<int>(row);
+            for (int i = 0; i < cellsX; ++i) {
+                const Cell& cell = cells[cellIndex(i, j)];
+                const float light = luminance(cell.light);
+                if (cell.seen.surface == 0 || light < kLeastSpeck ||
+                    scene->materials[static_cast<std::size_t>(cell.seen.material)].metallic > 0.5f)
+                    continue;
+                // The brightest round it, the least of them first: what is more than a path is seen by as many.
+                std::array<float, kSpeckMates> brightest{};
+                forCellsRound(i, j, [&](const Cell& other) {
+                    if (&other == &cell || luminance(other.light) <= brightest[0])
+                        return;
+                    brightest[0] = luminance(other.light);
+                    std::ranges::sort(brightest);
+                });
+                const float most = kSpeck * brightest[0] + kLeastSpeck;
+                if (light > most)
+                    specks[row].push_back({i, j, 1 - most / light});
+            }
+        });
+        for (const std::vector<Speck>& some : specks)
+            for (const Speck& speck : some) {
+                Rgb& light = cells[cellIndex(speck.i, speck.j)].light;
+                const Rgb given = light * speck.share;
+                light = light - given;
+                int count = 0;
+                forCellsRound(speck.i, speck.j, [&](const Cell&) { ++count; });
+                forCellsRound(speck.i, speck.j, [&](Cell& other) { other.light += given * (1.0f / static_cast<float>(count)); });
+            }
+    }
+    // Cells that look alike share their light, as far as it differs by no more than it does all round them: on two levels (after H.
+    // Dammertz and others, Edge-avoiding a-trous wavelet transform, 2010). Mirrors keep what they show.
+    void calm()
+    {
+        std::vector<Rgb> before(cells.size());
+        std::vector<float> spread(cells.size());  // of the light of one cell, squared
+        const auto round = [&](int i, int j, int step, const auto& act) {
+            for (int y = j - 2 * step; y <= j + 2 * step; y += step)
+                for (int x = i - 2 * step; x <= i + 2 * step; x += step)
+                    if (x >= 0 && y >= 0 && x < cellsX && y < cellsY)
+                        act(cellIndex(x, y), (std::abs(x - i) + std::abs(y - j)) / step);
+        };
+        for (const int step : {1, 2}) {
+            base::parallelFor(static_cast<std::size_t>(cellsY), [&](std::size_t row) {
+                for (int i = 0; i < cellsX; ++i) {
+                    const std::size_t own = cellIndex(i, static_cast<int>(row));
+                    before[own] = cells[own].light;
+                    float sum = 0, squares = 0, count = 0;
+                    round(i, static_cast<int>(row), 1, [&](std::size_t other, int) {
+                        if (cells[other].seen.surface != cells[own].seen.surface)
+                            return;
+                        const float light = luminance(cells[other].light);
+                        sum += light;
+                        squares += light * light;
+                        count += 1;
+                    });
+                    spread[own] = std::max(0.0f, squares / count - sum / count * (sum / count));
+                }
+            });
+            base::parallelFor(static_cast<std::size_t>(cellsY), [&](std::size_t row) {
+                for (int i = 0; i < cellsX; ++i) {
+                    const std::size_t own = cellIndex(i, static_cast<int>(row));
+                    const Seen& seen = cells[own].seen;
+                    if (seen.surface == 0 || lasting[static_cast<std::size_t>(seen.material)] < kMostBefore - 2)
+                        continue;
+                    const float light = luminance(before[own]);
+                    Rgb sum;
+                    float weights = 0;
+                    round(i, static_cast<int>(row), step, [&](std::size_t other, int away) {
+                        const float off = light - luminance(before[other]), alike = 1 - off * off / (9 * spread[own] + 1e-6f);
+                        if (alike <= 0)
+                            return;
+                        const float weight = alike * alike * likeness(seen, cells[other].seen) * std::exp2(static_cast<float>(-away));
+                        weights += weight;
+                        sum += before[other] * weight;
+                    });
+                    if (weights > 0)
+                        cells[own].light = sum * (1 / weights);
+                }
+            });
+        }
+    }
+    std::size_t cellIndex(int i, int j) const
+    {
+        return static_cast<std::size_t>(j) * static_cast<std::size_t>(cellsX) + static_cast<std::size_t>(i);
+    }
+    // A cell and those of its surface round it.
+    template <class Do>
+    void forCellsRound(int i, int j, Do act)
+    {
+        const std::uint32_t surface = cells[cellIndex(i, j)].seen.surface;
+        for (int y = std::max(0, j - kSpeckReach); y <= std::min(cellsY - 1, j + kSpeckReach); ++y)
+            for (int x = std::max(0, i - kSpeckReach); x <= std::min(cellsX - 1, i + kSpeckReach); ++x)
+                if (Cell& other = cells[cellIndex(x, y)]; other.seen.surface == surface)
+                    act(other);
+    }
     // Light of a pixel from the nearest cells, or from all that touch its own while it has none.
     void gather(int x, int y)
     {
@@ -274,7 +386,7 @@ struct Draft::Inside {
         y1 = std::min(cellsY - 1, y1);
         for (int j = y0; j <= y1; ++j)
             for (int i = x0; i <= x1; ++i) {
-                const Cell& cell = cells[static_cast<std::size_t>(j) * cellsX + i];
+                const Cell& cell = cells[cellIndex(i, j)];
                 const float dx = cell.x - static_cast<float>(x), dy = cell.y - static_cast<float>(y);
                 constexpr float kReach2 = 4.0f * kStep * kStep;
                 const float near = 1 - (dx * dx + dy * dy) / kReach2;
@@ -338,6 +450,9 @@ bool Draft::addPass(const std::stop_token& stop)
     });
     if (stop.stop_requested())
         return false;
+    d.shareSpecks();
+    if (d.passes < kCalmPasses)
+        d.calm();
     base::parallelFor(static_cast<std::size_t>(d.height), [&](std::size_t row) {
         const FlushToZero mode;
         for (int x = 0; x < d.width; ++x)

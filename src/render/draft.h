@@ -3,6 +3,7 @@
 // Light is divided by the surface's own colour, spread among neighbours that look alike (same piece and part, like normals, near
 // in depth) and multiplied again, as in J. Kopf and others, Joint Bilateral Upsampling, 2007. Pixels without a like neighbour get
 // a path of their own. Edges, letters and colours are exact; shadows and reflections are coarse and sharpen with passes.
+// In the first of them cells share their light as far as they are alike, and what only one path has found.
 // Light that the last draft found is taken along to where its surface is seen now, and counts as some passes more (D. Nehab and
 // others, Accelerating Real-Time Shading with Reverse Reprojection Caching, 2007): walking round, shading stays as calm as at rest.
 #pragma once

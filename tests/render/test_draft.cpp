@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "render/draft.h"
+#include "support/expose.h"
 #include "support/support.h"
 
 using base::Rgb;
@@ -153,6 +154,39 @@ private Q_SLOTS:
         scene.camera.eye.x += 4;
         const auto after = made(draft, scene, 1, true), fresh = made(other, scene, 1), reference = made(other, scene, 64);
         QVERIFY(error(after, reference) < 0.8 * error(fresh, reference));
+    }
+
+    // Light that a mirror throws on the wall is found by few paths. They stand as no blocks in the first picture, and most of their light
+    // is there.
+    void noPathStandsAsABlock()
+    {
+        render::Scene scene = lit();
+        surface::Material mirror;
+        mirror.baseColour = {1, 1, 1};
+        mirror.metallic = 1;
+        mirror.roughness = 0;
+        scene.materials.push_back(mirror);
+        scene.bodies[0].materials.fill(1);
+        scene.surroundings = false;
+        scene.entries.clear();
+        light::Light lamp = support::lightAt(light::LightKind::Bulb, {150, 120, 0});
+        lamp.radius = 8;
+        support::addLight(scene, lamp);
+        Draft first, many;
+        const auto one = made(first, scene), all = made(many, scene, 256);
+        int blocks = 0, seen = 0;
+        double sum = 0, mean = 0;
+        for (int y = 0; y < 80; ++y)
+            for (int x = 0; x < 100; ++x)
+                if (one.ids->at(x, y)->piece == 0) {
+                    ++seen;
+                    sum += one.encoded.at(x, y)[0];
+                    mean += all.encoded.at(x, y)[0];
+                    blocks += one.encoded.at(x, y)[0] > all.encoded.at(x, y)[0] + 50;
+                }
+        QVERIFY(seen > 1000);
+        QVERIFY2(blocks < 0.002 * seen, qPrintable(QString("%1 of %2").arg(blocks).arg(seen)));
+        QVERIFY2(std::abs(sum / mean - 1) < 0.15, qPrintable(QString("%1 for %2").arg(sum).arg(mean)));
     }
 
     // A white body in white light from all round is 1 everywhere (a furnace): what cells share adds no edge and no tint.
