@@ -37,6 +37,7 @@ private Q_SLOTS:
         open(w, "light.surroundings");
         w.click("surroundings.ready");
         auto* list = w.find<QListWidget>("surroundings.ready.list");
+        QVERIFY(list->item(0)->toolTip().contains(", "));  // what it is sought by
         QVERIFY(list->isVisible() && list->count() >= 14);
         const auto seen = [&](int row) { return list->item(row)->icon().pixmap(80).toImage(); };
         const QImage blank = seen(list->count() - 1);

@@ -5,6 +5,7 @@
 #include "app/ticket/chosen.h"
 #include "app/ticket/kept_starts.h"
 #include "app/ticket/letter_sample.h"
+#include "app/ticket/sample_panel.h"
 #include "files/light_setup.h"
 
 namespace app {
@@ -22,7 +23,7 @@ std::vector<KeptStarts::Start> startsFor(const Context& context, QCheckBox* adds
     const bool beside = adds->isChecked();
     const work::Work sample = sampleOf(context.session->work(), *piece);
     for (const files::NamedLightSetup& start : files::lightSetups(files::lightSetupFolders(), &notes))
-        starts.push_back({start.id, text(start.name), text(start.words.empty() ? start.name : start.words), start.own,
+        starts.push_back({start.id, text(start.name), start.words.empty() ? text(start.name) : listed(start.words), start.own,
                           [sample, setup = start.setup] {
                               work::Work shown = sample;
                               work::useLightSetup(shown, setup);

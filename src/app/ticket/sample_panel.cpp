@@ -27,6 +27,11 @@ void putBack(work::Work& w, const work::Work& before)
 
 }  // namespace
 
+QString listed(const std::string& words)
+{
+    return text(words).split(' ', Qt::SkipEmptyParts).join(QStringLiteral(", "));
+}
+
 SamplePanel::SamplePanel(const Context& context, const QString& id, const QString& what, QWidget* parent)
     : QWidget(parent, Qt::Popup), m_context(context), m_list(new QListWidget)
 {

@@ -15,6 +15,9 @@
 
 namespace app {
 
+// Words to search by, as a tip shows them: "warm, small, near".
+QString listed(const std::string& words);
+
 class SamplePanel : public QWidget {
     Q_OBJECT
 

@@ -134,6 +134,7 @@ std::vector<std::pair<QString, QString>> shortcutSheet()
         {"Ctrl+Shift+D", translated("The light desk under the picture")},
         {"Ctrl+Shift+R", translated("The sample book beside the picture")},
         {"*", translated("In the sample book: marks a material as favourite, or no longer")},
+        {"Return, Down", translated("In the search of the sample book: gives the first that is found; leads to what is found")},
         {"F4", translated("While it is held: the picture without noise reduction")},
         {"Ctrl+Shift+O", translated("Proofs over the picture")},
         {"Ctrl+Shift+I", translated("Keep the work as it is as a proof")},
