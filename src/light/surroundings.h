@@ -50,7 +50,7 @@ struct Sky {
 
 class SkyMap {
 public:
-    // Some 0.1 s with a few cards, and 20 MB; 80 MB of a large picture.
+    // Some 0.1 s with a few cards, and 10 MB; 40 MB of a large picture.
     explicit SkyMap(const Sky& sky);
     const Sky& sky() const { return m_sky; }
     const Panorama& map() const { return m_radiance; }
