@@ -4,6 +4,7 @@
 #include "base/parallel.h"
 #include "base/units.h"
 #include "light/light.h"
+#include "render/integrator.h"
 #include "render/render.h"
 #include "render/sampler.h"
 #include "render/tracer.h"
@@ -263,6 +264,8 @@ private Q_SLOTS:
         scene.materials.back().metallic = metallic;
         for (render::PlacedBody& body : scene.bodies)
             body.materials.fill(int(scene.materials.size()) - 1);
+        const render::Tracer tracer(scene);
+        QCOMPARE(render::Integrator(scene, tracer).learnThrownLight(), metallic > 0);
         std::unique_ptr<Film> one;
         {
             const base::ThreadLimit limit(1);

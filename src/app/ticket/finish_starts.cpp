@@ -23,7 +23,7 @@ std::vector<KeptStarts::Start> finishesFor(const Context& context, QCheckBox* ad
     const bool over = adds->isChecked();
     const work::Work sample = sampleOf(context.session->work(), *piece);
     for (const files::NamedFinish& one : files::finishes(files::finishFolders(), &notes))
-        starts.push_back({one.id, text(one.name), one.words.empty() ? text(one.name) : listed(one.words), one.own,
+        starts.push_back({one.id, text(one.name), one.words.empty() ? text(one.name) : listed(text(one.words)), one.own,
                           [sample, start = one.start] {
                               work::Work shown = sample;
                               work::useFinish(shown, start);

@@ -23,7 +23,7 @@ std::vector<KeptStarts::Start> startsFor(const Context& context, QCheckBox* adds
     const bool beside = adds->isChecked();
     const work::Work sample = sampleOf(context.session->work(), *piece);
     for (const files::NamedLightSetup& start : files::lightSetups(files::lightSetupFolders(), &notes))
-        starts.push_back({start.id, text(start.name), start.words.empty() ? text(start.name) : listed(start.words), start.own,
+        starts.push_back({start.id, text(start.name), start.words.empty() ? text(start.name) : listed(text(start.words)), start.own,
                           [sample, setup = start.setup] {
                               work::Work shown = sample;
                               work::useLightSetup(shown, setup);

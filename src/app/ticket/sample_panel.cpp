@@ -27,9 +27,9 @@ void putBack(work::Work& w, const work::Work& before)
 
 }  // namespace
 
-QString listed(const std::string& words)
+QString listed(const QString& words)
 {
-    return text(words).split(' ', Qt::SkipEmptyParts).join(QStringLiteral(", "));
+    return words.split(' ', Qt::SkipEmptyParts).join(QStringLiteral(", "));
 }
 
 SamplePanel::SamplePanel(const Context& context, const QString& id, const QString& what, QWidget* parent)

@@ -16,7 +16,7 @@
 namespace app {
 
 // Words to search by, as a tip shows them: "warm, small, near".
-QString listed(const std::string& words);
+QString listed(const QString& words);
 
 class SamplePanel : public QWidget {
     Q_OBJECT

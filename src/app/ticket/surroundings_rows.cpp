@@ -38,7 +38,7 @@ std::vector<SamplePanel::Entry> readyOnes(const Context& context, bool keepsExpo
         light.on = false;
     sample.surroundings.stops = -1;
     for (const work::ReadySurroundings& ready : work::readySurroundings())
-        entries.push_back({Section::tr(ready.name), listed(Section::tr(ready.words).toStdString()),
+        entries.push_back({Section::tr(ready.name), listed(Section::tr(ready.words)),
                            [sample, &ready] {
                                work::Work shown = sample;
                                work::useSurroundings(shown, ready);
